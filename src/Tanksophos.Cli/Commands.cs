@@ -1,0 +1,80 @@
+using System.Text.Encodings.Web;
+using System.Text.Json;
+using Tanksophos.Core.Formats;
+using Tanksophos.Core.Levels;
+
+namespace Tanksophos.Cli;
+
+/// <summary>The commands: a document in, a result out, errors in the result's place.</summary>
+public static class Commands
+{
+    /// <summary>What one document gives: its line, and whether it is an error.</summary>
+    public readonly record struct Answer(byte[] Line, bool Failed);
+
+    /// <summary>Checks a document of any readable format.</summary>
+    public static Answer Validate(ReadOnlyMemory<byte> document, bool pretty)
+    {
+        var result = Documents.Validate(document);
+        return result.Ok ? new Answer(Write(w =>
+        {
+            w.WriteStartObject();
+            w.WriteBoolean("valid", true);
+            w.WriteString("format", result.Value);
+            w.WriteStartArray("warnings");
+            foreach (var warning in result.Warnings) w.WriteStringValue(warning.ToString());
+            w.WriteEndArray();
+            w.WriteEndObject();
+        }, pretty), false) : Error(result.Errors, pretty);
+    }
+
+    /// <summary>Assesses a logbook.</summary>
+    public static Answer Assess(ReadOnlyMemory<byte> document, bool pretty)
+    {
+        var logbook = LogbookFormat.Read(document);
+        return logbook.Ok ? new Answer(AssessmentFormat.Write(logbook.Value!, new CountingEstimator(), pretty), false) : Error(logbook.Errors, pretty);
+    }
+
+    /// <summary>Runs a command over all documents of an input, in parallel, and writes the answers in the order of the documents.</summary>
+    /// <returns>0, or 1 if any document failed or there was none.</returns>
+    public static int Run(Func<ReadOnlyMemory<byte>, bool, Answer> command, Stream input, Stream output, TextWriter errors, bool pretty)
+    {
+        ArgumentNullException.ThrowIfNull(command);
+        ArgumentNullException.ThrowIfNull(input);
+        ArgumentNullException.ThrowIfNull(output);
+        ArgumentNullException.ThrowIfNull(errors);
+        using var buffer = new MemoryStream();
+        input.CopyTo(buffer);
+        var documents = InputDocuments.Split(buffer.GetBuffer().AsMemory(0, (int)buffer.Length));
+        if (documents.Count == 0)
+        {
+            errors.WriteLine("Nothing on standard input: give one JSON document, or several, one per line.");
+            return 1;
+        }
+        var failed = false;
+        foreach (var answer in documents.AsParallel().AsOrdered().WithMergeOptions(ParallelMergeOptions.NotBuffered).Select(d => command(d, pretty)))
+        {
+            failed |= answer.Failed;
+            output.Write(answer.Line);
+            output.WriteByte((byte)'\n');
+        }
+        output.Flush();
+        return failed ? 1 : 0;
+    }
+
+    private static Answer Error(IReadOnlyList<Problem> errors, bool pretty) => new(Write(w =>
+    {
+        w.WriteStartObject();
+        w.WriteStartObject("error");
+        w.WriteString("path", errors[0].Path);
+        w.WriteString("message", errors[0].Message);
+        w.WriteEndObject();
+        w.WriteEndObject();
+    }, pretty), true);
+
+    private static byte[] Write(Action<Utf8JsonWriter> write, bool pretty)
+    {
+        using var stream = new MemoryStream();
+        using (var writer = new Utf8JsonWriter(stream, new JsonWriterOptions { Indented = pretty, NewLine = "\n", Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping })) write(writer);
+        return stream.ToArray();
+    }
+}

@@ -1,0 +1,20 @@
+using System.CommandLine;
+using Tanksophos.Cli;
+
+var pretty = new Option<bool>("--pretty") { Description = "Indent the results.", Recursive = true };
+var root = new RootCommand("Reads documents on standard input, one or several (one per line), and writes the results on standard output. No database, no network, no clock.") { pretty };
+Add("assess", "How full the tanks are and whether the monitor tells the truth, from a logbook document.", Commands.Assess);
+Add("validate", "Whether a document can be read, and what is wrong with it if not.", Commands.Validate);
+return root.Parse(args).Invoke();
+
+void Add(string name, string description, Func<ReadOnlyMemory<byte>, bool, Commands.Answer> run)
+{
+    var command = new Command(name, description);
+    command.SetAction(parsed =>
+    {
+        using var input = Console.OpenStandardInput();
+        using var output = new BufferedStream(Console.OpenStandardOutput(), 1 << 16);
+        return Commands.Run(run, input, output, Console.Error, parsed.GetValue(pretty));
+    });
+    root.Add(command);
+}

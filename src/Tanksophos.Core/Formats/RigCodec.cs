@@ -1,0 +1,274 @@
+using System.Text.Json;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Core.Formats;
+
+/// <summary>Reads and writes the description of a rig, as it stands in documents and in the database.</summary>
+public static class RigCodec
+{
+    /// <summary>Largest accepted capacity in litres; plausible tanks are far smaller.</summary>
+    public const double MostCapacityL = 50_000;
+
+    /// <summary>Most tanks on one rig.</summary>
+    public const int MostTanks = 20;
+
+    /// <summary>Writes a rig as compact UTF-8 JSON.</summary>
+    public static byte[] Write(Rig rig) => Json.Write(w => WriteTo(w, rig));
+
+    /// <summary>Reads a rig that stands alone.</summary>
+    public static ReadResult<Rig> Read(ReadOnlyMemory<byte> utf8) => Json.Read(utf8, (root, _) => ReadFrom(root));
+
+    internal static Rig? ReadFrom(ObjectReader o)
+    {
+        var name = o.Text("name", required: true, blankAllowed: false);
+        var kind = o.Text("kind");
+        var people = o.Whole("people", 0, EntryCodec.MostPeople, required: true);
+        var tanks = new List<Tank>();
+        var seen = 0;
+        foreach (var t in o.Children("tanks", required: true))
+        {
+            seen++;
+            if (ReadTank(t) is not { } tank) continue;
+            if (tanks.Any(x => x.Id == tank.Id)) t.Error("id", $"tank id '{tank.Id}' stands twice: ids must be unique within a rig");
+            else tanks.Add(tank);
+        }
+        if (o.Has("tanks") && seen == 0) o.Error("tanks", "at least one tank is required");
+        if (seen > MostTanks) o.Error("tanks", $"at most {MostTanks} tanks are accepted, found {seen}");
+        foreach (var role in tanks.GroupBy(t => t.Role))
+            if (role.Sum(t => t.UsageShare ?? 0) > 1.0001) o.Warn("tanks", $"the usage shares of the {Codes<TankRole>.Word(role.Key)} tanks add up to more than 1");
+        var usage = o.Child("usage") is { } u ? ReadUsage(u) : null;
+        var equipment = o.Child("equipment") is { } e ? ReadEquipment(e) : null;
+        var rules = o.Child("rules") is { } r ? ReadRules(r) : null;
+        var fresh = o.Number("freshCapacityL", 0, MostCapacityL);
+        o.Done();
+        return name is null || people is null || tanks.Count == 0 ? null
+            : new Rig(name, kind ?? "", people.Value, tanks) { Usage = usage, Equipment = equipment, Rules = rules, FreshCapacityL = fresh };
+    }
+
+    internal static HouseRules ReadRules(ObjectReader o)
+    {
+        var d = HouseRules.Default;
+        var rules = new HouseRules
+        {
+            DumpBlackAt = o.Number("dumpBlackAt", 0, 1, aboveMin: true) ?? d.DumpBlackAt,
+            MaxDays = o.Whole("maxDays", 1, 365) ?? d.MaxDays,
+            GrayAtFullHookup = o.Code<GrayAtFullHookup>("grayAtFullHookup") ?? d.GrayAtFullHookup,
+            Flush = o.Code<FlushProgramme>("flush") ?? d.Flush,
+            Treatment = o.Code<TreatmentSchool>("treatment") ?? d.Treatment,
+            Bleach = o.Code<BleachRule>("bleach") ?? d.Bleach,
+            GrayTargetAtDump = o.Number("grayTargetAtDump", 0, 1) ?? d.GrayTargetAtDump,
+            OverflowRisk = o.Number("overflowRisk", 0, 1) ?? d.OverflowRisk,
+        };
+        o.Done();
+        return rules;
+    }
+
+    internal static void WriteRules(Utf8JsonWriter w, HouseRules r)
+    {
+        w.WriteNumber("dumpBlackAt", r.DumpBlackAt);
+        w.WriteNumber("maxDays", r.MaxDays);
+        w.Code("grayAtFullHookup", r.GrayAtFullHookup);
+        w.Code("flush", r.Flush);
+        w.Code("treatment", r.Treatment);
+        w.Code("bleach", r.Bleach);
+        w.WriteNumber("grayTargetAtDump", r.GrayTargetAtDump);
+        w.WriteNumber("overflowRisk", r.OverflowRisk);
+    }
+
+    internal static void WriteTo(Utf8JsonWriter w, Rig rig)
+    {
+        w.WriteStartObject();
+        w.WriteString("name", rig.Name);
+        w.WriteString("kind", rig.Kind);
+        w.WriteNumber("people", rig.People);
+        w.WriteStartArray("tanks");
+        foreach (var tank in rig.Tanks) WriteTank(w, tank);
+        w.WriteEndArray();
+        w.Optional("freshCapacityL", rig.FreshCapacityL);
+        if (rig.Usage is { } usage)
+        {
+            w.WriteStartObject("usage");
+            foreach (var role in Enum.GetValues<TankRole>()) WriteRoleUsage(w, Codes<TankRole>.Word(role), usage.For(role));
+            w.WriteEndObject();
+        }
+        if (rig.Equipment is { } e)
+        {
+            w.WriteStartObject("equipment");
+            w.Optional("flushInlet", e.FlushInlet);
+            w.Optional("flushInletLPerMin", e.FlushInletLPerMin);
+            w.Optional("reverseFlush", e.ReverseFlush);
+            w.Optional("wand", e.Wand);
+            w.Optional("endValve", e.EndValve);
+            w.Optional("clearPiece", e.ClearPiece);
+            w.Optional("backflowPreventer", e.BackflowPreventer);
+            w.Optional("waterMeter", e.WaterMeter);
+            w.Optional("jugL", e.JugL);
+            w.Optional("macerator", e.Macerator);
+            w.Optional("hoseLengthM", e.HoseLengthM);
+            w.Optional("toiletDrop", e.ToiletDrop);
+            w.WriteEndObject();
+        }
+        if (rig.Rules is { } rules)
+        {
+            w.WriteStartObject("rules");
+            WriteRules(w, rules);
+            w.WriteEndObject();
+        }
+        w.WriteEndObject();
+    }
+
+    private static Tank? ReadTank(ObjectReader o)
+    {
+        var id = o.Text("id", required: true, most: 60, blankAllowed: false);
+        var name = o.Text("name");
+        var role = o.Code<TankRole>("role", required: true);
+        var capacity = o.Number("capacityL", 0, MostCapacityL, required: true, aboveMin: true);
+        var room = o.Number("roomAboveFullL", 0, capacity ?? MostCapacityL);
+        var monitor = o.Child("monitor", required: true) is { } m ? ReadMonitor(m) : null;
+        var fixtures = o.Texts("fixtures");
+        var share = o.Number("usageShare", 0, 1);
+        double? length = o.Number("lengthM", 0, 50), width = o.Number("widthM", 0, 50), depth = o.Number("depthM", 0, 50);
+        var history = new List<DatedCapacity>();
+        foreach (var h in o.Children("capacityHistory"))
+        {
+            if (h.Time("from", true) is { } from && h.Number("capacityL", 0, MostCapacityL, true, aboveMin: true) is { } litres) history.Add(new DatedCapacity(from, litres));
+            h.Done();
+        }
+        o.Done();
+        return id is null || role is null || capacity is null || monitor is null ? null
+            : new Tank(id, string.IsNullOrWhiteSpace(name) ? id : name, role.Value, capacity.Value)
+            {
+                RoomAboveFullL = room ?? 0,
+                Monitor = monitor,
+                Fixtures = fixtures ?? [],
+                UsageShare = share,
+                LengthM = length,
+                WidthM = width,
+                DepthM = depth,
+                CapacityHistory = history,
+            };
+    }
+
+    private static void WriteTank(Utf8JsonWriter w, Tank tank)
+    {
+        w.WriteStartObject();
+        w.WriteString("id", tank.Id);
+        w.WriteString("name", tank.Name);
+        w.Code("role", tank.Role);
+        w.WriteNumber("capacityL", tank.CapacityL);
+        w.WriteNumber("roomAboveFullL", tank.RoomAboveFullL);
+        w.WriteStartObject("monitor");
+        w.Code("kind", tank.Monitor.Kind);
+        if (tank.Monitor.Kind == MonitorKind.Probes)
+        {
+            w.WriteStartArray("probes");
+            foreach (var p in tank.Monitor.Probes)
+            {
+                w.WriteStartObject();
+                w.WriteString("id", p.Id);
+                w.WriteString("label", p.Label);
+                w.WriteNumber("atFraction", p.AtFraction);
+                w.Optional("wire", p.Wire);
+                w.Optional("heightM", p.HeightM);
+                w.WriteEndObject();
+            }
+            w.WriteEndArray();
+        }
+        w.WriteEndObject();
+        w.Texts("fixtures", tank.Fixtures);
+        w.Optional("usageShare", tank.UsageShare);
+        w.Optional("lengthM", tank.LengthM);
+        w.Optional("widthM", tank.WidthM);
+        w.Optional("depthM", tank.DepthM);
+        w.WriteStartArray("capacityHistory");
+        foreach (var h in tank.CapacityHistory)
+        {
+            w.WriteStartObject();
+            w.WriteString("from", Timestamps.Write(h.From));
+            w.WriteNumber("capacityL", h.CapacityL);
+            w.WriteEndObject();
+        }
+        w.WriteEndArray();
+        w.WriteEndObject();
+    }
+
+    private static TankMonitor? ReadMonitor(ObjectReader o)
+    {
+        var kind = o.Code<MonitorKind>("kind", required: true);
+        var probes = new List<Probe>();
+        var listed = 0;
+        foreach (var p in o.Children("probes", required: kind == MonitorKind.Probes))
+        {
+            listed++;
+            var id = p.Text("id", required: true, most: 60, blankAllowed: false);
+            var label = p.Text("label", most: 60);
+            var at = p.Number("atFraction", 0, 1, required: true);
+            var wire = p.Text("wire");
+            var height = p.Number("heightM", 0, 50);
+            p.Done();
+            if (id is null || at is null) continue;
+            if (id.Contains(' ', StringComparison.Ordinal) || id == "-") p.Error("id", "a probe id without spaces is accepted, other than '-'");
+            else if (probes.Any(x => x.Id == id)) p.Error("id", $"probe id '{id}' stands twice: ids must be unique within a tank");
+            else probes.Add(new Probe(id, string.IsNullOrWhiteSpace(label) ? id : label, at.Value) { Wire = wire, HeightM = height });
+        }
+        if (kind == MonitorKind.Probes && o.Has("probes") && listed == 0) o.Error("probes", "at least one probe is required");
+        o.Done();
+        return kind switch
+        {
+            MonitorKind.Probes => probes.Count == 0 ? null : TankMonitor.WithProbes([.. probes]),
+            MonitorKind.Percent => TankMonitor.Percent,
+            MonitorKind.None => TankMonitor.None,
+            _ => null,
+        };
+    }
+
+    private static Usage ReadUsage(ObjectReader o)
+    {
+        var black = o.Child("black") is { } b ? ReadRoleUsage(b, Usage.Default.Black) : Usage.Default.Black;
+        var gray = o.Child("gray") is { } g ? ReadRoleUsage(g, Usage.Default.Gray) : Usage.Default.Gray;
+        o.Done();
+        return new Usage(black, gray);
+    }
+
+    private static RoleUsage ReadRoleUsage(ObjectReader o, RoleUsage standard)
+    {
+        const double most = 2000;
+        var hookup = o.Number("hookupLPerPersonDay", 0, most) ?? standard.HookupLPerPersonDay;
+        var partial = o.Number("partialLPerPersonDay", 0, most);
+        var dry = o.Number("dryLPerPersonDay", 0, most) ?? standard.DryLPerPersonDay;
+        var spread = o.Number("logSd", 0, 3) ?? standard.LogSd;
+        o.Done();
+        return new RoleUsage(hookup, partial, dry, spread);
+    }
+
+    private static void WriteRoleUsage(Utf8JsonWriter w, string name, RoleUsage u)
+    {
+        w.WriteStartObject(name);
+        w.WriteNumber("hookupLPerPersonDay", u.HookupLPerPersonDay);
+        w.Optional("partialLPerPersonDay", u.PartialLPerPersonDay);
+        w.WriteNumber("dryLPerPersonDay", u.DryLPerPersonDay);
+        w.WriteNumber("logSd", u.LogSd);
+        w.WriteEndObject();
+    }
+
+    private static Equipment ReadEquipment(ObjectReader o)
+    {
+        var equipment = new Equipment
+        {
+            FlushInlet = o.Flag("flushInlet"),
+            FlushInletLPerMin = o.Number("flushInletLPerMin", 0, 200),
+            ReverseFlush = o.Flag("reverseFlush"),
+            Wand = o.Text("wand"),
+            EndValve = o.Flag("endValve"),
+            ClearPiece = o.Flag("clearPiece"),
+            BackflowPreventer = o.Flag("backflowPreventer"),
+            WaterMeter = o.Flag("waterMeter"),
+            JugL = o.Number("jugL", 0, 500),
+            Macerator = o.Flag("macerator"),
+            HoseLengthM = o.Number("hoseLengthM", 0, 100),
+            ToiletDrop = o.Text("toiletDrop"),
+        };
+        o.Done();
+        return equipment;
+    }
+}

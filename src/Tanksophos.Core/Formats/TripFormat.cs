@@ -1,0 +1,101 @@
+using NodaTime;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Trips;
+
+namespace Tanksophos.Core.Formats;
+
+/// <summary>The trip document: where a rig will stand and for how long.</summary>
+public static class TripFormat
+{
+    /// <summary>The document's <c>format</c> word.</summary>
+    public const string Name = "tanksophos-trip";
+
+    /// <summary>Reads a trip. Everything wrong in it is listed with its path.</summary>
+    /// <param name="utf8">JSON in UTF-8.</param>
+    public static ReadResult<Trip> Read(ReadOnlyMemory<byte> utf8) => Json.Read(utf8, (root, _) =>
+        Documents.CheckHead(root, Name) ? ReadBody(root) : null);
+
+    internal static Trip? ReadBody(ObjectReader root)
+    {
+        var rig = root.Child("rig", required: true) is { } r ? RigCodec.ReadFrom(r) : null;
+        var rules = root.Child("rules") is { } h ? RigCodec.ReadRules(h) : rig?.RulesInForce ?? HouseRules.Default;
+        var start = root.Child("start", required: true) is { } s ? ReadStart(s, rig) : null;
+        var stops = new List<Stop>();
+        var listed = 0;
+        Instant? before = start?.At.ToInstant();
+        foreach (var o in root.Children("stops", required: true))
+        {
+            listed++;
+            if (ReadStop(o) is not { } stop) continue;
+            if (stops.Any(x => x.Id == stop.Id)) o.Error("id", $"stop id '{ObjectReader.Short(stop.Id)}' stands twice: ids must be unique within a trip");
+            if (stop.Depart.ToInstant() <= stop.Arrive.ToInstant()) o.Error("depart", "must be later than arrive");
+            else if (stops.Count > 0 && before is { } b && stop.Arrive.ToInstant() < b) o.Error("arrive", "must not be earlier than the departure from the stop before: stops stand in the order of time");
+            before = stop.Depart.ToInstant();
+            stops.Add(stop);
+        }
+        if (root.Has("stops") && listed == 0) root.Error("stops", "at least one stop is required");
+        root.Done();
+        return rig is null || start is null ? null : new Trip(rig, rules, start, stops);
+    }
+
+    private static TripStart? ReadStart(ObjectReader o, Rig? rig)
+    {
+        var at = o.Time("at", required: true);
+        var levels = new Dictionary<string, LevelBand>(StringComparer.Ordinal);
+        if (o.Child("levels") is { } map)
+        {
+            foreach (var (tank, band) in map.Map())
+            {
+                if (rig is not null && rig.Find(tank) is null)
+                    map.Error(tank, $"unknown tank '{ObjectReader.Short(tank)}': accepted is one of {string.Join(", ", rig.Tanks.Select(t => t.Id))}");
+                var most = rig?.Find(tank)?.CapacityL ?? RigCodec.MostCapacityL;
+                var low = band.Number("p05L", 0, most, required: true);
+                var mid = band.Number("p50L", 0, most, required: true);
+                var high = band.Number("p95L", 0, most, required: true);
+                band.Done();
+                if (low is not { } a || mid is not { } b || high is not { } c) continue;
+                if (a > b || b > c) band.Error("p50L", "must lie between p05L and p95L");
+                else levels[tank] = new LevelBand(a, b, c);
+            }
+        }
+        var grayOpen = o.Flag("grayOpen");
+        var fresh = o.Number("freshL", 0, RigCodec.MostCapacityL);
+        var days = o.Number("daysSinceBlackDump", 0, 3650);
+        o.Done();
+        return at is { } t ? new TripStart(t, levels, grayOpen ?? false, fresh, days) : null;
+    }
+
+    private static Stop? ReadStop(ObjectReader o)
+    {
+        var id = o.Text("id", required: true, most: 60, blankAllowed: false);
+        var name = o.Text("name");
+        var zone = o.Zone("zone", required: true);
+        var arrive = o.Time("arrive", required: true);
+        var depart = o.Time("depart", required: true);
+        var hookup = o.Code<StopHookup>("hookup", required: true);
+        var people = o.Whole("people", 0, EntryCodec.MostPeople, required: true);
+        var drive = o.Number("driveHoursBefore", 0, 240);
+        var high = o.Number("highC", -60, 60);
+        var rinse = o.Code<RinseWater>("rinseWater");
+        var busy = o.Flag("busy");
+        var fee = o.Whole("feeMinor", 0, 100_000_000);
+        var septic = o.Flag("septic");
+        var station = o.Flag("dumpStation");
+        o.Done();
+        var mayCarryStation = hookup is StopHookup.Partial or StopHookup.GrayDrain or StopHookup.Dry;
+        if (station == true && hookup is not null && !mayCarryStation)
+            o.Warn("dumpStation", "only partial, gray-drain and dry stops carry it: ignored");
+        return id is null || zone is null || hookup is null || people is null || arrive is not { } a || depart is not { } d ? null
+            : new Stop(id, name ?? id, zone, a, d, hookup.Value, people.Value)
+            {
+                DriveHoursBefore = drive ?? 0,
+                HighC = high,
+                RinseWater = rinse,
+                Busy = busy ?? false,
+                FeeMinor = fee,
+                Septic = septic ?? false,
+                DumpStation = station == true && mayCarryStation,
+            };
+    }
+}

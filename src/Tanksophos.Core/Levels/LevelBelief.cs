@@ -1,0 +1,137 @@
+using NodaTime;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Core.Levels;
+
+/// <summary>Makes a belief about the tanks out of a logbook. The same logbook always gives the same belief.</summary>
+public interface ILevelEstimator
+{
+    /// <summary>What is believed at the logbook's now, given everything up to it.</summary>
+    /// <param name="logbook">The rig and its log.</param>
+    /// <param name="options">What else to keep; null for the belief alone.</param>
+    LevelBelief Estimate(Logbook logbook, EstimateOptions? options = null);
+}
+
+/// <summary>What an estimate keeps beside the belief.</summary>
+/// <param name="TrackFrom">Keep the level over time from this moment on; null for none.</param>
+public sealed record EstimateOptions(Instant? TrackFrom);
+
+/// <summary>What is believed about all tanks at one moment.</summary>
+/// <param name="AsOf">The moment; null for a logbook without entries and without a stated moment.</param>
+/// <param name="Tanks">One belief per tank, in the rig's order.</param>
+/// <param name="PanelFault">Probability, 0..1, that the whole panel is at fault (battery, ground).</param>
+public sealed record LevelBelief(OffsetDateTime? AsOf, IReadOnlyList<TankBelief> Tanks, double PanelFault)
+{
+    /// <summary>The belief about one tank.</summary>
+    /// <exception cref="KeyNotFoundException">The rig has no such tank.</exception>
+    public TankBelief this[string tankId] => Tanks.FirstOrDefault(t => t.Tank.Id == tankId)
+        ?? throw new KeyNotFoundException($"No tank '{tankId}'.");
+}
+
+/// <summary>Whether to go by a tank's monitor.</summary>
+public enum MonitorVerdict
+{
+    /// <summary>It agrees with everything else on record.</summary>
+    Trust,
+
+    /// <summary>Part of it may be wrong.</summary>
+    Doubt,
+
+    /// <summary>It is wrong.</summary>
+    Ignore,
+
+    /// <summary>There is no monitor.</summary>
+    None,
+}
+
+/// <summary>What is believed about one probe; the three sum to 1 and the largest is the verdict.</summary>
+/// <param name="Probe">The probe.</param>
+/// <param name="Working">Probability that its lamp follows the level; a wet film counts as working.</param>
+/// <param name="StuckOn">Probability that it is fouled: lit whatever the level.</param>
+/// <param name="StuckOff">Probability that it never lights: wire or stud.</param>
+/// <param name="DoubtedSince">The first of the readings in a row that speak against it; null while it is believed.</param>
+public sealed record ProbeBelief(Probe Probe, double Working, double StuckOn, double StuckOff, Instant? DoubtedSince)
+{
+    /// <summary>Whether its lamp is believed.</summary>
+    public bool Believed => Working >= StuckOn && Working >= StuckOff;
+}
+
+/// <summary>The panel's last word on a tank beside our own.</summary>
+/// <param name="Entry">The reading.</param>
+/// <param name="Believed">The level believed at that moment, with the reading taken into account.</param>
+/// <param name="Contradicts">Labels of lamps that contradict that level; for a percent panel "percent"; empty if it agrees.</param>
+public sealed record PanelWord(ReadingEntry Entry, LevelBand Believed, IReadOnlyList<string> Contradicts);
+
+/// <summary>The believed level at a moment of the past.</summary>
+/// <param name="At">The moment.</param>
+/// <param name="Level">The level then, as believed then.</param>
+public readonly record struct TrackPoint(Instant At, LevelBand Level);
+
+/// <summary>What is believed about one tank.</summary>
+public sealed record TankBelief
+{
+    /// <summary>The tank.</summary>
+    public required Tank Tank { get; init; }
+
+    /// <summary>Litres in it.</summary>
+    public required LevelBand Level { get; init; }
+
+    /// <summary>This household's inflow into it at the present hookup, litres per person and day; 0 in storage.</summary>
+    public required double InflowLPerPersonDay { get; init; }
+
+    /// <summary>One belief per probe, low to high; empty without probes.</summary>
+    public required IReadOnlyList<ProbeBelief> Probes { get; init; }
+
+    /// <summary>Whether to go by the monitor.</summary>
+    public required MonitorVerdict MonitorVerdict { get; init; }
+
+    /// <summary>How the level goes on if people, place and valves stay as they are.</summary>
+    public required ILevelForecast Forecast { get; init; }
+
+    /// <summary>Whether its valve stands open.</summary>
+    public required bool ValveOpen { get; init; }
+
+    /// <summary>When it was last emptied (dump, flush, or valve closed after standing open); null if never on record.</summary>
+    public Instant? LastEmptied { get; init; }
+
+    /// <summary>The panel's last word; null if the panel was never read.</summary>
+    public PanelWord? Panel { get; init; }
+
+    /// <summary>The level over time, if it was asked for.</summary>
+    public IReadOnlyList<TrackPoint> Track { get; init; } = [];
+
+    /// <summary>A level as a share of the tank's capacity, 0..1.</summary>
+    public double Fraction(double litres) => litres / Tank.CapacityL;
+}
+
+/// <summary>How a tank's level goes on from the moment of the belief, if people, place and valves stay as they are.</summary>
+public interface ILevelForecast
+{
+    /// <summary>The moment it starts from.</summary>
+    Instant From { get; }
+
+    /// <summary>Local time at the place.</summary>
+    DateTimeZone Zone { get; }
+
+    /// <summary>Expected inflow in litres per day; 0 with nobody aboard, in storage, or with the valve open.</summary>
+    double LitresPerDay { get; }
+
+    /// <summary>The level at a moment not before <see cref="From"/>.</summary>
+    LevelBand At(Instant moment);
+
+    /// <summary>The level that is not exceeded with probability <paramref name="probability"/> after so many days of use.</summary>
+    double Quantile(double days, double probability);
+
+    /// <summary>
+    /// The first moment at which the chance of at least <paramref name="litres"/> is <paramref name="probability"/>; null if that is more
+    /// than 60 days away. 0.5 gives the expected hour, 0.05 the cautious one (one time in twenty it is sooner).
+    /// </summary>
+    Instant? Reaches(double litres, double probability);
+
+    /// <summary>The chance that at least so much is in the tank at a moment.</summary>
+    double ChanceOf(double litres, Instant moment);
+
+    /// <summary>The forecast for the same tank emptied and closed at a moment.</summary>
+    ILevelForecast EmptiedAt(Instant moment);
+}

@@ -1,0 +1,52 @@
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Core.Treatments;
+
+/// <summary>The routine dose of a treatment school for one tank, and the water that goes in with it.</summary>
+/// <param name="Recipe">What is dosed.</param>
+/// <param name="AmountMl">Millilitres, for liquids; 0 for a powder.</param>
+/// <param name="AmountG">Grams, for a powder; 0 for a liquid.</param>
+/// <param name="WaterL">Litres of water that the dose asks for. It is the same water as the starter water.</param>
+public sealed record RoutineDose(DoseRecipe Recipe, double AmountMl, double AmountG, double WaterL)
+{
+    private const double Gallon = 3.785411784;
+    private const double FluidOunce = 29.5735295625;
+    private const double Cup = 236.5882365;
+    private const double Ounce = 28.349523125;
+
+    /// <summary>A dose lasts about a week; a longer fill is dosed again on day 7.</summary>
+    public const int LastsDays = 7;
+
+    /// <summary>Starter water as a share of capacity: covers the bottom.</summary>
+    public const double StarterFraction = 0.10;
+
+    /// <summary>Least starter water, 1 gal.</summary>
+    public const double LeastStarterL = Gallon;
+
+    /// <summary>
+    /// The dose after each dump, or null for schools without one. Enzyme: 8 fl oz per 40 gal with 3 gal of water. Deodorant: 8 fl oz
+    /// a tank with 5 gal. Softener and cleaner: half a cup up to 40 gal, a cup above, with 2.5 gal. Yeast: 2 oz with 1 gal.
+    /// The product's label outranks these figures.
+    /// </summary>
+    /// <param name="school">The school.</param>
+    /// <param name="capacityL">The tank's capacity in litres.</param>
+    public static RoutineDose? For(TreatmentSchool school, double capacityL) => school switch
+    {
+        TreatmentSchool.Enzyme => new(DoseRecipe.Enzyme, 8 * FluidOunce * capacityL / (40 * Gallon), 0, 3 * Gallon),
+        TreatmentSchool.Deodorant => new(DoseRecipe.Deodorant, 8 * FluidOunce, 0, 5 * Gallon),
+        TreatmentSchool.SoftenerCleaner => new(DoseRecipe.SoftenerCleaner, capacityL <= 40.5 * Gallon ? Cup / 2 : Cup, 0, 2.5 * Gallon),
+        TreatmentSchool.Yeast => new(DoseRecipe.Yeast, 0, 2 * Ounce, Gallon),
+        _ => null,
+    };
+
+    /// <summary>Starter water after a dump: a tenth of the tank, at least a gallon, and what the dose asks for; never more than a quarter of the tank.</summary>
+    /// <param name="school">The school of the routine dose.</param>
+    /// <param name="capacityL">The tank's capacity in litres.</param>
+    public static double StarterWaterL(TreatmentSchool school, double capacityL) =>
+        Math.Min(capacityL / 4, Math.Max(Math.Max(StarterFraction * capacityL, LeastStarterL), For(school, capacityL)?.WaterL ?? 0));
+
+    /// <summary>Whether a recipe is a routine dose of some school.</summary>
+    public static bool IsRoutine(DoseRecipe recipe) =>
+        recipe is DoseRecipe.Enzyme or DoseRecipe.Deodorant or DoseRecipe.SoftenerCleaner or DoseRecipe.Yeast;
+}

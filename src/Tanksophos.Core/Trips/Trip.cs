@@ -1,0 +1,87 @@
+using NodaTime;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Core.Trips;
+
+/// <summary>What a stop on a trip offers.</summary>
+public enum StopHookup
+{
+    /// <summary>Water and a sewer at the site.</summary>
+    Full,
+
+    /// <summary>Water at the site, no sewer.</summary>
+    Partial,
+
+    /// <summary>Water at the site; gray may run off there, black may not.</summary>
+    GrayDrain,
+
+    /// <summary>Neither water nor sewer.</summary>
+    Dry,
+
+    /// <summary>A station for dumping, not for staying.</summary>
+    DumpStation,
+
+    /// <summary>The rig stands unused.</summary>
+    Storage,
+}
+
+/// <summary>The tap at a dump station.</summary>
+public enum RinseWater
+{
+    /// <summary>A hose fits.</summary>
+    Threaded,
+
+    /// <summary>No hose fits; a jug can be filled.</summary>
+    Unthreaded,
+
+    /// <summary>No water.</summary>
+    None,
+}
+
+/// <summary>Where a trip starts from.</summary>
+/// <param name="At">The trip's "now".</param>
+/// <param name="Levels">What is in the tanks, by tank id; tanks that are missing are taken as empty.</param>
+/// <param name="GrayOpen">Whether the gray valves stand open.</param>
+/// <param name="FreshL">Litres of fresh water aboard; null if not known.</param>
+/// <param name="DaysSinceBlackDump">Days since black was last dumped; null if not known.</param>
+public sealed record TripStart(OffsetDateTime At, IReadOnlyDictionary<string, LevelBand> Levels, bool GrayOpen, double? FreshL, double? DaysSinceBlackDump);
+
+/// <summary>One place on a trip.</summary>
+/// <param name="Id">Unique within the trip.</param>
+/// <param name="Name">The place's name.</param>
+/// <param name="Zone">The place's time zone.</param>
+/// <param name="Arrive">Start of the stay.</param>
+/// <param name="Depart">End of the stay, later than the start.</param>
+/// <param name="Hookup">What is connected there.</param>
+/// <param name="People">People aboard, 0 or more.</param>
+public sealed record Stop(string Id, string Name, DateTimeZone Zone, OffsetDateTime Arrive, OffsetDateTime Depart, StopHookup Hookup, int People)
+{
+    /// <summary>Hours on the road before it.</summary>
+    public double DriveHoursBefore { get; init; }
+
+    /// <summary>Hottest expected temperature in C.</summary>
+    public double? HighC { get; init; }
+
+    /// <summary>The tap at a dump station.</summary>
+    public RinseWater? RinseWater { get; init; }
+
+    /// <summary>Others wait there.</summary>
+    public bool Busy { get; init; }
+
+    /// <summary>Fee in the smallest coin.</summary>
+    public int? FeeMinor { get; init; }
+
+    /// <summary>Its sewer runs into a septic system.</summary>
+    public bool Septic { get; init; }
+
+    /// <summary>The place has a dump station that is used in the last hour of the stay.</summary>
+    public bool DumpStation { get; init; }
+}
+
+/// <summary>Where a rig will stand and for how long.</summary>
+/// <param name="Rig">The rig.</param>
+/// <param name="Rules">House rules for the trip.</param>
+/// <param name="Start">Where it starts from.</param>
+/// <param name="Stops">The stops in the order of time.</param>
+public sealed record Trip(Rig Rig, HouseRules Rules, TripStart Start, IReadOnlyList<Stop> Stops);

@@ -1,0 +1,39 @@
+using System.Collections.Concurrent;
+using NodaTime;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Outlook;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Data;
+
+namespace Tanksophos.Web.App;
+
+/// <summary>A rig's log, what is believed about it now, and what follows from that.</summary>
+public sealed record Picture(Logbook Logbook, LevelBelief Belief, Advice Advice);
+
+/// <summary>
+/// Computes the picture of a rig, and keeps the last one per rig: as long as the log has not changed and the minute is the same,
+/// the answer is too. Nothing here is truth; it can be dropped at any time.
+/// </summary>
+public sealed class Beliefs(ILevelEstimator estimator, IClock clock)
+{
+    /// <summary>How far back the level is kept for the drawing.</summary>
+    public static readonly Duration TrackLength = Duration.FromDays(7);
+
+    private readonly ConcurrentDictionary<int, (long Version, Rig Rig, IReadOnlyList<LogEntry> Log)> logs = new();
+    private readonly ConcurrentDictionary<int, (long Version, Rig Rig, Instant Minute, Picture Picture)> pictures = new();
+
+    /// <summary>The picture of a rig at the present minute.</summary>
+    public Picture Now(StoredRig rig, RigStore store)
+    {
+        var version = store.Version(rig.Id);
+        var minute = Instant.FromUnixTimeSeconds(clock.GetCurrentInstant().ToUnixTimeSeconds() / 60 * 60 + 59);
+        if (pictures.TryGetValue(rig.Id, out var kept) && kept.Version == version && kept.Minute == minute && kept.Rig.Equals(rig.Rig)) return kept.Picture;
+        if (!logs.TryGetValue(rig.Id, out var log) || log.Version != version) logs[rig.Id] = log = (version, rig.Rig, store.Log(rig.Id));
+        var logbook = new Logbook(rig.Rig, log.Log, minute.WithOffset(Offset.Zero));
+        var belief = estimator.Estimate(logbook, new EstimateOptions(minute - TrackLength));
+        var picture = new Picture(logbook, belief, Advice.For(logbook, belief));
+        pictures[rig.Id] = (version, rig.Rig, minute, picture);
+        return picture;
+    }
+}

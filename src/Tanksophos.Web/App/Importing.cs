@@ -1,0 +1,120 @@
+using NodaTime;
+using Tanksophos.Core.Formats;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Data;
+
+namespace Tanksophos.Web.App;
+
+/// <summary>What a file would bring in.</summary>
+/// <param name="Target">The rig its entries go to; null if a new one is made.</param>
+/// <param name="NewRig">The rig that is made; null if the entries go to one that exists.</param>
+/// <param name="Entries">All entries of the file.</param>
+/// <param name="Plan">What is new, what is there already, what clashes.</param>
+/// <param name="Errors">Why it cannot be brought in; empty if it can.</param>
+/// <param name="Warnings">What was ignored or looks odd.</param>
+public sealed record ImportPreview(StoredRig? Target, Rig? NewRig, IReadOnlyList<LogEntry> Entries, ImportPlan Plan, IReadOnlyList<Problem> Errors, IReadOnlyList<Problem> Warnings)
+{
+    public bool Ok => Errors.Count == 0;
+}
+
+/// <summary>Brings files into the database: the same for the page and the command line.</summary>
+public sealed class Importing(RigStore store, IClock clock)
+{
+    private static readonly ImportPlan Nothing = new([], 0, []);
+
+    /// <summary>
+    /// What bringing in a file would do. A logbook goes to the rig with the name in the document, or makes that rig; a table of readings goes
+    /// to <paramref name="chosen"/>.
+    /// </summary>
+    /// <param name="content">The file.</param>
+    /// <param name="chosen">The rig to use; null to go by the document.</param>
+    /// <param name="asNew">Make a new rig from the document even if one of that name exists.</param>
+    public ImportPreview Preview(byte[] content, StoredRig? chosen, bool asNew = false)
+    {
+        var today = clock.GetCurrentInstant();
+        var read = ImportDocument.Read(content, asNew ? null : chosen?.Rig, today);
+        var target = asNew ? null : chosen;
+        if (target is null && !asNew && read.Value?.Rig is { } described && store.Rigs().FirstOrDefault(r => r.Rig.Name == described.Name) is { } same)
+        {
+            target = same;
+            read = ImportDocument.Read(content, same.Rig, today); // its entries must fit the rig that is there
+        }
+        if (read.Value is not { } document) return new ImportPreview(target, null, [], Nothing, read.Errors, read.Warnings);
+        if (target is not null)
+        {
+            var plan = store.Plan(target.Id, document.Entries, document.Paths);
+            return new ImportPreview(target, null, document.Entries, plan, plan.Conflicts, read.Warnings);
+        }
+        return new ImportPreview(null, document.Rig, document.Entries, new ImportPlan([.. document.Entries.Select(e => ("", e))], 0, []), [], read.Warnings);
+    }
+
+    /// <summary>Brings in what a preview showed, all or nothing.</summary>
+    /// <returns>The number of the rig.</returns>
+    /// <exception cref="EntryConflictException">The log has changed since the preview.</exception>
+    public int Apply(ImportPreview preview, string who)
+    {
+        ArgumentNullException.ThrowIfNull(preview);
+        var batch = "import-" + Guid.NewGuid().ToString("N");
+        if (preview.Target is null) return store.Add(preview.NewRig!, preview.Entries, who, batch);
+        store.Record(preview.Target.Id, preview.Entries, who, batch);
+        return preview.Target.Id;
+    }
+}
+
+/// <summary>The command <c>import</c>.</summary>
+internal static class ImportCommand
+{
+    public static int Run(string? data, FileInfo file, string? rigName, TextWriter output, TextWriter errors)
+    {
+        if (!file.Exists)
+        {
+            errors.WriteLine($"file: there is no file '{file.Name}'.");
+            return 2;
+        }
+        if (file.Length > Uploads.MostBytes)
+        {
+            errors.WriteLine($"file: at most {Uploads.Limit} are accepted.");
+            return 2;
+        }
+        DataFolder folder;
+        try
+        {
+            folder = new DataFolder(data ?? Server.UsualDataFolder);
+            folder.Migrate();
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException or Microsoft.Data.Sqlite.SqliteException)
+        {
+            errors.WriteLine($"--data: the folder cannot be used: {e.Message}");
+            return 2;
+        }
+        using var context = folder.Open();
+        var store = new RigStore(context, SystemClock.Instance);
+        var rigs = store.Rigs();
+        StoredRig? chosen = null;
+        if (rigName is not null)
+        {
+            chosen = rigs.FirstOrDefault(r => r.Rig.Name == rigName);
+            if (chosen is null)
+            {
+                errors.WriteLine($"--rig: there is no rig '{rigName}'; there {(rigs.Count == 1 ? "is" : "are")}: {string.Join(", ", rigs.Select(r => r.Rig.Name))}.");
+                return 2;
+            }
+        }
+        var content = File.ReadAllBytes(file.FullName);
+        var looksLikeTable = content.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is not [(byte)'{', ..];
+        if (chosen is null && looksLikeTable && rigs.Count == 1) chosen = rigs[0];
+        var importing = new Importing(store, SystemClock.Instance);
+        var preview = importing.Preview(content, chosen);
+        foreach (var warning in preview.Warnings) errors.WriteLine($"warning: {warning}");
+        if (!preview.Ok)
+        {
+            foreach (var error in preview.Errors) errors.WriteLine($"error: {error}");
+            errors.WriteLine("Nothing was written.");
+            return 1;
+        }
+        importing.Apply(preview, "command line");
+        output.WriteLine($"{preview.Target?.Rig.Name ?? preview.NewRig!.Name}: {(preview.Target is null ? "new rig, " : "")}{preview.Plan.New.Count} entries added, {preview.Plan.AlreadyThere} were there already.");
+        return 0;
+    }
+}

@@ -1,0 +1,40 @@
+using Microsoft.AspNetCore.Html;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Web.Drawing;
+
+/// <summary>Small pictures of our own, drawn with one pen; they inherit the text's color.</summary>
+public static class Icons
+{
+    private static readonly Dictionary<string, string> Paths = new()
+    {
+        ["mark"] = "M3 6.5 21 8.5V17L3 15ZM3 11.2 21 11.2M16 16.5V20",
+        ["today"] = "M3 7 21 9V18L3 16ZM3 12 21 12M9 3.5 12 5.5 15 2.5",
+        ["logbook"] = "M6 3.5H18.5V20.5H6ZM9.5 8H15M9.5 12H15M9.5 16H13M3.8 7.5H6M3.8 12H6M3.8 16.5H6",
+        ["import"] = "M12 3V14M7.8 10 12 14.2 16.2 10M4 16V20H20V16",
+        ["keys"] = "M3 6H21V18H3ZM7 10H7.1M12 10H12.1M17 10H17.1M8 14H16",
+        ["panel"] = "M4 5H20V19H4ZM8 9H8.1M8 15H8.1M12 9H16.5M12 15H16.5",
+        ["dump"] = "M4 6H20V12H4ZM12 12V16M8.5 16.5 12 20 15.5 16.5",
+        ["water"] = "M12 3.5C12 3.5 6 10.2 6 14.4A6 6 0 0 0 18 14.4C18 10.2 12 3.5 12 3.5Z",
+        ["people"] = "M9 11A3.2 3.2 0 1 0 9 4.6 3.2 3.2 0 0 0 9 11ZM3 19.5C3.3 15.8 5.6 14 9 14S14.7 15.8 15 19.5M16 5A3 3 0 0 1 16 11M17.5 14.3C19.6 15 20.8 16.7 21 19.5",
+        ["place"] = "M12 21C12 21 5 14.4 5 9.6A7 7 0 0 1 19 9.6C19 14.4 12 21 12 21ZM12 12A2.4 2.4 0 1 0 12 7.2 2.4 2.4 0 0 0 12 12Z",
+        ["valve"] = "M3 9H21V15H3ZM12 3V21",
+        ["full"] = "M3 8H12V16C12 18 13 19 15 19H21M3 5V11M18 4C18 4 15 7.3 15 9.4A3 3 0 0 0 21 9.4C21 7.3 18 4 18 4Z",
+        ["partial"] = "M12 3.5C12 3.5 6 10.2 6 14.4A6 6 0 0 0 18 14.4C18 10.2 12 3.5 12 3.5Z",
+        ["gray-drain"] = "M8 3.5C8 3.5 4 8 4 11A4 4 0 0 0 12 11C12 8 8 3.5 8 3.5ZM14 12V17M11.5 15 14 17.5 16.5 15M10 20.5H20",
+        ["dry"] = "M3 19 12 5 21 19ZM9.5 19 12 14.5 14.5 19",
+        ["storage"] = "M3.5 11 12 4.5 20.5 11V20H3.5ZM8 20V14H16V20",
+        ["day"] = "M12 16A4 4 0 1 0 12 8 4 4 0 0 0 12 16ZM12 2.5V5M12 19V21.5M2.5 12H5M19 12H21.5M5.3 5.3 7 7M17 17 18.7 18.7M18.7 5.3 17 7M7 17 5.3 18.7",
+        ["night"] = "M19.5 14.5A8 8 0 0 1 9.5 4.5 8 8 0 1 0 19.5 14.5Z",
+        ["undo"] = "M9 5 4.5 9.5 9 14M5 9.5H14A5.5 5.5 0 0 1 14 20.5H10",
+    };
+
+    /// <summary>An icon beside words; it says nothing by itself to a screen reader.</summary>
+    public static IHtmlContent Of(string name, int size = 24) => new HtmlString(
+        $"<svg class=\"icon\" width=\"{size}\" height=\"{size}\" viewBox=\"0 0 24 24\" aria-hidden=\"true\"><path d=\"{Paths[name]}\"/></svg>");
+
+    /// <summary>The bare path, for use inside a drawing.</summary>
+    public static string Path(Hookup hookup) => Paths[Codes<Hookup>.Word(hookup)];
+
+    public static IHtmlContent Of(Hookup hookup, int size = 24) => Of(Codes<Hookup>.Word(hookup), size);
+}

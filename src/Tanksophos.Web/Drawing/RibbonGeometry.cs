@@ -1,0 +1,150 @@
+using NodaTime;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Outlook;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Web.App;
+
+namespace Tanksophos.Web.Drawing;
+
+/// <summary>A stay on the ribbon.</summary>
+public sealed record RibbonStay(double X, double Width, string Place, Hookup Hookup, bool Open);
+
+/// <summary>Something that was or will be done to a tank.</summary>
+public sealed record RibbonPin(double X, string Letter, string Label, bool Planned);
+
+/// <summary>A stretch of believed level in one lane: the band as a closed path and the median as a line.</summary>
+public sealed record RibbonStretch(string Band, string Line, bool Planned);
+
+/// <summary>The lane of one tank.</summary>
+public sealed record RibbonLane(Tank Tank, double Top, double Bottom, double DumpY, IReadOnlyList<RibbonStretch> Stretches, IReadOnlyList<RibbonPin> Pins);
+
+/// <summary>
+/// Time from left to right: stays as blocks, each tank's level as a band in its lane, what was done and what is next pinned on it. Only numbers.
+/// </summary>
+public sealed class RibbonGeometry
+{
+    public const double Width = 1000;
+    public const double LaneLeft = 118;
+    private const double StayTop = 4, StayHeight = 34, LaneHeight = 58, LaneGap = 16;
+    private static readonly Duration Ahead = Duration.FromDays(4);
+    private static readonly Duration Step = Duration.FromHours(4);
+
+    private readonly Instant from, to;
+
+    /// <summary>Computes the ribbon from a week back to four days ahead.</summary>
+    public RibbonGeometry(Picture picture, DateTimeZone zone)
+    {
+        ArgumentNullException.ThrowIfNull(picture);
+        ArgumentNullException.ThrowIfNull(zone);
+        var now = picture.Belief.AsOf!.Value.ToInstant();
+        var entries = picture.Logbook.InOrder();
+        var first = entries.Count > 0 ? entries[0].Instant : now;
+        from = Instant.Max(now - Beliefs.TrackLength, Instant.Min(first, now - Duration.FromDays(2)));
+        to = now + Ahead;
+        Now = X(now);
+        Stays = [.. StaysOf(entries, now)];
+        Lanes = [.. picture.Belief.Tanks.Select((t, i) => Lane(t, i, picture, entries, now))];
+        Days = [.. DaysOf(zone)];
+    }
+
+    public double Now { get; }
+
+    public double LanesTop => StayTop + StayHeight + 18;
+
+    public double Height => LanesTop + Lanes.Count * (LaneHeight + LaneGap) + 20;
+
+    public IReadOnlyList<RibbonStay> Stays { get; }
+
+    public IReadOnlyList<RibbonLane> Lanes { get; }
+
+    /// <summary>Midnights, and the day that starts there.</summary>
+    public IReadOnlyList<(double X, double Middle, LocalDate Date)> Days { get; }
+
+    private double X(Instant t) => LaneLeft + (Width - LaneLeft) * Math.Clamp((t - from) / (to - from), 0, 1);
+
+    private IEnumerable<RibbonStay> StaysOf(IReadOnlyList<LogEntry> entries, Instant now)
+    {
+        var stays = entries.OfType<StayEntry>().ToList();
+        for (var i = 0; i < stays.Count; i++)
+        {
+            var last = i == stays.Count - 1;
+            var end = last ? to : stays[i + 1].Instant;
+            var start = Instant.Max(stays[i].Instant, from);
+            if (end <= from || start > now) continue;
+            yield return new RibbonStay(X(start) + 1, X(end) - X(start) - 2, stays[i].Place ?? "", stays[i].Hookup, last);
+        }
+    }
+
+    private RibbonLane Lane(TankBelief tank, int index, Picture picture, IReadOnlyList<LogEntry> entries, Instant now)
+    {
+        var top = LanesTop + index * (LaneHeight + LaneGap);
+        var bottom = top + LaneHeight;
+        double Y(double litres) => bottom - Math.Clamp(litres / tank.Tank.CapacityL, 0, 1) * LaneHeight;
+
+        var stretches = new List<RibbonStretch>();
+        if (tank.Track.Count > 1) stretches.Add(Stretch(tank.Track, Y, false));
+        stretches.AddRange(Forecast(tank, picture.Advice, now).Where(s => s.Count > 1).Select(s => Stretch(s, Y, true)));
+
+        var pins = new List<RibbonPin>();
+        foreach (var entry in entries.Where(e => e.Tank == tank.Tank.Id && e.Instant >= from))
+            if (entry is DumpEntry) pins.Add(new RibbonPin(X(entry.Instant), "D", "dumped", false));
+        foreach (var step in picture.Advice.Steps.Where(s => s.Tank == tank.Tank.Id && s.Due is { } d && d <= to))
+        {
+            var (letter, label) = step.Code switch
+            {
+                StepCode.DumpBlack or StepCode.TopUpAndDump or StepCode.DumpGray => ("D", "dump"),
+                StepCode.CloseGray or StepCode.CloseBlack => ("C", "close the valve"),
+                StepCode.OpenGray => ("O", "open the valve"),
+                StepCode.FindSewer or StepCode.FindGrayDrain => ("!", "be at a drain"),
+                _ => ("", ""),
+            };
+            if (letter.Length > 0) pins.Add(new RibbonPin(X(step.Due!.Value), letter, label, true));
+        }
+        return new RibbonLane(tank.Tank, top, bottom, Y(picture.Advice[tank.Tank.Id].DumpLevelL), stretches, pins);
+    }
+
+    // The level ahead if the next steps are taken: gray near empty until it is closed, every tank near empty after its dump.
+    private IEnumerable<List<TrackPoint>> Forecast(TankBelief tank, Advice advice, Instant now)
+    {
+        var black = advice.Steps.FirstOrDefault(s => s.Code is StepCode.DumpBlack or StepCode.TopUpAndDump)?.Due;
+        var mine = advice.Steps.FirstOrDefault(s => s.Tank == tank.Tank.Id && s.Code is StepCode.DumpBlack or StepCode.TopUpAndDump or StepCode.DumpGray && s.Tank == tank.Tank.Id)?.Due;
+        var close = advice.Steps.FirstOrDefault(s => s.Tank == tank.Tank.Id && s.Code == StepCode.CloseGray)?.Due;
+        if (tank.ValveOpen)
+        {
+            var until = close ?? to;
+            yield return Points(tank.Forecast, now, Instant.Min(until, to));
+            if (close is { } c && c < to) yield return Points(tank.Forecast.EmptiedAt(c), c, Instant.Min(black ?? to, to));
+            yield break;
+        }
+        var dump = mine ?? (tank.Tank.Role == TankRole.Gray && advice.Circumstances.Hookup == Hookup.Full ? black : null);
+        yield return Points(tank.Forecast, now, Instant.Min(dump ?? to, to));
+        if (dump is { } d && d < to && tank.Tank.Role == TankRole.Black) yield return Points(tank.Forecast.EmptiedAt(d), d, to);
+    }
+
+    private static List<TrackPoint> Points(ILevelForecast forecast, Instant start, Instant end)
+    {
+        var points = new List<TrackPoint>();
+        for (var t = Instant.Max(start, forecast.From); t < end; t += Step) points.Add(new TrackPoint(t, forecast.At(t)));
+        if (end >= forecast.From) points.Add(new TrackPoint(end, forecast.At(end)));
+        return points;
+    }
+
+    private RibbonStretch Stretch(IReadOnlyList<TrackPoint> track, Func<double, double> y, bool planned)
+    {
+        var upper = track.Select(p => (X(p.At), y(p.Level.P95L)));
+        var lower = track.Reverse().Select(p => (X(p.At), y(p.Level.P05L)));
+        return new RibbonStretch(Svg.Path(upper.Concat(lower), close: true), Svg.Path(track.Select(p => (X(p.At), y(p.Level.P50L)))), planned);
+    }
+
+    private IEnumerable<(double X, double Middle, LocalDate Date)> DaysOf(DateTimeZone zone)
+    {
+        for (var date = from.InZone(zone).Date; ; date = date.PlusDays(1))
+        {
+            var start = zone.AtStartOfDay(date).ToInstant();
+            var end = zone.AtStartOfDay(date.PlusDays(1)).ToInstant();
+            if (start >= to) yield break;
+            yield return (X(start), (X(start) + X(end)) / 2, date);
+        }
+    }
+}

@@ -1,0 +1,83 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Tanksophos.Core.Formats;
+using Tanksophos.Data;
+using Tanksophos.Web.App;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>Brings in a logbook document or a CSV of readings: first a look at what it would do, then a yes.</summary>
+public sealed class ImportModel(Household house, RigStore store, Importing importing, Uploads uploads) : PageModel
+{
+    private const string NewRig = "new";
+
+    public IReadOnlyList<StoredRig> Rigs => house.Rigs;
+
+    public string? FileName { get; private set; }
+
+    public string? Token { get; private set; }
+
+    /// <summary>The choice of where it goes: a rig's number, "new", or empty to go by the document.</summary>
+    public string Into { get; private set; } = "";
+
+    public ImportPreview? Preview { get; private set; }
+
+    public IReadOnlyList<Problem> Errors { get; private set; } = [];
+
+    public void OnGet()
+    {
+    }
+
+    public IActionResult OnPost(IFormFile? file, string? into)
+    {
+        Into = into ?? "";
+        FileName = file is null ? null : Path.GetFileName(file.FileName);
+        if (file is null) return Refuse(new Problem("file", "choose a file: a logbook document (JSON) or a CSV of readings"));
+        if (file.Length > Uploads.MostBytes) return Refuse(new Problem("file", $"it has {file.Length / 1048576.0:0} MB; at most {Uploads.Limit} are accepted"));
+        using var buffer = new MemoryStream();
+        file.CopyTo(buffer);
+        var content = buffer.ToArray();
+        if (!Look(content)) return Refuse();
+        Token = uploads.Keep(content);
+        return Page();
+    }
+
+    public IActionResult OnPostConfirm(string? token, string? into, string? name)
+    {
+        Into = into ?? "";
+        FileName = name;
+        if (uploads.Find(token) is not { } content) return Refuse(new Problem("file", "the upload is no longer kept: choose the file again"));
+        if (!Look(content)) return Refuse();
+        int rigId;
+        try
+        {
+            rigId = importing.Apply(Preview!, "owner");
+        }
+        catch (EntryConflictException e)
+        {
+            return Refuse([.. e.Conflicts]);
+        }
+        uploads.Forget(token!);
+        Response.Cookies.Append(Household.RigCookie, rigId.ToString(System.Globalization.CultureInfo.InvariantCulture), new CookieOptions { MaxAge = TimeSpan.FromDays(365), SameSite = SameSiteMode.Lax, HttpOnly = true });
+        var count = Preview!.Plan.New.Count;
+        TempData[TodayModel.Logged] = $"{(Preview.Target is null ? $"{Preview.NewRig!.Name} is set up, " : "")}{count} {(count == 1 ? "entry" : "entries")} added, {Preview.Plan.AlreadyThere} were there already.";
+        return RedirectToPage("/Today/Index");
+    }
+
+    private bool Look(byte[] content)
+    {
+        var chosen = int.TryParse(Into, out var id) ? store.Find(id) : null;
+        // A table names no rig: it goes to the rig in front of the person.
+        if (chosen is null && Into != NewRig && content.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is not [(byte)'{', ..]) chosen = house.Rig;
+        Preview = importing.Preview(content, chosen, Into == NewRig);
+        Errors = Preview.Errors;
+        return Preview.Ok;
+    }
+
+    private PageResult Refuse(params Problem[] problems)
+    {
+        if (problems.Length > 0) Errors = problems;
+        Response.StatusCode = StatusCodes.Status400BadRequest;
+        return Page();
+    }
+}

@@ -1,0 +1,67 @@
+using System.Globalization;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using NodaTime;
+using Tanksophos.Core.Formats;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Data;
+using Tanksophos.Web.App;
+using Tanksophos.Web.Words;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>The first run: name the rig, pick its tanks, say who is aboard and where; then Today.</summary>
+public sealed class StartModel(Household house, RigStore store) : PageModel
+{
+    // Tanks in the field hold 15 to 50 gal; far outside of that a slip of the finger is likelier.
+    private const double LeastL = 8, MostL = 600;
+
+    public sealed record Answers(string? Name, string? Layout, string? Black, string? Gray, string? People, string? Monitor, string? Hookup, string? Units, bool Emptied);
+
+    public Answers Given { get; private set; } = new("", "black-and-gray", "", "", "2", "probes", "full", "us", false);
+
+    public IReadOnlyDictionary<string, string> Problems { get; private set; } = new Dictionary<string, string>();
+
+    public void OnGet()
+    {
+    }
+
+    public IActionResult OnPost(string? name, string? layout, string? black, string? gray, string? people, string? monitor, string? hookup, string? units, string? emptied)
+    {
+        Given = new Answers(name, layout, black, gray, people, monitor, hookup, units, emptied == "yes");
+        var problems = new Dictionary<string, string>();
+        var inUnits = units == "metric" ? Units.Metric : Units.Us;
+        if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > 60) problems["name"] = "Name: 1 to 60 characters are accepted.";
+        if (!Codes<StartingLayout>.TryParse(layout, out var tanks)) problems["layout"] = "Tanks: pick one of the three.";
+        double blackL = 0;
+        if (tanks != StartingLayout.GrayOnly) blackL = Capacity(black, "black", "Black", inUnits, problems);
+        var grayL = Capacity(gray, "gray", "Gray", inUnits, problems);
+        if (!int.TryParse(people, NumberStyles.None, CultureInfo.InvariantCulture, out var count) || count > EntryCodec.MostPeople) problems["people"] = $"People: a whole number from 0 to {EntryCodec.MostPeople} is accepted.";
+        if (!Codes<MonitorKind>.TryParse(monitor, out var kind)) problems["monitor"] = "Panel: pick one of the three.";
+        if (!Codes<Hookup>.TryParse(hookup, out var connected)) problems["hookup"] = "Hookup: pick one.";
+        if (problems.Count > 0)
+        {
+            Problems = problems;
+            Response.StatusCode = StatusCodes.Status400BadRequest;
+            return Page();
+        }
+        var rig = StartingLayouts.Build(name!.Trim(), tanks, count, blackL, grayL, kind);
+        var zone = house.DeviceZone;
+        var now = Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(zone).ToOffsetDateTime();
+        List<LogEntry> entries = [new StayEntry { Id = TodayModel.NewId(), At = now, Hookup = connected, Zone = zone }];
+        if (Given.Emptied) entries.AddRange(rig.Tanks.Select(t => new DumpEntry { Id = TodayModel.NewId(), At = now, Tank = t.Id, Note = "empty at the start" }));
+        var id = store.Add(rig, entries);
+        var kept = new CookieOptions { MaxAge = TimeSpan.FromDays(365), SameSite = SameSiteMode.Lax, HttpOnly = true };
+        Response.Cookies.Append(Household.RigCookie, id.ToString(CultureInfo.InvariantCulture), kept);
+        Response.Cookies.Append(Household.UnitsCookie, inUnits.Code, kept);
+        return RedirectToPage("/Today/Index");
+    }
+
+    private static double Capacity(string? typed, string field, string name, Units units, Dictionary<string, string> problems)
+    {
+        if (!units.TryParseVolume(typed, out var litres)) problems[field] = $"{name} capacity: {units.AcceptedVolume} is accepted.";
+        else if (litres is < LeastL or > MostL) problems[field] = $"{name} capacity: {units.Volume(LeastL)} to {units.Volume(MostL)} is accepted; tanks usually hold {units.Number(57)} to {units.Volume(190)}.";
+        return litres;
+    }
+}

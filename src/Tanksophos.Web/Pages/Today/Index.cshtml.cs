@@ -1,0 +1,193 @@
+using System.Globalization;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using NodaTime;
+using NodaTime.Text;
+using Tanksophos.Core.Formats;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Outlook;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Treatments;
+using Tanksophos.Data;
+using Tanksophos.Web.App;
+using Tanksophos.Web.Drawing;
+using Tanksophos.Web.Words;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>Everything needed to show one tank.</summary>
+/// <param name="Belief">What is believed about it.</param>
+/// <param name="Outlook">When it reaches its marks.</param>
+/// <param name="Trough">Its drawing.</param>
+/// <param name="Capacity">Its capacity in the person's units.</param>
+/// <param name="Others">The rig's other tanks.</param>
+public sealed record TankView(TankBelief Belief, TankOutlook Outlook, TroughGeometry Trough, string Capacity, IReadOnlyList<Tank> Others);
+
+/// <summary>What to do next, what is in the tanks, and logging what happens.</summary>
+public sealed class TodayModel(Household house, RigStore store) : PageModel
+{
+    public const string Logged = "logged";
+    public const string LoggedKey = "logged-key";
+
+    public IReadOnlyList<string> Problems { get; private set; } = [];
+
+    public Picture Picture => house.Picture;
+
+    public Advice Advice => Picture.Advice;
+
+    public IReadOnlyList<TankView> Tanks =>
+        [.. Picture.Belief.Tanks.Select(t => new TankView(t, Advice[t.Tank.Id], new TroughGeometry(t.Tank, t.Level, Advice[t.Tank.Id].DumpLevelL), house.Units.Volume(t.Tank.CapacityL), [.. Picture.Logbook.Rig.Tanks.Where(o => o.Id != t.Tank.Id)]))];
+
+    public StepWords Steps => new(Picture, house.Units, house.Times);
+
+    public RibbonGeometry Ribbon => new(Picture, house.Zone);
+
+    /// <summary>A fresh id for each form, so that a form sent twice is one entry.</summary>
+    public static string NewId() => "w" + Guid.NewGuid().ToString("N");
+
+    public IActionResult OnGet() => house.Rig is null ? RedirectToPage("/Start/Index") : Page();
+
+    public IActionResult OnPostReading(string? id, string? tank, string? via, string? lit, string? percent, string? fraction, string? at) =>
+        Log(id, tank, at, (time, found) =>
+        {
+            if (!Codes<ReadingVia>.TryParse(via, out var how)) return Bad($"Reading: via is one of {string.Join(", ", Codes<ReadingVia>.All)}.");
+            if (how != ReadingVia.Panel)
+            {
+                if (!Number(fraction, 0, 100, out var share)) return Bad("Level: a number from 0 to 100 percent is accepted.");
+                return new ReadingEntry { At = time, Via = how, Fraction = share / 100 };
+            }
+            if (found!.Monitor.Kind == MonitorKind.Percent)
+            {
+                if (!Number(percent, 0, 100, out var shown)) return Bad("Panel: a number from 0 to 100 percent is accepted.");
+                return new ReadingEntry { At = time, Via = how, Percent = shown };
+            }
+            var ids = (lit ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+            if (ids.FirstOrDefault(p => found.Monitor.Probes.All(x => x.Id != p)) is { } unknown) return Bad($"Panel: there is no lamp '{unknown}' on this tank.");
+            return new ReadingEntry { At = time, Via = how, Lit = ids };
+        });
+
+    public IActionResult OnPostDump(string? id, string? tank, string? minutes, string? flow, string? at) =>
+        Log(id, tank, at, (time, _) =>
+        {
+            double? ran = null;
+            if (!string.IsNullOrWhiteSpace(minutes))
+            {
+                if (!Number(minutes, 0, 120, out var m)) return Bad("Minutes: a number from 0 to 120 is accepted.");
+                ran = m;
+            }
+            DumpFlow? how = null;
+            if (!string.IsNullOrEmpty(flow))
+            {
+                if (!Codes<DumpFlow>.TryParse(flow, out var f)) return Bad($"Flow: one of {string.Join(", ", Codes<DumpFlow>.All)} is accepted.");
+                how = f;
+            }
+            return new DumpEntry { At = time, Minutes = ran, Flow = how };
+        });
+
+    public IActionResult OnPostWater(string? id, string? tank, string? amount, string? typed, string? purpose, string? at) =>
+        Log(id, tank, at, (time, found) =>
+        {
+            if (!house.Units.TryParseVolume(string.IsNullOrWhiteSpace(typed) ? amount : typed, out var litres) || litres <= 0)
+                return Bad($"Water: {house.Units.AcceptedVolume} is accepted, more than 0.");
+            if (litres > found!.CapacityL * 1.5) return Bad($"Water: {house.Units.Volume(litres)} do not fit into {found.Name} ({house.Units.Volume(found.CapacityL)}).");
+            if (!Codes<WaterPurpose>.TryParse(purpose, out var why)) return Bad($"Purpose: one of {string.Join(", ", Codes<WaterPurpose>.All)} is accepted.");
+            return new WaterEntry { At = time, WaterL = Math.Round(litres, 2), Purpose = why };
+        });
+
+    public IActionResult OnPostValve(string? id, string? tank, string? state, string? at) =>
+        Log(id, tank, at, (time, _) => Codes<ValveState>.TryParse(state, out var s) ? new ValveEntry { At = time, State = s } : Bad("Valve: open or closed is accepted."));
+
+    public IActionResult OnPostDose(string? id, string? tank, string? at) =>
+        Log(id, tank, at, (time, found) =>
+        {
+            var dose = RoutineDose.For(Picture.Logbook.Rig.RulesInForce.Treatment, found!.CapacityL);
+            if (dose is null) return Bad("Dose: the house rules have no routine dose.");
+            var amount = dose.AmountMl > 0 ? house.Units.SmallVolume(dose.AmountMl) : house.Units.Weight(dose.AmountG);
+            return new DoseEntry { At = time, Recipe = dose.Recipe, Amount = amount };
+        });
+
+    public IActionResult OnPostPeople(string? id, string? count, string? typed, string? at) =>
+        Log(id, null, at, (time, _) =>
+            int.TryParse(string.IsNullOrWhiteSpace(typed) ? count : typed, NumberStyles.None, CultureInfo.InvariantCulture, out var n) && n <= EntryCodec.MostPeople
+                ? new PeopleEntry { At = time, Count = n } : Bad($"People: a whole number from 0 to {EntryCodec.MostPeople} is accepted."));
+
+    public IActionResult OnPostStay(string? id, string? hookup, string? place, string? at) =>
+        Log(id, null, at, (time, _) =>
+        {
+            if (!Codes<Hookup>.TryParse(hookup, out var connected)) return Bad($"Hookup: one of {string.Join(", ", Codes<Hookup>.All)} is accepted.");
+            if (place?.Length > 200) return Bad("Place: at most 200 characters are accepted.");
+            var zone = house.DeviceZone;
+            return new StayEntry { At = time.ToInstant().InZone(zone).ToOffsetDateTime(), Hookup = connected, Place = string.IsNullOrWhiteSpace(place) ? null : place.Trim(), Zone = zone };
+        });
+
+    public IActionResult OnPostAllClear(string? id) =>
+        Log(id, null, null, (time, _) => new CheckEntry { At = time, Code = CheckCode.PropaneRuledOut, Result = CheckResult.Pass });
+
+    public IActionResult OnPostUndo(string? key)
+    {
+        if (house.Rig is not { } rig) return RedirectToPage("/Start/Index");
+        if (key is null || store.Withdraw(rig.Id, key, true, "owner") is not { } entry) return NotFound();
+        TempData[Logged] = $"Taken back: {EntryWords.Kind(entry).ToLowerInvariant()}. It stays in the logbook, struck out.";
+        return RedirectToPage();
+    }
+
+    private IActionResult Log(string? id, string? tank, string? at, Func<OffsetDateTime, Tank?, LogEntry?> make)
+    {
+        if (house.Rig is not { } rig) return RedirectToPage("/Start/Index");
+        var found = rig.Rig.Find(tank);
+        if (tank is not null && found is null) return Refuse($"Tank: there is no tank '{tank}' on this rig.");
+        if (Request.HasFormContentType && found is null && Request.Form.ContainsKey("tank")) return Refuse("Tank: choose one.");
+        if (!When(at, out var time, out var problem)) return Refuse(problem);
+        if (make(time, found) is not { } entry) return Refuse(refusal!);
+        entry = entry with { Id = id is { Length: > 0 and <= 64 } ? id : NewId(), Tank = found?.Id };
+        try
+        {
+            store.Record(rig.Id, [entry], "owner");
+        }
+        catch (EntryConflictException)
+        {
+            return Refuse("This form was already sent with other content. Open the page afresh.");
+        }
+        TempData[Logged] = $"{EntryWords.Kind(entry)} · {new EntryWords(rig.Rig, house.Units).Line(entry)}";
+        TempData[LoggedKey] = entry.Id;
+        return RedirectToPage();
+    }
+
+    private string? refusal;
+
+    private LogEntry? Bad(string message)
+    {
+        refusal = message;
+        return null;
+    }
+
+    private PageResult Refuse(string message)
+    {
+        Problems = [message];
+        Response.StatusCode = StatusCodes.Status400BadRequest;
+        return Page();
+    }
+
+    // Empty is now. Typed times are local to the place; up to a day ahead is taken, as the log does.
+    private bool When(string? typed, out OffsetDateTime time, out string problem)
+    {
+        problem = "";
+        time = Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime();
+        if (string.IsNullOrWhiteSpace(typed)) return true;
+        var parsed = LocalDateTimePattern.CreateWithInvariantCulture("uuuu-MM-dd'T'HH:mm").Parse(typed.Length > 16 ? typed[..16] : typed);
+        if (!parsed.Success || parsed.Value.Year is < 1900 or > 2200)
+        {
+            problem = "Time: a date and an hour such as 2026-05-09T18:00 is accepted.";
+            return false;
+        }
+        time = parsed.Value.InZoneLeniently(house.Zone).ToOffsetDateTime();
+        if (time.ToInstant() <= house.Now + Duration.FromDays(1)) return true;
+        problem = "Time: at most a day ahead is accepted.";
+        return false;
+    }
+
+    private static bool Number(string? text, double min, double max, out double value) =>
+        double.TryParse((text ?? "").Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out value) && value >= min && value <= max;
+
+}

@@ -1,0 +1,86 @@
+using System.Globalization;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Web.Words;
+
+/// <summary>Says in one line what an entry records.</summary>
+public sealed class EntryWords(Rig rig, Units units)
+{
+    /// <summary>The name of a tank, or its id if the rig no longer has it.</summary>
+    public string Tank(string? id) => rig.Find(id)?.Name ?? id ?? "";
+
+    /// <summary>What kind of entry it is: "Dump", "Panel reading".</summary>
+    public static string Kind(LogEntry entry) => entry switch
+    {
+        StayEntry => "Place",
+        PeopleEntry => "People",
+        ValveEntry => "Valve",
+        ReadingEntry { Via: ReadingVia.Panel } => "Panel",
+        ReadingEntry { Via: ReadingVia.Sight } => "Looked",
+        ReadingEntry => "Metered",
+        DumpEntry => "Dump",
+        FlushEntry => "Flush",
+        WaterEntry => "Water in",
+        DoseEntry => "Dose",
+        DriveEntry => "Drive",
+        OdorEntry => "Smell",
+        SymptomEntry => "Noticed",
+        CheckEntry => "Check",
+        ServiceEntry => "Service",
+        _ => entry.Type,
+    };
+
+    /// <summary>The line itself, without the note.</summary>
+    public string Line(LogEntry entry) => entry switch
+    {
+        StayEntry e => Join(e.Place ?? "A place without a name", HookupWords(e.Hookup)),
+        PeopleEntry e => e.Count switch { 0 => "Nobody aboard", 1 => "1 person aboard", _ => $"{e.Count} people aboard" },
+        ValveEntry e => $"{Tank(e.Tank)}: valve {(e.State == ValveState.Open ? "opened and left open" : "closed")}",
+        ReadingEntry e => $"{Tank(e.Tank)}: {Reading(e)}",
+        DumpEntry e => Join($"{Tank(e.Tank)} dumped", e.Minutes is { } m ? $"{m.ToString("0.#", CultureInfo.InvariantCulture)} min" : null, e.Flow is { } f ? Spaced(f) : null, e.End is { } c ? $"end {Spaced(c)}" : null, e.Debris is { } d and not Debris.None ? Spaced(d) : null, e.VolumeL is { } v ? units.Volume(v) : null),
+        FlushEntry e => Join($"{Tank(e.Tank)} flushed", Spaced(e.Method), e.Cycles.Count switch { 0 => null, 1 => "1 cycle", var n => $"{n} cycles" }, e.Cycles.Count > 0 && e.Cycles[^1].End is { } end ? $"end {Spaced(end)}" : null),
+        WaterEntry e => $"{Tank(e.Tank)}: {units.Volume(e.WaterL)} of water, {Spaced(e.Purpose)}",
+        DoseEntry e => Join($"{Tank(e.Tank)}: {Spaced(e.Recipe)}", e.Amount, e.WaterL is { } w ? $"with {units.Volume(w)} of water" : null),
+        DriveEntry e => $"{e.Hours.ToString("0.#", CultureInfo.InvariantCulture)} h on the road{(e.Winding == true ? ", winding" : "")}",
+        OdorEntry e => Join($"{Spaced(e.Smell)} smell", Spaced(e.Where), e.Strength is { } s ? $"strength {s} of 5" : null, e.When.Count > 0 ? string.Join(", ", e.When.Select(Spaced)) : null),
+        SymptomEntry e => Join(e.Tank is null ? null : Tank(e.Tank), Spaced(e.Code)),
+        CheckEntry e => $"{TimeWords.Capital(Spaced(e.Code))}: {(e.Result == CheckResult.Pass ? "passed" : "failed")}",
+        ServiceEntry e => Join(e.Tank is null ? null : Tank(e.Tank), Spaced(e.Code), e.Probe, e.Grade is { } g ? $"grade {g}" : null),
+        _ => entry.Type,
+    };
+
+    /// <summary>What a reading said: "1/3 and 2/3 lit", "no lamp lit", "57 %", "about 60 %".</summary>
+    public string Reading(ReadingEntry e)
+    {
+        if (e.Lit is { } lit)
+        {
+            var labels = lit.Select(id => rig.Find(e.Tank)?.Monitor.Probes.FirstOrDefault(p => p.Id == id)?.Label ?? id).ToList();
+            return labels.Count == 0 ? "no lamp lit" : $"{And(labels)} lit";
+        }
+        if (e.Percent is { } percent) return $"panel {percent.ToString("0", CultureInfo.InvariantCulture)} %";
+        var share = ((e.Fraction ?? 0) * 100).ToString("0", CultureInfo.InvariantCulture);
+        return e.Via == ReadingVia.Meter ? $"{share} % by the meter" : $"looked, about {share} %";
+    }
+
+    public static string HookupWords(Hookup hookup) => hookup switch
+    {
+        Hookup.Full => "sewer and water",
+        Hookup.Partial => "water, no sewer",
+        Hookup.GrayDrain => "water, gray may run off",
+        Hookup.Dry => "no hookup",
+        _ => "stored, nobody aboard",
+    };
+
+    /// <summary>"1/3", "1/3 and 2/3", "1/3, 2/3 and Full".</summary>
+    public static string And(IReadOnlyList<string> words) => words.Count switch
+    {
+        0 => "",
+        1 => words[0],
+        _ => string.Join(", ", words.Take(words.Count - 1)) + " and " + words[^1],
+    };
+
+    public static string Spaced<T>(T code) where T : struct, Enum => Codes<T>.Word(code).Replace('-', ' ');
+
+    private static string Join(params string?[] parts) => TimeWords.Capital(string.Join(" · ", parts.Where(p => !string.IsNullOrEmpty(p))));
+}

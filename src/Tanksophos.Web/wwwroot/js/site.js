@@ -1,0 +1,111 @@
+// Sheets, keys and the reading editor. Everything that changes data is a plain form.
+(function () {
+  'use strict';
+
+  function open(id) {
+    var sheet = document.getElementById(id);
+    if (sheet && !sheet.open) sheet.showModal();
+  }
+
+  document.addEventListener('click', function (event) {
+    var opener = event.target.closest('[data-open]');
+    if (opener) {
+      var from = opener.closest('dialog');
+      if (from) from.close();
+      open(opener.dataset.open);
+      return;
+    }
+    var closer = event.target.closest('[data-close]');
+    if (closer) closer.closest('dialog').close();
+    if (event.target instanceof HTMLDialogElement) event.target.close(); // a tap beside the sheet
+    var theme = event.target.closest('[data-theme-switch]');
+    if (theme) {
+      var dark = document.documentElement.getAttribute('data-bs-theme') !== 'dark';
+      document.documentElement.setAttribute('data-bs-theme', dark ? 'dark' : 'light');
+      document.cookie = 'theme=' + (dark ? 'night' : 'day') + ';path=/;max-age=31536000;samesite=lax';
+    }
+  });
+
+  document.addEventListener('change', function (event) {
+    if (event.target.matches('[data-submit-on-change]')) event.target.form.requestSubmit();
+  });
+
+  // One press, one entry: the button that was pressed is locked while the page is on its way.
+  document.addEventListener('submit', function (event) {
+    if (event.target.dataset.sent) { event.preventDefault(); return; }
+    event.target.dataset.sent = 'yes';
+  });
+  window.addEventListener('pageshow', function () {
+    document.querySelectorAll('form[data-sent]').forEach(function (f) { delete f.dataset.sent; });
+  });
+
+  document.addEventListener('keydown', function (event) {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.target.matches('input:not([type=range]), textarea, select') || document.querySelector('dialog[open]')) return;
+    var go = { t: '/', l: '/logbook', i: '/import' }[event.key];
+    if (go) { window.location.assign(go); return; }
+    if (event.key === '?') { open('keys'); return; }
+    var sheet = { r: 'sheet-first-tank', d: 'sheet-dump', w: 'sheet-water' }[event.key];
+    if (sheet === 'sheet-first-tank') {
+      var first = document.querySelector('[data-tank-card]');
+      if (first) { open(first.dataset.open); event.preventDefault(); }
+    } else if (sheet && document.getElementById(sheet)) { open(sheet); event.preventDefault(); }
+  });
+
+  document.addEventListener('DOMContentLoaded', function () {
+    // Ribbon and the like start where "now" is.
+    document.querySelectorAll('[data-now-at]').forEach(function (box) {
+      box.scrollLeft = box.scrollWidth * Number(box.dataset.nowAt) - box.clientWidth * 0.6;
+    });
+    var alert = document.querySelector('[data-open-at-start]');
+    if (alert) open(alert.dataset.openAtStart);
+  });
+
+  document.addEventListener('alpine:init', function () {
+    // The drawing of one tank as a form: tap the lamps, or tap where the liquid seems to stand.
+    window.Alpine.data('reading', function () {
+      return {
+        lit: [], via: 'panel', fraction: 0.5, percent: 0, top: 0, bottom: 1, monitor: 'none', named: {},
+        init: function () {
+          var d = this.$root.dataset;
+          this.monitor = d.monitor;
+          this.lit = d.lit ? d.lit.split(' ') : [];
+          this.named = JSON.parse(d.labels);
+          this.fraction = Number(d.fraction);
+          this.percent = Number(d.percent);
+          this.top = Number(d.top);
+          this.bottom = Number(d.bottom);
+          this.via = d.monitor === 'none' ? 'sight' : 'panel';
+        },
+        toggle: function (event) {
+          var probe = event.currentTarget.dataset.probe;
+          this.via = 'panel';
+          this.lit = this.lit.includes(probe) ? this.lit.filter(function (p) { return p !== probe; }) : this.lit.concat([probe]);
+        },
+        stud: function (probe) { return this.lit.includes(probe) ? 'stud is-lit' : 'stud'; },
+        checked: function (probe) { return this.lit.includes(probe) ? 'true' : 'false'; },
+        look: function (event) {
+          var svg = event.currentTarget.ownerSVGElement;
+          var point = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
+          var share = (this.bottom - point.y) / (this.bottom - this.top);
+          this.fraction = Math.round(Math.min(1, Math.max(0, share)) * 20) / 20;
+          this.via = 'sight';
+        },
+        slide: function (event) { this.fraction = Number(event.target.value) / 100; this.via = 'sight'; },
+        typePercent: function (event) { this.percent = Number(event.target.value); this.via = 'panel'; },
+        get lookY() { return this.bottom - this.fraction * (this.bottom - this.top); },
+        get lookClass() { return this.via === 'sight' ? 'look-line' : 'look-line is-off'; },
+        get looked() { return Math.round(this.fraction * 100); },
+        get lookedText() { return this.looked + ' %'; },
+        get litText() { return this.lit.join(' '); },
+        get save() {
+          if (this.via === 'sight') return 'Save: I looked, about ' + this.looked + ' %';
+          if (this.monitor === 'percent') return 'Save: panel shows ' + this.percent + ' %';
+          var named = this.named;
+          var words = Object.keys(named).filter(function (p) { return this.lit.includes(p); }, this).map(function (p) { return named[p]; });
+          return words.length ? 'Save: ' + words.join(', ') + ' lit' : 'Save: no lamp lit';
+        }
+      };
+    });
+  });
+})();
