@@ -130,11 +130,7 @@ internal sealed class TankEstimate
         var days = (to - from).TotalDays;
         foreach (var probe in probes) probe.Age(days);
         offsetVariance += Square(PercentOffsetPerDay * Tank.CapacityL) * days;
-        if (now.IsOpen(Tank.Id))
-        {
-            Empty(to, 1);
-            return;
-        }
+        if (now.IsOpen(Tank.Id)) return; // what flows in flows on; it was emptied when it was opened
         var rate = now.People * rig.MedianInflow(Tank, now.Hookup);
         if (rate <= 0) return;
         if (now.DrivingUntil is { } arrival) from = Instant.Max(from, arrival);
@@ -308,6 +304,7 @@ internal sealed class ProbeEstimate
     private readonly double foulPerDay;
     private double working, stuckOn, stuckOff;
     private Instant? emptied, doubtedSince;
+    private bool seenDark;
 
     public ProbeEstimate(Probe probe, bool lowest)
     {
@@ -330,7 +327,11 @@ internal sealed class ProbeEstimate
         stuckOff += failed * BreakPerDay / total;
     }
 
-    public void Emptied(Instant at) => emptied = at;
+    public void Emptied(Instant at)
+    {
+        emptied = at;
+        seenDark = false;
+    }
 
     /// <summary>A rinse or treatment frees a fouled probe with some chance.</summary>
     public void Rinsed(double freed)
@@ -368,7 +369,9 @@ internal sealed class ProbeEstimate
         if (panelSuspect) return;
         var mark = Probe.AtFraction * capacity;
         var hours = emptied is { } e ? (at - e).TotalHours : double.MaxValue;
-        var film = hours < 72 ? FilmChance * Math.Exp(-hours / FilmHours) : 0;
+        // A film is there or not; once the lamp has gone dark after a dump, it is gone until the next.
+        var film = hours < 72 && !seenDark ? FilmChance * Math.Exp(-hours / FilmHours) : 0;
+        seenDark |= !lit;
         var litBelow = Math.Min(0.9, Slip + film);
         double ifAbove = lit ? 1 - Slip : Slip, ifBelow = lit ? litBelow : 1 - litBelow;
         double ifOn = lit ? 1 - Slip : Slip, ifOff = lit ? Slip : 1 - Slip;

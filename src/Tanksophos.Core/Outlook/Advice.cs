@@ -20,6 +20,8 @@ public sealed class Advice
     private const double MostGrayAtDump = 0.75;
     private static readonly Duration LongestBanking = Duration.FromDays(2);
 
+    private static readonly Duration LongSilence = Duration.FromDays(14);
+
     private readonly Logbook logbook;
     private readonly LevelBelief belief;
     private readonly Circumstances now;
@@ -37,7 +39,7 @@ public sealed class Advice
         entries = logbook.InOrder();
         at = belief.AsOf?.ToInstant() ?? NodaConstants.UnixEpoch;
         outlooks = belief.Tanks.ToDictionary(t => t.Tank.Id, Outlook);
-        Steps = belief.AsOf is null ? [] : [.. Collect().OrderByDescending(s => s.Urgent).ThenBy(s => s.Due ?? Instant.MaxValue)];
+        Steps = belief.AsOf is null ? [] : [.. Collect().OrderByDescending(s => s.Urgent).ThenBy(s => s.Due ?? Instant.MaxValue).ThenBy(Rank)];
     }
 
     /// <summary>What is in force now.</summary>
@@ -58,17 +60,24 @@ public sealed class Advice
         return new Advice(logbook, belief);
     }
 
+    // At the same hour gray is closed before black is dumped, and what follows a dump comes after it.
+    private static int Rank(NextStep step) => step.Code == StepCode.CloseGray ? -1 : (int)step.Code;
+
     private TankOutlook Outlook(TankBelief tank)
     {
         var dump = rules.DumpLevel(tank.Tank.Role) * tank.Tank.CapacityL;
         var f = tank.Forecast;
-        return belief.AsOf is null ? new TankOutlook(dump, null, null, null, null)
-            : new TankOutlook(dump, f.Reaches(dump, Expected), f.Reaches(dump, Cautious), f.Reaches(tank.Tank.CapacityL, Expected), f.Reaches(tank.Tank.CapacityL, Cautious));
+        if (belief.AsOf is null) return new TankOutlook(dump, null, null, null, null);
+        if (tank.ValveOpen) f = f.EmptiedAt(at);
+        return new TankOutlook(dump, f.Reaches(dump, Expected), f.Reaches(dump, Cautious), f.Reaches(tank.Tank.CapacityL, Expected), f.Reaches(tank.Tank.CapacityL, Cautious));
     }
 
     private IEnumerable<NextStep> Collect()
     {
         if (SafetyAlarms.Propane(entries) is { } alarm) yield return new NextStep(StepCode.PropaneAlarm, null, null, true) { Since = alarm.Instant };
+        // Beyond this silence something happened that is not in the log; what is computed is a guess until somebody looks.
+        if (entries.Count > 0 && now.People > 0 && now.Hookup != Hookup.Storage && at - entries[^1].Instant > LongSilence)
+            yield return new NextStep(StepCode.CatchUp, null, at, true) { Since = entries[^1].Instant };
         if (now.StaySince is null) yield return new NextStep(StepCode.SayWhere, null, null, false);
 
         Instant? blackDump = null;
@@ -129,7 +138,7 @@ public sealed class Advice
                 WaterL = tooLow ? Math.Max(0, (HouseRules.Default.DumpBlackAt - fraction) * tank.Tank.CapacityL) : null,
             };
         }
-        foreach (var step in AfterDump(tank)) yield return step;
+        foreach (var step in AfterDump(tank, sewerHere ? Earlier(outlook.DumpExpected, deadline) : null)) yield return step;
     }
 
     // The hour of a dump: when the level is reached, but not at night; the evening before if the morning after might be too late.
@@ -142,7 +151,7 @@ public sealed class Advice
     }
 
     // Starter water and dose belong to the dump; they are due as long as nothing of the kind was logged after it.
-    private IEnumerable<NextStep> AfterDump(TankBelief tank)
+    private IEnumerable<NextStep> AfterDump(TankBelief tank, Instant? nextDump)
     {
         if (tank.LastEmptied is not { } emptied || now.Hookup == Hookup.Storage) yield break;
         var since = entries.Where(e => e.Tank == tank.Tank.Id && e.Instant >= emptied).ToList();
@@ -155,6 +164,7 @@ public sealed class Advice
         if (RoutineDose.For(rules.Treatment, tank.Tank.CapacityL) is null) yield break;
         var dosed = since.OfType<DoseEntry>().Where(d => RoutineDose.IsRoutine(d.Recipe)).Select(d => (Instant?)d.Instant).Max();
         var due = dosed is { } last ? last + Duration.FromDays(RoutineDose.LastsDays) : at;
+        if (nextDump <= due) yield break; // the dump comes first, and a new dose with it
         yield return new NextStep(StepCode.Dose, tank.Tank.Id, Instant.Max(at, SensibleHours.NotBefore(due, now.Zone)), false) { Since = dosed };
     }
 

@@ -49,6 +49,9 @@ public enum StepCode
 
     /// <summary>The log does not say where the rig stands.</summary>
     SayWhere,
+
+    /// <summary>Nothing was written for long: say where the rig stands and look at the tanks.</summary>
+    CatchUp,
 }
 
 /// <summary>One thing to do, with what it rests on. Words and units are the reader's business.</summary>
@@ -80,7 +83,7 @@ public sealed record NextStep(StepCode Code, string? Tank, Instant? Due, bool Ur
     public Instant? Since { get; init; }
 }
 
-/// <summary>When a tank reaches its marks if people, place and valves stay as they are.</summary>
+/// <summary>When a tank reaches its marks if people and place stay as they are; for one whose valve stands open: if it were closed now.</summary>
 /// <param name="DumpLevelL">The level that calls for a dump by the house rules, in litres.</param>
 /// <param name="DumpExpected">When that level is expected; null if not within 60 days.</param>
 /// <param name="DumpCautious">When it may be there already, one time in twenty.</param>

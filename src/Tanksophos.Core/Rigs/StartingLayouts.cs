@@ -33,8 +33,8 @@ public static class StartingLayouts
             StartingLayout.BlackAndTwoGrays =>
                 [
                     black,
-                    new("gray-bath", "Gray, bath", TankRole.Gray, grayL) { Fixtures = ["bath-sink", "shower"] },
-                    new("gray-galley", "Gray, galley", TankRole.Gray, grayL) { Fixtures = ["galley-sink"] },
+                    new("gray-bath", "Bath gray", TankRole.Gray, grayL) { Fixtures = ["bath-sink", "shower"] },
+                    new("gray-galley", "Galley gray", TankRole.Gray, grayL) { Fixtures = ["galley-sink"] },
                 ],
             _ => [new("gray", "Gray", TankRole.Gray, grayL) { Fixtures = ["galley-sink", "bath-sink", "shower"] }],
         };

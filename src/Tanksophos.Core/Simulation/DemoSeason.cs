@@ -15,7 +15,7 @@ public static class DemoSeason
 
     private const int Days = 24;
     private const int LampFoulsOnDay = 11;
-    private const double BlackFactor = 1.12;
+    private const double BlackFactor = 0.97;
     private const double GrayFactor = 0.82;
 
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["America/Denver"];
@@ -30,7 +30,7 @@ public static class DemoSeason
             Fixtures = ["toilet"],
             LengthM = 1.1, WidthM = 0.6, DepthM = 0.23,
         },
-        new Tank("bath", "Gray, bath", TankRole.Gray, 151.4)
+        new Tank("bath", "Bath gray", TankRole.Gray, 151.4)
         {
             RoomAboveFullL = 7.6,
             Monitor = TankMonitor.WithProbes(new Probe("q1", "1/4", 0.25), new Probe("q2", "1/2", 0.5), new Probe("q3", "3/4", 0.75), new Probe("full", "Full", 0.95)),
@@ -38,7 +38,7 @@ public static class DemoSeason
             UsageShare = 0.65,
             LengthM = 1.3, WidthM = 0.6, DepthM = 0.2,
         },
-        new Tank("galley", "Gray, galley", TankRole.Gray, 113.6)
+        new Tank("galley", "Galley gray", TankRole.Gray, 113.6)
         {
             Monitor = TankMonitor.Percent,
             Fixtures = ["galley-sink"],

@@ -8,6 +8,7 @@ using Microsoft.AspNetCore.Http.Features;
 using NodaTime;
 using Serilog;
 using Serilog.Events;
+using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Simulation;
 using Tanksophos.Data;
@@ -22,12 +23,22 @@ internal static class Server
     public static string UsualDataFolder =>
         Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.Create), "tanksophos");
 
-    public static async Task<int> RunAsync(string[] args, string? data, int? port, bool demo, CancellationToken stop)
+    public static async Task<int> RunAsync(string[] args, string? data, int? port, bool demo, string? now, CancellationToken stop)
     {
         if (port is < 0 or > 65535)
         {
             await Console.Error.WriteLineAsync("--port: a number from 0 to 65535 is accepted.");
             return 2;
+        }
+        IClock clock = SystemClock.Instance;
+        if (now is not null)
+        {
+            if (!Timestamps.TryParse(now, out var moment))
+            {
+                await Console.Error.WriteLineAsync($"--now: {Timestamps.Accepted} is accepted.");
+                return 2;
+            }
+            clock = new ShiftedClock(clock, moment.ToInstant() - clock.GetCurrentInstant());
         }
         // A published program finds its pages' files beside itself, from whichever folder it is started.
         var beside = Directory.Exists(Path.Combine(AppContext.BaseDirectory, "wwwroot")) ? AppContext.BaseDirectory : null;
@@ -35,7 +46,7 @@ internal static class Server
         var folder = builder.Configuration["data"] ?? data ?? UsualDataFolder; // the test host sets the former
         try
         {
-            Configure(builder, new DataFolder(folder), port ?? UsualPort);
+            Configure(builder, new DataFolder(folder), port ?? UsualPort, clock);
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException)
         {
@@ -60,7 +71,7 @@ internal static class Server
         return 0;
     }
 
-    private static void Configure(WebApplicationBuilder builder, DataFolder folder, int port)
+    private static void Configure(WebApplicationBuilder builder, DataFolder folder, int port, IClock clock)
     {
         builder.Host.UseSerilog((_, log) => log
             .MinimumLevel.Is(LogEventLevel.Warning)
@@ -73,7 +84,7 @@ internal static class Server
         });
         builder.Services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = Uploads.MostBytes + (1 << 20));
         builder.Services.AddSingleton(folder);
-        builder.Services.AddSingleton<IClock>(SystemClock.Instance);
+        builder.Services.AddSingleton(clock);
         builder.Services.AddSingleton<ILevelEstimator, CountingEstimator>();
         builder.Services.AddSingleton<Beliefs>();
         builder.Services.AddSingleton<Uploads>();
@@ -132,4 +143,10 @@ internal static class Server
             csp.AddFrameAncestors().None();
             csp.AddObjectSrc().None();
         });
+}
+
+/// <summary>A clock that goes right but was set to another time.</summary>
+internal sealed class ShiftedClock(IClock clock, Duration shift) : IClock
+{
+    public Instant GetCurrentInstant() => clock.GetCurrentInstant() + shift;
 }

@@ -16,8 +16,8 @@ public sealed record Stud(Probe Probe, double X, double Y, double LabelY);
 /// </summary>
 public sealed class TroughGeometry
 {
-    private const double Left = 14, Top = 10, Tilt = 8, LabelGap = 19;
-    private const double LongestShape = 2.9, ShortestShape = 1.7;
+    private const double Left = 14, Top = 10, Tilt = 8, LabelGap = 19, TapGap = 38;
+    private const double LongestShape = 2.05, ShortestShape = 1.5;
 
     private readonly double length, height;
 
@@ -25,12 +25,13 @@ public sealed class TroughGeometry
     /// <param name="tank">The tank; its length and depth give the shape if they are known.</param>
     /// <param name="level">The believed level.</param>
     /// <param name="dumpLevelL">The level that calls for a dump, in litres.</param>
-    public TroughGeometry(Tank tank, LevelBand level, double dumpLevelL)
+    /// <param name="toTap">Whether the lamps are to be tapped: their labels are then far enough apart for a gloved thumb.</param>
+    public TroughGeometry(Tank tank, LevelBand level, double dumpLevelL, bool toTap = false)
     {
         ArgumentNullException.ThrowIfNull(tank);
         // True tanks are up to six times as long as deep; drawn so, no level could be read. The order of shapes is kept.
-        var shape = tank is { LengthM: > 0 and var l, DepthM: > 0 and var d } ? ShortestShape + (LongestShape - ShortestShape) * Math.Clamp((l / d - 1.5) / 5, 0, 1) : 2.2;
-        length = 236;
+        var shape = tank is { LengthM: > 0 and var l, DepthM: > 0 and var d } ? ShortestShape + (LongestShape - ShortestShape) * Math.Clamp((l / d - 1.5) / 5, 0, 1) : 1.8;
+        length = 202;
         height = length / shape;
         Box = [(Left, Top), (Left + length, Top + Tilt), (Left + length, Bottom), (Left, Bottom - Tilt)];
         MedianY = Y(level.P50L / tank.CapacityL);
@@ -40,20 +41,24 @@ public sealed class TroughGeometry
         FullMarkY = Y(tank.FullMarkL / tank.CapacityL);
         HasRoomAboveFull = tank.RoomAboveFullL > 0.005 * tank.CapacityL;
 
-        var studs = new List<Stud>();
-        var last = double.MaxValue;
-        foreach (var probe in tank.Monitor.Probes)
+        var gap = toTap ? TapGap : LabelGap;
+        var heights = tank.Monitor.Probes.Select(p => Y(p.AtFraction)).ToList(); // low to high: from below upwards
+        var labels = heights.ToArray();
+        for (var i = 1; i < labels.Length; i++) labels[i] = Math.Min(labels[i], labels[i - 1] - gap);
+        if (labels.Length > 0 && labels[^1] < Top + gap / 2 - 8)
         {
-            var y = Y(probe.AtFraction);
-            last = Math.Min(y, last - LabelGap);
-            studs.Add(new Stud(probe, Left + length, y, last));
+            labels[^1] = Top + gap / 2 - 8;
+            for (var i = labels.Length - 2; i >= 0; i--) labels[i] = Math.Max(labels[i], labels[i + 1] + gap);
         }
-        Studs = studs;
+        Studs = [.. tank.Monitor.Probes.Select((p, i) => new Stud(p, Left + length, heights[i], labels[i]))];
+        LowestLabel = labels.Length > 0 ? labels[0] + gap / 2 : 0;
     }
 
-    public static double Width => 336;
+    public static double Width => 286;
 
-    public double Height => Bottom + 30;
+    public double Height => Math.Max(Bottom + 30, LowestLabel + 2);
+
+    private double LowestLabel { get; }
 
     public double Bottom => Top + height + Tilt;
 

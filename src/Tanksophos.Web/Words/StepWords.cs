@@ -57,6 +57,8 @@ public sealed class StepWords(Picture picture, Units units, TimeWords times)
                 Lines(step.Since is { } since ? $"First contradicted {times.At(since)}." : null, "A lamp that stays on over an empty tank is usually fouled; a wet film can do the same for up to a day.")),
             StepCode.LookInside => new("", $"Look into {name}", tank!.Tank.Role == TankRole.Black ? "The level is uncertain. A look down the toilet with a flashlight settles it." : "The level is uncertain. A look at the panel, or at the shower drain, narrows it.",
                 [$"Between {Percent(tank.Fraction(tank.Level.P05L))} and {Percent(tank.Fraction(tank.Level.P95L))} of the tank."]),
+            StepCode.CatchUp => new("Now", "Bring the log up to date", $"The last entry is from {times.At(step.Since!.Value)}. Until somebody says where you stand and looks at the tanks, all below is a guess.",
+                ["Log the place, then a dump or a look into each tank. What happened in between can be written with its own date."]),
             _ => new("", "Say where you stand", "What is connected decides how fast the tanks fill and where they can be emptied.", ["Until then a full hookup is assumed."]),
         };
     }

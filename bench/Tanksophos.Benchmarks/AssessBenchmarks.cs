@@ -1,0 +1,31 @@
+using BenchmarkDotNet.Attributes;
+using BenchmarkDotNet.Jobs;
+using Tanksophos.Core.Formats;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
+
+namespace Tanksophos.Benchmarks;
+
+/// <summary>The command line's work: a document in, an assessment out, beside the estimate alone.</summary>
+[MemoryDiagnoser, SimpleJob(RuntimeMoniker.HostProcess)]
+public class AssessBenchmarks
+{
+    private Logbook logbook = null!;
+    private byte[] document = null!;
+
+    [Params(250, 10_000)]
+    public int Entries { get; set; }
+
+    [GlobalSetup]
+    public void Setup()
+    {
+        logbook = LongLog.Of(Entries);
+        document = LogbookFormat.Write(logbook);
+    }
+
+    [Benchmark(Baseline = true, Description = "read, estimate, write")]
+    public byte[] Assess() => AssessmentFormat.Write(LogbookFormat.Read(document).Value!, new CountingEstimator());
+
+    [Benchmark(Description = "estimate alone")]
+    public LevelBelief Estimate() => new CountingEstimator().Estimate(logbook);
+}

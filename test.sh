@@ -1,0 +1,41 @@
+#!/usr/bin/env bash
+# Runs all tests: the core's rules, the web application in process, and the pages in headless Chromium.
+# Installs Debian's chromium and chromium-driver if they are missing. Ends with a line "N passed, N failed".
+#   ./test.sh [core|web|browser ...]     without words: all
+set -uo pipefail
+cd "$(dirname "$0")"
+command -v dotnet >/dev/null || { echo "The .NET 10 SDK is needed: 'dotnet' was not found." >&2; exit 1; }
+suites=("$@"); [ ${#suites[@]} -gt 0 ] || suites=(core web browser)
+
+need_browser() { [[ " ${suites[*]} " == *" browser "* ]]; }
+if need_browser && ! { command -v chromium && command -v chromedriver; } >/dev/null; then
+  install="apt-get update && apt-get install -y chromium chromium-driver"
+  if [ "$(id -u)" = 0 ]; then bash -c "DEBIAN_FRONTEND=noninteractive $install" >/dev/null || exit 1
+  elif command -v sudo >/dev/null && sudo -n true 2>/dev/null; then sudo DEBIAN_FRONTEND=noninteractive bash -c "$install" >/dev/null || exit 1
+  else echo "The browser tests need Debian's chromium and chromium-driver. Install them with:  sudo bash -c '$install'" >&2; exit 1; fi
+fi
+
+export DOTNET_CLI_TELEMETRY_OPTOUT=1 DOTNET_NOLOGO=1
+dotnet build Tanksophos.slnx -c Release -v quiet || { echo "0 passed, 1 failed"; exit 1; }
+if need_browser; then
+  dotnet publish src/Tanksophos.Web -c Release -o artifacts/test-web -v quiet || { echo "0 passed, 1 failed"; exit 1; }
+  export TANKSOPHOS_PUBLISHED="$PWD/artifacts/test-web"
+fi
+
+passed=0; failed=0
+for suite in "${suites[@]}"; do
+  case "$suite" in core) name=Core ;; web) name=Web ;; browser) name=Browser ;; *) echo "Unknown suite '$suite'. Accepted: core, web, browser" >&2; exit 2 ;; esac
+  echo "== $name"
+  log=artifacts/tests-$suite.log; mkdir -p artifacts
+  dotnet exec "tests/Tanksophos.$name.Tests/bin/Release/net10.0/Tanksophos.$name.Tests.dll" -noLogo -noColor 2>&1 | tee "$log"
+  code=${PIPESTATUS[0]}
+  line=$(grep -E 'Total: *[0-9]+.*Failed: *[0-9]+' "$log" | tail -1)
+  field() { sed -nE "s/.*$1: *([0-9]+).*/\1/p" <<<"$line"; }
+  total=$(field Total); bad=$(( $(field Failed || echo 0) + $(field Errors || echo 0) )) 2>/dev/null || bad=0
+  skipped=$(field Skipped); skipped=${skipped:-0}
+  if [ -z "$line" ] || [ -z "$total" ] || { [ "$code" != 0 ] && [ "$bad" = 0 ]; }; then echo "The suite $name did not run to its end (exit code $code)." >&2; total=${total:-0}; bad=$((bad + 1)); fi
+  passed=$((passed + total - bad - skipped)); failed=$((failed + bad))
+done
+[ "$passed" -ge 0 ] || passed=0
+echo "$passed passed, $failed failed"
+[ "$failed" = 0 ] && [ "$passed" -gt 0 ]
