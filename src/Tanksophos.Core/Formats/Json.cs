@@ -70,7 +70,7 @@ internal static class Json
     {
         if (e.Message.StartsWith("Duplicate property", StringComparison.Ordinal))
             return $"a field stands twice in one object: {e.Message.Split('\'') switch { [_, var name, ..] => $"'{ObjectReader.Short(name)}'", _ => "see the document" }}";
-        if (e.Message.Contains("depth", StringComparison.OrdinalIgnoreCase))
+        if (e.Message.Contains("maximum configured depth", StringComparison.Ordinal))
             return "nested too deeply: at most 32 levels are accepted";
         var line = (e.LineNumber ?? 0) + 1;
         var place = (e.BytePositionInLine ?? 0) + 1;

@@ -38,6 +38,7 @@ public static class ReadingsCsv
         var findings = new Findings();
         var entries = new List<LogEntry>();
         var paths = new List<string>();
+        var path = "line 1"; // where the record at hand starts; it may run over several lines
         try
         {
             using var csv = new CsvReader(new StringReader(text), new CsvConfiguration(CultureInfo.InvariantCulture)
@@ -50,24 +51,26 @@ public static class ReadingsCsv
             });
             csv.Read();
             csv.ReadHeader();
+            path = $"line {csv.Parser.RawRow + 1}";
             if (!CheckHeader(csv.HeaderRecord ?? [], separator, findings)) return findings.Result<Table>(null);
             while (csv.Read())
             {
-                if (csv.Parser.Record is { } record && record.All(string.IsNullOrWhiteSpace)) continue;
-                if (ReadLine(csv, rig, findings, today) is not { } entry) continue;
-                entries.Add(entry);
-                paths.Add($"line {csv.Parser.RawRow}");
+                var blank = csv.Parser.Record is { } record && record.All(string.IsNullOrWhiteSpace);
+                if (!blank && ReadLine(csv, path, rig, findings, today) is { } entry)
+                {
+                    entries.Add(entry);
+                    paths.Add(path);
+                }
+                path = $"line {csv.Parser.RawRow + 1}";
             }
         }
-        catch (CsvHelperException e)
+        catch (CsvHelperException)
         {
-            return Fail($"line {Line(e)}", "a quoted field does not end, or a quote stands inside a field without being doubled");
+            return Fail(path, "a quoted field does not end, or a quote stands inside a field without being doubled");
         }
         if (entries.Count == 0 && !findings.AnyErrors) findings.Error("", "the table has a header and no readings");
         return findings.Result(new Table(entries, paths));
     }
-
-    private static int Line(CsvHelperException e) => e.Context?.Parser?.RawRow ?? 1;
 
     private static bool CheckHeader(string[] header, string separator, Findings findings)
     {
@@ -89,9 +92,8 @@ public static class ReadingsCsv
         return true;
     }
 
-    private static ReadingEntry? ReadLine(CsvReader csv, Rig rig, Findings findings, Instant? today)
+    private static ReadingEntry? ReadLine(CsvReader csv, string at, Rig rig, Findings findings, Instant? today)
     {
-        var at = $"line {csv.Parser.RawRow}";
         var ok = true;
         string? Field(string name) => csv.TryGetField<string>(name, out var v) && !string.IsNullOrWhiteSpace(v) ? v.Trim() : null;
         void Error(string column, string message)

@@ -369,11 +369,11 @@ internal sealed class ProbeEstimate
         if (panelSuspect) return;
         var mark = Probe.AtFraction * capacity;
         var hours = emptied is { } e ? (at - e).TotalHours : double.MaxValue;
-        // A film is there or not; once the lamp has gone dark after a dump, it is gone until the next.
+        // The film only excuses a lit lamp; a dark one is no evidence that the lamp is dead. A film is there or not; once the lamp has gone dark after a dump, it is gone until the next.
         var film = hours < 72 && !seenDark ? FilmChance * Math.Exp(-hours / FilmHours) : 0;
         seenDark |= !lit;
         var litBelow = Math.Min(0.9, Slip + film);
-        double ifAbove = lit ? 1 - Slip : Slip, ifBelow = lit ? litBelow : 1 - litBelow;
+        double ifAbove = lit ? 1 - Slip : Slip, ifBelow = lit ? litBelow : 1 - Slip;
         double ifOn = lit ? 1 - Slip : Slip, ifOff = lit ? Slip : 1 - Slip;
         var above = level.ChanceOf(mark);
 

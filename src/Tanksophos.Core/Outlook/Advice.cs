@@ -39,7 +39,7 @@ public sealed class Advice
         entries = logbook.InOrder();
         at = belief.AsOf?.ToInstant() ?? NodaConstants.UnixEpoch;
         outlooks = belief.Tanks.ToDictionary(t => t.Tank.Id, Outlook);
-        Steps = belief.AsOf is null ? [] : [.. Collect().OrderByDescending(s => s.Urgent).ThenBy(s => s.Due ?? Instant.MaxValue).ThenBy(Rank)];
+        Steps = belief.AsOf is null ? [] : [.. Collect().OrderByDescending(s => s.Urgent).ThenBy(s => s.Urgent ? Rank(s) : 0).ThenBy(s => s.Due ?? Instant.MaxValue).ThenBy(Rank)];
     }
 
     /// <summary>What is in force now.</summary>
@@ -60,7 +60,7 @@ public sealed class Advice
         return new Advice(logbook, belief);
     }
 
-    // At the same hour gray is closed before black is dumped, and what follows a dump comes after it.
+    // What is urgent stands in the order of the codes. At the same hour gray is closed before black is dumped, and what follows a dump comes after it.
     private static int Rank(NextStep step) => step.Code == StepCode.CloseGray ? -1 : (int)step.Code;
 
     private TankOutlook Outlook(TankBelief tank)
