@@ -47,6 +47,7 @@ public static class ReadingsCsv
                 TrimOptions = TrimOptions.Trim,
                 BadDataFound = a => throw new BadDataException(a.Field, a.RawRecord, a.Context, "quotes"),
                 MissingFieldFound = null,
+                IgnoreBlankLines = false,
                 PrepareHeaderForMatch = a => (a.Header ?? "").Trim().ToLowerInvariant(),
             });
             csv.Read();

@@ -214,7 +214,7 @@ internal sealed class TankEstimate
     private void Dump(DumpEntry dump)
     {
         if (dump.VolumeL is { } volume && dump.Emptied)
-            level.SeeLevel(Math.Min(volume + Residue.Mean * Tank.CapacityL, Tank.CapacityL), Math.Max(MeteredError * volume, Slosh * Tank.CapacityL));
+            level.SeeLevel(Math.Min(volume + Residue.Mean * Tank.CapacityL, Tank.CapacityL), Math.Max(MeteredError * volume, Slosh * Tank.CapacityL), eyes: true);
         if (dump.Emptied) Empty(dump.Instant, dump.Flow == DumpFlow.Slow ? 3 : 1);
         else if (dump.VolumeL is { } little) level.Add(-little, MeteredError * little);
         else if (dump.Flow == DumpFlow.Trickle) level.Lose(0.15, 0.15);
@@ -226,7 +226,7 @@ internal sealed class TankEstimate
         {
             if (reading.Fraction is not { } fraction) return;
             var halfWidth = reading.PlusMinus ?? (reading.Via == ReadingVia.Sight ? ReadingEntry.SightPlusMinus : ReadingEntry.MeterPlusMinus);
-            level.SeeLevel(fraction * Tank.CapacityL, Math.Max(halfWidth, 0.005) * Tank.CapacityL / 1.645);
+            level.SeeLevel(fraction * Tank.CapacityL, Math.Max(halfWidth, 0.005) * Tank.CapacityL / 1.645, eyes: true);
             return;
         }
         var contradicts = new List<string>();
@@ -264,7 +264,7 @@ internal sealed class TankEstimate
         var noise = Square(PercentNoise * Tank.CapacityL);
         var total = variance + offsetVariance + noise;
         var surprise = shown - offset - mean;
-        level.SeeLevel(shown - offset, Math.Sqrt(noise + offsetVariance));
+        level.SeeLevel(shown - offset, Math.Sqrt(noise + offsetVariance), eyes: false);
         var gain = offsetVariance / total;
         offset = Math.Max(0, offset + gain * surprise);
         offsetVariance *= 1 - gain;

@@ -132,8 +132,14 @@ internal sealed class LevelMixture
         }
     }
 
-    /// <summary>A level was seen, with a normal error; a small part of such observations is plainly wrong.</summary>
-    public void SeeLevel(double litres, double sd)
+    /// <summary>
+    /// A level was seen, with a normal error. Where it lies far from what was expected, either the observation is plainly wrong, or
+    /// (<paramref name="eyes"/>) something happened that is not in the log: then what was seen stands.
+    /// </summary>
+    /// <param name="litres">What was seen.</param>
+    /// <param name="sd">Standard deviation of its error.</param>
+    /// <param name="eyes">Whether a person looked or metered, rather than a panel.</param>
+    public void SeeLevel(double litres, double sd, bool eyes)
     {
         const double wrong = 0.03;
         for (var i = 0; i < mean.Length; i++)
@@ -145,8 +151,11 @@ internal sealed class LevelMixture
             var believed = right / likelihood;
             var gain = variance[i] / total;
             weight[i] *= likelihood;
-            mean[i] += believed * gain * gap;
-            variance[i] = variance[i] * (1 - believed * gain) + believed * (1 - believed) * Square(gain * gap);
+            // Two cases mixed into one normal: corrected as usual, or untouched (a wrong panel) or moved to what was seen (eyes).
+            var other = eyes ? 1.0 : 0.0;
+            var otherVariance = eyes ? sd * sd : variance[i];
+            mean[i] += (believed * gain + (1 - believed) * other) * gap;
+            variance[i] = believed * variance[i] * (1 - gain) + (1 - believed) * otherVariance + believed * (1 - believed) * Square((other - gain) * gap);
         }
         Normalise();
     }

@@ -75,14 +75,16 @@ internal static class Server
     {
         builder.Host.UseSerilog((_, log) => log
             .MinimumLevel.Is(LogEventLevel.Warning)
+            .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error) // keys lie in the data folder, by intent
+            .MinimumLevel.Override("Microsoft.AspNetCore.Antiforgery", LogEventLevel.Error)
             .WriteTo.Console(formatProvider: CultureInfo.InvariantCulture));
         builder.WebHost.ConfigureKestrel(k =>
         {
             k.AddServerHeader = false;
             k.Listen(IPAddress.Loopback, port);
-            k.Limits.MaxRequestBodySize = Uploads.MostBytes + (1 << 20);
+            k.Limits.MaxRequestBodySize = Uploads.MostBytes + Uploads.FormBytes;
         });
-        builder.Services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = Uploads.MostBytes + (1 << 20));
+        builder.Services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = Uploads.MostBytes + Uploads.FormBytes);
         builder.Services.AddSingleton(folder);
         builder.Services.AddSingleton(clock);
         builder.Services.AddSingleton<ILevelEstimator, CountingEstimator>();
@@ -116,10 +118,33 @@ internal static class Server
         app.UseSecurityHeaders(Policy());
         app.UseExceptionHandler("/error");
         app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
+        app.Use(RefuseLargeUploads);
         app.UseRouting();
         app.UseAntiforgery();
         app.MapStaticAssets();
         app.MapRazorPages().WithStaticAssets();
+    }
+
+    // A browser that is cut off while it sends shows its own error; so the rest is read and thrown away, and the page says what is accepted.
+    private static async Task RefuseLargeUploads(HttpContext context, RequestDelegate next)
+    {
+        var refused = context.Items.ContainsKey(nameof(RefuseLargeUploads)); // the page that says so comes through here too
+        if (refused || context.Request.ContentLength is not > Uploads.MostBytes + Uploads.FormBytes)
+        {
+            await next(context);
+            return;
+        }
+        if (context.Request.ContentLength < Uploads.MostBytesToDiscard)
+        {
+            if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit) limit.MaxRequestBodySize = null;
+            await context.Request.Body.CopyToAsync(Stream.Null, context.RequestAborted);
+        }
+        context.Items[nameof(RefuseLargeUploads)] = true;
+        context.Request.Method = HttpMethods.Get;
+        context.Request.ContentType = null;
+        context.Request.ContentLength = null;
+        context.Request.Body = Stream.Null;
+        context.Response.StatusCode = StatusCodes.Status413PayloadTooLarge;
     }
 
     // Strict from the first day: only our own files, no inline script or style, no eval.

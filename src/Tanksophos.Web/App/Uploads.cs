@@ -10,6 +10,12 @@ public sealed class Uploads(DataFolder folder)
     /// <summary>Largest file in bytes; some 100,000 entries.</summary>
     public const long MostBytes = 32L << 20;
 
+    /// <summary>What a form adds around a file at most.</summary>
+    internal const long FormBytes = 1L << 20;
+
+    /// <summary>Up to here an upload that is too large is read to its end before it is refused.</summary>
+    internal const long MostBytesToDiscard = 1L << 30;
+
     private static readonly TimeSpan Kept = TimeSpan.FromDays(1);
 
     /// <summary>The limit in words.</summary>

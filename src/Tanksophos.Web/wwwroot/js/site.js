@@ -27,6 +27,11 @@
   });
 
   document.addEventListener('change', function (event) {
+    if (event.target.matches('[data-most]')) {
+      var file = event.target.files[0];
+      event.target.setCustomValidity(file && file.size > Number(event.target.dataset.most) ? event.target.dataset.mostWords : '');
+      event.target.reportValidity();
+    }
     if (event.target.matches('[data-submit-on-change]')) event.target.form.requestSubmit();
   });
 

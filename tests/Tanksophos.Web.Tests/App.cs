@@ -1,0 +1,93 @@
+using System.Net;
+using System.Text;
+using System.Text.RegularExpressions;
+using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.AspNetCore.TestHost;
+using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
+using NodaTime.Testing;
+using Tanksophos.Data;
+
+namespace Tanksophos.Web.Tests;
+
+/// <summary>The web application in process, on a data folder of its own and with a clock that stands still.</summary>
+public sealed partial class App : IDisposable
+{
+    private readonly WebApplicationFactory<Program> factory;
+
+    public App(bool demo = false)
+    {
+        Folder = Directory.CreateTempSubdirectory("tanksophos-test").FullName;
+        factory = new WebApplicationFactory<Program>().WithWebHostBuilder(b => b
+            .UseSetting("data", Folder)
+            .UseSetting("demo", demo ? "true" : "false")
+            .ConfigureTestServices(s => s.AddSingleton<IClock>(Clock)));
+        Client = factory.CreateClient(new WebApplicationFactoryClientOptions { HandleCookies = true, AllowAutoRedirect = true });
+        Client.DefaultRequestHeaders.Add("Cookie", "zone=America%2FDenver");
+    }
+
+    public static Instant Start { get; } = Instant.FromUtc(2026, 6, 9, 23, 30);
+
+    public FakeClock Clock { get; } = new(Start);
+
+    public string Folder { get; }
+
+    public HttpClient Client { get; }
+
+    /// <summary>An application with the demonstration's rig.</summary>
+    public static App Demo() => new(demo: true);
+
+    public T With<T>(Func<RigStore, T> use)
+    {
+        using var scope = factory.Services.CreateScope();
+        return use(scope.ServiceProvider.GetRequiredService<RigStore>());
+    }
+
+    public async Task<string> GetAsync(string path)
+    {
+        using var response = await Client.GetAsync(new Uri(path, UriKind.Relative));
+        response.StatusCode.ShouldBe(HttpStatusCode.OK, path);
+        return WebUtility.HtmlDecode(await response.Content.ReadAsStringAsync());
+    }
+
+    /// <summary>Sends a form the way a page does: with the page's token.</summary>
+    public async Task<(HttpStatusCode Status, string Html)> PostAsync(string page, string action, params (string Name, string Value)[] fields)
+    {
+        using var content = new FormUrlEncodedContent([new("__RequestVerificationToken", await TokenAsync(page)), .. fields.Select(f => new KeyValuePair<string, string>(f.Name, f.Value))]);
+        using var response = await Client.PostAsync(new Uri(action, UriKind.Relative), content);
+        return (response.StatusCode, WebUtility.HtmlDecode(await response.Content.ReadAsStringAsync()));
+    }
+
+    public async Task<(HttpStatusCode Status, string Html)> UploadAsync(byte[] file, string name = "logbook.json", string into = "")
+    {
+        using var content = new MultipartFormDataContent { { new StringContent(await TokenAsync("/import")), "__RequestVerificationToken" }, { new StringContent(into), "into" }, { new ByteArrayContent(file), "file", name } };
+        using var response = await Client.PostAsync(new Uri("/import", UriKind.Relative), content);
+        return (response.StatusCode, WebUtility.HtmlDecode(await response.Content.ReadAsStringAsync()));
+    }
+
+    public Task<(HttpStatusCode Status, string Html)> UploadAsync(string text, string name = "logbook.json", string into = "") => UploadAsync(Encoding.UTF8.GetBytes(text), name, into);
+
+    /// <summary>Says yes to a preview.</summary>
+    public Task<(HttpStatusCode Status, string Html)> ConfirmAsync(string preview, string into = "") =>
+        PostAsync("/import", "/import?handler=Confirm", ("token", Hidden(preview, "token")), ("into", into), ("name", "x"));
+
+    public static string Hidden(string html, string name) => Regex.Match(html, $"name=\"{name}\" value=\"([^\"]*)\"").Groups[1].Value;
+
+    public static string Example(string name) => File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "examples", name));
+
+    public void Dispose()
+    {
+        factory.Dispose();
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        Directory.Delete(Folder, recursive: true);
+    }
+
+    private async Task<string> TokenAsync(string page)
+    {
+        using var response = await Client.GetAsync(new Uri(page, UriKind.Relative));
+        return Token().Match(await response.Content.ReadAsStringAsync()).Groups[1].Value;
+    }
+
+    [GeneratedRegex("name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
+    private static partial Regex Token();
+}

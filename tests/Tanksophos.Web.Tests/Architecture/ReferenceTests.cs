@@ -1,0 +1,56 @@
+using System.Reflection;
+using NetArchTest.Rules;
+
+namespace Tanksophos.Web.Tests.Architecture;
+
+/// <summary>Arrows point one way: Web, Cli and Data use Core; inside Core nothing uses the formats but the edges.</summary>
+public class ReferenceTests
+{
+    private static readonly Assembly Core = typeof(Core.Rigs.Rig).Assembly;
+    private static readonly Assembly Data = typeof(Tanksophos.Data.RigStore).Assembly;
+    private static readonly Assembly Web = typeof(Program).Assembly;
+    private static readonly Assembly Cli = typeof(Tanksophos.Cli.Commands).Assembly;
+
+    private static void Never(Assembly assembly, string from, params string[] to)
+    {
+        var types = Types.InAssembly(assembly).That().ResideInNamespaceStartingWith(from);
+        types.GetTypes().ShouldNotBeEmpty($"nothing is in {from}");
+        var result = types.ShouldNot().HaveDependencyOnAny(to).GetResult();
+        result.IsSuccessful.ShouldBeTrue($"{from} must not use {string.Join(", ", to)}: {string.Join(", ", result.FailingTypeNames ?? [])}");
+    }
+
+    [Fact]
+    public void The_core_knows_no_web_no_database_and_no_other_project() =>
+        Never(Core, "Tanksophos.Core", "Microsoft.AspNetCore", "Microsoft.EntityFrameworkCore", "Microsoft.Data", "Serilog", "UnitsNet", "Tanksophos.Data", "Tanksophos.Web", "Tanksophos.Cli");
+
+    [Fact]
+    public void The_core_has_no_clock_no_chance_and_no_files_of_its_own() =>
+        Never(Core, "Tanksophos.Core", "NodaTime.SystemClock", "System.DateTime", "System.DateTimeOffset", "System.Random", "System.IO.File", "System.IO.Directory", "System.Net");
+
+    [Fact]
+    public void Data_knows_no_web() => Never(Data, "Tanksophos.Data", "Microsoft.AspNetCore", "Tanksophos.Web", "Tanksophos.Cli");
+
+    [Fact]
+    public void The_command_line_needs_neither_database_nor_web() => Never(Cli, "Tanksophos.Cli", "Microsoft.AspNetCore", "Microsoft.EntityFrameworkCore", "Tanksophos.Data", "Tanksophos.Web", "System.Net");
+
+    [Theory]
+    [InlineData("Rigs", "Log,Formats,Levels,Trips,Treatments,Outlook,Simulation")]
+    [InlineData("Log", "Formats,Levels,Trips,Treatments,Outlook,Simulation")]
+    [InlineData("Levels", "Formats,Trips,Treatments,Outlook,Simulation")]
+    [InlineData("Trips", "Formats,Treatments,Outlook,Simulation")]
+    [InlineData("Treatments", "Formats,Levels,Trips,Outlook,Simulation")]
+    [InlineData("Outlook", "Formats,Simulation")]
+    [InlineData("Simulation", "Levels,Outlook")]
+    public void The_rooms_of_the_core_look_one_way(string room, string forbidden) =>
+        Never(Core, $"Tanksophos.Core.{room}", [.. forbidden.Split(',').Select(r => $"Tanksophos.Core.{r}")]);
+
+    [Fact]
+    public void Projects_reference_only_what_they_may()
+    {
+        string[] Ours(Assembly a) => [.. a.GetReferencedAssemblies().Select(r => r.Name!).Where(n => n.StartsWith("Tanksophos", StringComparison.Ordinal) || n == "tanksophos-web").Order()];
+        Ours(Core).ShouldBeEmpty();
+        Ours(Data).ShouldBe(["Tanksophos.Core"]);
+        Ours(Cli).ShouldBe(["Tanksophos.Core"]);
+        Ours(Web).ShouldBe(["Tanksophos.Core", "Tanksophos.Data"]);
+    }
+}

@@ -1,0 +1,190 @@
+using System.Net;
+using System.Text;
+using Tanksophos.Core.Log;
+using Tanksophos.Web.App;
+
+namespace Tanksophos.Web.Tests;
+
+public sealed class ImportTests : IDisposable
+{
+    private readonly App app = new();
+
+    public void Dispose() => app.Dispose();
+
+    private int Rigs => app.With(s => s.Rigs().Count);
+
+    private int Entries(int rig = 1) => app.With(s => s.Log(rig).Count);
+
+    private async Task BringInExampleAsync() => await app.ConfirmAsync((await app.UploadAsync(App.Example("logbook.json"))).Html);
+
+    [Fact]
+    public async Task A_logbook_is_shown_first_and_written_only_after_a_yes()
+    {
+        var (status, preview) = await app.UploadAsync(App.Example("logbook.json"));
+        status.ShouldBe(HttpStatusCode.OK);
+        preview.ShouldContain("New rig: Blue Kettle");
+        preview.ShouldContain("<strong>168</strong>");
+        Rigs.ShouldBe(0);
+
+        var (confirmed, today) = await app.ConfirmAsync(preview);
+        confirmed.ShouldBe(HttpStatusCode.OK);
+        today.ShouldContain("168 entries added");
+        today.ShouldContain("Dump run: black");
+        Entries().ShouldBe(168);
+    }
+
+    [Fact]
+    public async Task The_same_file_again_adds_nothing()
+    {
+        await BringInExampleAsync();
+
+        var (_, preview) = await app.UploadAsync(App.Example("logbook.json"));
+        preview.ShouldContain("Into Blue Kettle");
+        preview.ShouldContain("168 are there already");
+        await app.ConfirmAsync(preview);
+
+        Rigs.ShouldBe(1);
+        Entries().ShouldBe(168);
+    }
+
+    [Fact]
+    public async Task Entries_without_ids_are_known_by_their_content()
+    {
+        var text = App.Example("logbook.json");
+        for (var i = 1; i <= 168; i++) text = text.Replace($"      \"id\": \"e{i:000}\",\n", "", StringComparison.Ordinal);
+        await app.ConfirmAsync((await app.UploadAsync(text)).Html);
+        Entries().ShouldBe(168);
+
+        (await app.UploadAsync(text)).Html.ShouldContain("168 are there already");
+    }
+
+    [Fact]
+    public async Task An_id_with_other_content_is_a_clash_that_stops_all()
+    {
+        await BringInExampleAsync();
+        var changed = App.Example("logbook.json").Replace("\"at\": \"2026-06-09T08:10:00-06:00\"", "\"at\": \"2026-06-09T08:12:00-06:00\"", StringComparison.Ordinal);
+
+        var (status, html) = await app.UploadAsync(changed);
+
+        status.ShouldBe(HttpStatusCode.BadRequest);
+        html.ShouldContain("entries[166].id");
+        html.ShouldContain("other content");
+        Entries().ShouldBe(168);
+    }
+
+    [Fact]
+    public async Task A_table_of_readings_goes_to_the_rig_at_hand()
+    {
+        await BringInExampleAsync();
+
+        var (status, preview) = await app.UploadAsync(App.Example("readings.csv"), "readings.csv");
+        status.ShouldBe(HttpStatusCode.OK);
+        preview.ShouldContain("Into Blue Kettle");
+        (await app.ConfirmAsync(preview)).Html.ShouldContain("5 entries added");
+        app.With(s => s.Log(1)).OfType<ReadingEntry>().ShouldContain(r => r.Note == "flashlight, straight down");
+    }
+
+    [Fact]
+    public async Task A_document_can_be_brought_in_as_a_rig_of_its_own()
+    {
+        await BringInExampleAsync();
+        var (_, preview) = await app.UploadAsync(App.Example("logbook.json"), into: "new");
+        await app.ConfirmAsync(preview, into: "new");
+
+        Rigs.ShouldBe(2);
+        Entries(2).ShouldBe(168);
+        (await app.GetAsync("/")).ShouldContain("<option value=\"2\" selected");
+    }
+
+    [Theory]
+    [InlineData("", "the file is empty")]
+    [InlineData("   \n", "the file is empty")]
+    [InlineData("{ \"format\": \"tanksophos-logbook\", \"version\": 1, \"rig\": {", "breaks off")]
+    [InlineData("{ \"format\": \"tanksophos-trip\", \"version\": 1 }", "expected 'tanksophos-logbook'")]
+    [InlineData("at,tank,via\n2026-05-01T08:00Z,black,panel\n", "needs a rig")]
+    [InlineData("PK\u0003\u0004 not for us", "needs a rig")]
+    [InlineData("[1, 2, 3]", "expected an object")]
+    public async Task A_wrong_file_is_refused_in_words(string text, string words)
+    {
+        var (status, html) = await app.UploadAsync(text);
+
+        status.ShouldBe(HttpStatusCode.BadRequest);
+        html.ShouldContain(words);
+        html.ShouldContain("Nothing was written.");
+        Rigs.ShouldBe(0);
+    }
+
+    [Theory]
+    [InlineData("\"tank\": \"bath\"", "\"tank\": \"bidet\"", "tank")]
+    [InlineData("\"waterL\": 15", "\"waterL\": -15", "waterL")]
+    [InlineData("\"at\": \"2026-06-09T08:10:00-06:00\"", "\"at\": \"2029-06-09T08:10:00-06:00\"", "at")]
+    public async Task Errors_are_shown_with_their_path(string good, string bad, string field)
+    {
+        var entries = System.Text.Json.JsonDocument.Parse(App.Example("logbook.json")).RootElement.GetProperty("entries").EnumerateArray().Select(e => e.GetRawText()).ToList();
+        var path = $"entries[{entries.FindIndex(e => e.Contains(good, StringComparison.Ordinal))}].{field}";
+        var (status, html) = await app.UploadAsync(App.Example("logbook.json").Replace(good, bad, StringComparison.Ordinal));
+
+        status.ShouldBe(HttpStatusCode.BadRequest);
+        html.ShouldContain($"<code>{path}</code>");
+    }
+
+    [Fact]
+    public async Task A_time_less_than_a_day_ahead_is_taken_with_a_remark()
+    {
+        var (status, html) = await app.UploadAsync(App.Example("logbook.json").Replace("2026-06-09T08:10:00-06:00", "2026-06-10T08:10:00-06:00", StringComparison.Ordinal));
+
+        status.ShouldBe(HttpStatusCode.OK);
+        html.ShouldContain("lies in the future");
+    }
+
+    [Fact]
+    public async Task A_table_with_a_wrong_separator_or_binary_in_it_is_refused_in_words()
+    {
+        await BringInExampleAsync();
+
+        (await app.UploadAsync("at\ttank\tvia\n2026-05-01T08:00Z\tblack\tpanel\n", "r.csv")).Html.ShouldContain("another separator is not accepted");
+        (await app.UploadAsync([0x89, 0x50, 0x4E, 0x47, 0, 1, 2, 3], "photo.png")).Html.ShouldContain("not a text file");
+        (await app.UploadAsync("at,tank,via,lit\n2026-06-01T08:00Z,brown,panel,low\n", "r.csv")).Html.ShouldContain("black, bath, galley");
+    }
+
+    [Theory]
+    [InlineData(33)]
+    [InlineData(50)]
+    public async Task A_file_that_is_too_large_is_refused_with_the_limit(int megabytes)
+    {
+        var (status, html) = await app.UploadAsync(Encoding.ASCII.GetBytes(new string(' ', megabytes << 20)));
+
+        ((int)status).ShouldBeOneOf(400, 413);
+        html.ShouldContain(Uploads.Limit);
+    }
+
+    [Fact]
+    public async Task A_yes_to_nothing_or_to_a_forged_word_is_refused()
+    {
+        foreach (var token in new[] { "", "0123456789abcdef0123456789abcdef", "../../etc/passwd" })
+            (await app.PostAsync("/import", "/import?handler=Confirm", ("token", token))).Html.ShouldContain("choose the file again");
+        (await app.PostAsync("/import", "/import")).Status.ShouldBe(HttpStatusCode.BadRequest);
+    }
+
+    [Fact]
+    public void The_command_brings_in_the_same_files()
+    {
+        var folder = Directory.CreateTempSubdirectory("tanksophos-cli").FullName;
+        var examples = Path.Combine(AppContext.BaseDirectory, "examples");
+        (int Code, string Out, string Errors) Run(string file, string? rig = null)
+        {
+            var (output, errors) = (new StringWriter(), new StringWriter());
+            return (ImportCommand.Run(folder, new FileInfo(Path.Combine(examples, file)), rig, output, errors), output.ToString(), errors.ToString());
+        }
+
+        Run("readings.csv").Errors.ShouldContain("needs a rig");
+        Run("logbook.json").ShouldBe((0, "Blue Kettle: new rig, 168 entries added, 0 were there already.\n", ""));
+        Run("logbook.json").Out.ShouldContain("0 entries added, 168 were there already");
+        Run("readings.csv").Out.ShouldContain("5 entries added");
+        Run("readings.csv", "Red Kettle").Errors.ShouldContain("there is no rig 'Red Kettle'");
+        Run("trip.json").Code.ShouldBe(1);
+        Run("nothing.json").Code.ShouldBe(2);
+        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        Directory.Delete(folder, recursive: true);
+    }
+}

@@ -1,0 +1,142 @@
+using System.Net;
+using System.Text.RegularExpressions;
+using Tanksophos.Core.Log;
+
+namespace Tanksophos.Web.Tests;
+
+public sealed class PagesTests(SharedDemo shared) : IClassFixture<SharedDemo>
+{
+    private static readonly (string, string)[] Filled =
+        [("name", "Dented Can"), ("layout", "black-and-two-grays"), ("black", "32 gal"), ("gray", "150 L"), ("units", "us"), ("people", "3"), ("monitor", "probes"), ("hookup", "dry"), ("emptied", "yes")];
+
+    [Fact]
+    public async Task The_first_run_asks_and_then_shows_Today()
+    {
+        using var app = new App();
+        (await app.GetAsync("/")).ShouldContain("Set up your rig");
+
+        var (status, html) = await app.PostAsync("/start", "/start", Filled);
+
+        status.ShouldBe(HttpStatusCode.OK);
+        html.ShouldContain("<h2>Bath gray</h2>");
+        html.ShouldContain("no hookup");
+        html.ShouldContain("3 aboard");
+        var rig = app.With(s => s.Rigs()).ShouldHaveSingleItem().Rig;
+        rig.Tanks.Select(t => (t.Id, Math.Round(t.CapacityL, 1))).ShouldBe([("black", 121.1), ("gray-bath", 150), ("gray-galley", 150)]);
+        app.With(s => s.Log(1)).Select(e => e.Type).ShouldBe(["stay", "dump", "dump", "dump"]);
+        app.With(s => s.Log(1)).OfType<StayEntry>().Single().Zone!.Id.ShouldBe("America/Denver");
+    }
+
+    [Theory]
+    [InlineData("black-and-gray", new[] { "black", "gray" })]
+    [InlineData("gray-only", new[] { "gray" })]
+    public async Task Every_starting_layout_leads_to_a_working_Today(string layout, string[] tanks)
+    {
+        using var app = new App();
+        await app.PostAsync("/start", "/start", [.. Filled.Where(f => f.Item1 is not ("layout" or "monitor" or "emptied")), ("layout", layout), ("monitor", "none")]);
+
+        app.With(s => s.Rigs()[0].Rig.Tanks.Select(t => t.Id)).ShouldBe(tanks);
+        var html = await app.GetAsync("/");
+        html.ShouldContain("No monitor: counted from people and days.");
+        html.ShouldContain("What to do next");
+    }
+
+    [Theory]
+    [InlineData("name", " ", "Name")]
+    [InlineData("black", "4000", "Black capacity")]
+    [InlineData("black", "-5", "Black capacity")]
+    [InlineData("gray", "two buckets", "Gray capacity")]
+    [InlineData("people", "many", "People")]
+    [InlineData("layout", "six-tanks", "Tanks")]
+    [InlineData("hookup", "marina", "Hookup")]
+    [InlineData("monitor", "crystal-ball", "Panel")]
+    public async Task What_cannot_be_taken_at_the_first_run_is_said_and_what_was_typed_stays(string field, string value, string words)
+    {
+        using var app = new App();
+
+        var (status, html) = await app.PostAsync("/start", "/start", [.. Filled.Where(f => f.Item1 != field), (field, value)]);
+
+        status.ShouldBe(HttpStatusCode.BadRequest);
+        html.ShouldMatch($"(?s)role=\"alert\">.*{words}");
+        if (field != "gray") html.ShouldContain("value=\"150 L\"");
+        app.With(s => s.Rigs()).ShouldBeEmpty();
+    }
+
+    [Theory]
+    [InlineData("/")]
+    [InlineData("/logbook")]
+    [InlineData("/import")]
+    [InlineData("/start")]
+    [InlineData("/no-such-page")]
+    public async Task Every_page_carries_the_strict_policy_and_asks_no_other_host_for_anything(string path)
+    {
+        var app = shared.Instance;
+        using var response = await app.Client.GetAsync(new Uri(path, UriKind.Relative));
+        var html = await response.Content.ReadAsStringAsync();
+
+        var policy = response.Headers.GetValues("Content-Security-Policy").Single();
+        policy.ShouldContain("default-src 'none'");
+        policy.ShouldContain("script-src 'self'");
+        policy.ShouldNotContain("unsafe");
+        response.Headers.GetValues("X-Content-Type-Options").Single().ShouldBe("nosniff");
+        html.ShouldNotMatch("<script(?![^>]* src=)[^>]*>");
+        html.ShouldNotMatch("<style| style=\"| on[a-z]+=\"");
+        Regex.Matches(html, "(?:src|href|action)=\"((?:https?:)?//[^\"]+)\"").ShouldBeEmpty();
+    }
+
+    [Fact]
+    public async Task A_page_that_is_not_there_says_so()
+    {
+        var app = shared.Instance;
+        using var response = await app.Client.GetAsync(new Uri("/no-such-page", UriKind.Relative));
+
+        response.StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await response.Content.ReadAsStringAsync()).ShouldContain("There is no such page");
+    }
+
+    [Theory]
+    [InlineData("rig=abc; units=furlong; theme=\"><b>; zone=Mars%2FOlympus")]
+    [InlineData("rig=-1; zone=%00%ff")]
+    [InlineData("rig=99999999999999999999")]
+    public async Task Broken_cookies_do_no_harm(string cookies)
+    {
+        var app = shared.Instance;
+        using var request = new HttpRequestMessage(HttpMethod.Get, "/");
+        request.Headers.Add("Cookie", cookies);
+        using var response = await app.Client.SendAsync(request);
+        response.StatusCode.ShouldBe(HttpStatusCode.OK);
+    }
+
+    [Theory]
+    [InlineData("0")]
+    [InlineData("-3")]
+    [InlineData("2")]
+    [InlineData("999999")]
+    [InlineData("99999999999999")]
+    [InlineData("two")]
+    public async Task Any_page_number_of_the_logbook_shows_some_page(string page)
+    {
+        var app = shared.Instance;
+        (await app.GetAsync($"/logbook?p={page}")).ShouldMatch("Page [1-3] of 3");
+    }
+
+    [Fact]
+    public async Task The_logbook_is_newest_first()
+    {
+        var app = shared.Instance;
+        var keys = Regex.Matches(await app.GetAsync("/logbook"), "data-key=\"([^\"]+)\"").Select(m => m.Groups[1].Value).ToList();
+
+        keys.Count.ShouldBe(60);
+        keys.ShouldBe(app.With(s => s.Page(1, 0, 60)).Entries.Select(e => e.Key));
+        app.With(s => s.Page(1, 0, 60)).Entries.Select(e => e.Entry.Instant).ShouldBeInOrder(SortDirection.Descending);
+    }
+
+    [Fact]
+    public async Task Only_this_machine_s_names_are_answered()
+    {
+        var app = shared.Instance;
+        using var request = new HttpRequestMessage(HttpMethod.Get, "/") { Headers = { Host = "elsewhere.example" } };
+        using var response = await app.Client.SendAsync(request);
+        response.StatusCode.ShouldBe(HttpStatusCode.BadRequest);
+    }
+}
