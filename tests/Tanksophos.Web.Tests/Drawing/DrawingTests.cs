@@ -41,7 +41,7 @@ public class DrawingTests
 
     [Theory]
     [InlineData(false, 19)]
-    [InlineData(true, 38)]
+    [InlineData(true, 43)]
     public void Labels_never_touch_each_other_and_stay_in_the_drawing(bool toTap, double gap)
     {
         var crowded = DemoSeason.Rig.Tanks[0] with { Monitor = TankMonitor.WithProbes([.. new[] { 0.1, 0.12, 0.5, 0.9, 0.95, 0.99 }.Select((f, i) => new Probe($"p{i}", "x", f))]) };

@@ -1,0 +1,91 @@
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Support.UI;
+
+[assembly: Xunit.v3.Parallelization(Mode = Xunit.Sdk.ParallelMode.None)]
+
+namespace Tanksophos.Browser.Tests;
+
+/// <summary>Debian's Chromium without a window, with a profile of its own.</summary>
+public sealed class Browser : IDisposable
+{
+    private readonly string profile = Directory.CreateTempSubdirectory("tanksophos-profile").FullName;
+    private readonly ChromeDriverService service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
+
+    public Browser(Uri site, int width = 1280, int height = 800, string theme = "day")
+    {
+        Site = site;
+        service.SuppressInitialDiagnosticInformation = true;
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments("--headless=new", "--no-sandbox", "--disable-dev-shm-usage", "--disable-quic", "--no-first-run", "--disable-background-networking",
+            "--disable-component-update", "--disable-sync", "--hide-scrollbars", $"--user-data-dir={profile}", $"--window-size={width},{height}");
+        options.SetLoggingPreference(LogType.Browser, LogLevel.All);
+        options.SetLoggingPreference(LogType.Performance, LogLevel.All);
+        Driver = new ChromeDriver(service, options, TimeSpan.FromSeconds(60));
+        Driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new() { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = false });
+        Driver.ExecuteCdpCommand("Emulation.setTimezoneOverride", new() { ["timezoneId"] = "America/Denver" });
+        Driver.ExecuteCdpCommand("Network.setCookie", new() { ["name"] = "theme", ["value"] = theme, ["url"] = site.ToString() });
+    }
+
+    public Uri Site { get; }
+
+    public ChromeDriver Driver { get; }
+
+    public void Open(string path) => Driver.Navigate().GoToUrl(new Uri(Site, path));
+
+    public IWebElement Find(string css) => Wait(d => d.FindElements(By.CssSelector(css)).FirstOrDefault(), $"nothing matches {css}");
+
+    public IWebElement Visible(string css) => Wait(d => d.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed), $"nothing visible matches {css}");
+
+    public void Click(string css) => Wait(_ =>
+    {
+        try
+        {
+            var target = Visible(css);
+            Driver.ExecuteScript("arguments[0].scrollIntoView({ block: 'center' })", target); // clear of the bar at the bottom of a phone
+            target.Click();
+            return this;
+        }
+        catch (Exception e) when (e is ElementClickInterceptedException or StaleElementReferenceException)
+        {
+            return null; // a sheet is still rising
+        }
+    }, $"{css} cannot be clicked");
+
+    /// <summary>Clicks something that leads to another page, and waits until that page is there.</summary>
+    public void Follow(string css)
+    {
+        var page = Driver.FindElement(By.TagName("html"));
+        Click(css);
+        Wait(_ =>
+        {
+            try
+            {
+                return page.Displayed ? null : this;
+            }
+            catch (WebDriverException)
+            {
+                return this; // the old page is gone
+            }
+        }, $"{css} leads nowhere");
+        Wait(_ => Run<string>("return document.readyState") == "complete" ? this : null, "the page does not load");
+    }
+
+    public string Text(string css) => Find(css).Text;
+
+    public T Run<T>(string script, params object[] arguments) => (T)Driver.ExecuteScript(script, arguments)!;
+
+    /// <summary>What the page complained of: script errors, refused content, missing files.</summary>
+    public IReadOnlyList<string> Complaints() => [.. Driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level >= LogLevel.Warning).Select(l => l.Message)];
+
+    public void Dispose()
+    {
+        Driver.Quit();
+        Driver.Dispose();
+        service.Dispose();
+        Directory.Delete(profile, recursive: true);
+    }
+
+    private T Wait<T>(Func<IWebDriver, T?> until, string problem) where T : class =>
+        new WebDriverWait(Driver, TimeSpan.FromSeconds(15)) { Message = problem, PollingInterval = TimeSpan.FromMilliseconds(40) }.Until(d => until(d))!;
+}

@@ -1,0 +1,124 @@
+using System.Text.Json;
+using OpenQA.Selenium;
+
+namespace Tanksophos.Browser.Tests;
+
+/// <summary>What holds for every page: no sideways scrolling, targets for gloved thumbs, contrast and names, no other host.</summary>
+public sealed class LookTests : IDisposable
+{
+    private static readonly string[] Pages = ["/", "/logbook", "/import", "/start", "/no-such-page"];
+    private static readonly string[] Sheets = ["sheet-tank-black", "sheet-tank-bath", "sheet-tank-galley", "sheet-dump", "sheet-water", "sheet-people", "sheet-place", "keys"];
+
+    private readonly Site site = new(demo: true);
+
+    public void Dispose() => site.Dispose();
+
+    private static void Show(Browser browser, string sheet) => browser.Driver.ExecuteScript("document.querySelectorAll('dialog[open]').forEach(d => d.close()); document.getElementById(arguments[0]).showModal(); document.getElementById(arguments[0]).getAnimations().forEach(a => a.finish())", sheet);
+
+    [Fact]
+    public void No_page_scrolls_sideways_on_a_narrow_phone_and_every_target_fits_a_thumb()
+    {
+        using var browser = new Browser(site.Url, 360, 740);
+        foreach (var page in Pages)
+        {
+            browser.Open(page);
+            browser.Run<long>("return document.documentElement.scrollWidth").ShouldBeLessThanOrEqualTo(360, page);
+            TooSmall(browser, "main, .rail").ShouldBeEmpty(page);
+            if (page != "/") continue;
+            foreach (var sheet in Sheets)
+            {
+                Show(browser, sheet);
+                browser.Run<bool>("const d = document.getElementById(arguments[0]); return d.scrollWidth <= d.clientWidth", sheet).ShouldBeTrue(sheet);
+                TooSmall(browser, $"#{sheet}").ShouldBeEmpty(sheet);
+            }
+        }
+    }
+
+    [Theory]
+    [InlineData("day")]
+    [InlineData("night")]
+    public void No_page_and_no_sheet_has_a_fault_that_a_checker_of_accessibility_finds(string theme)
+    {
+        using var browser = new Browser(site.Url, 1280, 800, theme);
+        var axe = File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "lib", "axe.min.js"));
+        foreach (var page in Pages)
+        {
+            browser.Open(page);
+            browser.Driver.ExecuteScript(axe);
+            Faults(browser).ShouldBeEmpty($"{page} by {theme}");
+            if (page != "/") continue;
+            foreach (var sheet in Sheets)
+            {
+                Show(browser, sheet);
+                Faults(browser).ShouldBeEmpty($"{sheet} by {theme}");
+            }
+        }
+    }
+
+    [Fact]
+    public void The_pages_ask_no_other_host_and_complain_of_nothing()
+    {
+        using var browser = new Browser(site.Url);
+        foreach (var page in Pages.Where(p => p != "/no-such-page")) browser.Open(page);
+
+        var asked = browser.Driver.Manage().Logs.GetLog(LogType.Performance)
+            .Select(l => JsonDocument.Parse(l.Message).RootElement.GetProperty("message"))
+            .Where(m => m.GetProperty("method").GetString() == "Network.requestWillBeSent")
+            .Select(m => new Uri(m.GetProperty("params").GetProperty("request").GetProperty("url").GetString()!))
+            .Where(u => u.Scheme is "http" or "https").ToList();
+        asked.Count.ShouldBeGreaterThan(10);
+        asked.ShouldAllBe(u => u.Authority == site.Url.Authority);
+        browser.Complaints().ShouldBeEmpty();
+        site.Said.ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void Nothing_that_is_read_is_smaller_than_16_pixels()
+    {
+        foreach (var (width, height) in new[] { (1280, 800), (390, 844) })
+        {
+            using var browser = new Browser(site.Url, width, height);
+            foreach (var page in Pages)
+            {
+                browser.Open(page);
+                browser.Run<string>("""
+                    const small = new Set();
+                    const walk = document.createTreeWalker(document.querySelector('.frame'), NodeFilter.SHOW_TEXT);
+                    while (walk.nextNode()) {
+                      const e = walk.currentNode.parentElement;
+                      if (!walk.currentNode.data.trim() || !e.checkVisibility() || e.closest('title, script, .visually-hidden')) continue;
+                      let size = parseFloat(getComputedStyle(e).fontSize);
+                      const svg = e.closest('svg');
+                      if (svg) size *= svg.getBoundingClientRect().width / svg.viewBox.baseVal.width;
+                      if (size < 15.5) small.add(walk.currentNode.data.trim() + ' ' + size.toFixed(1));
+                    }
+                    return [...small].join(' | ');
+                    """).ShouldBe("", $"{page} at {width}");
+            }
+        }
+    }
+
+    private static string TooSmall(Browser browser, string within) => browser.Run<string>("""
+        const small = [];
+        for (const box of document.querySelectorAll(arguments[0]))
+          for (const e of box.querySelectorAll('button, a.btn-main, a.btn-plain, a.room, select, input:not([type=hidden]):not([type=range]), summary, [role=checkbox]')) {
+            if (!e.checkVisibility() || e.closest('dialog') && !e.closest('dialog[open]')) continue;
+            const r = e.getBoundingClientRect();
+            const label = e.closest('label')?.getBoundingClientRect();
+            const w = Math.max(r.width, label?.width ?? 0), h = Math.max(r.height, label?.height ?? 0);
+            if (w < 43.5 || h < 43.5) small.push(e.outerHTML.slice(0, 80) + ' ' + Math.round(w) + 'x' + Math.round(h));
+          }
+        return small.join('\n');
+        """, within);
+
+    private static string Faults(Browser browser)
+    {
+        var result = (string?)browser.Driver.ExecuteAsyncScript("""
+            const done = arguments[arguments.length - 1];
+            const open = document.querySelector('dialog[open]');
+            axe.run(open ?? document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })
+              .then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ')).slice(0, 3).join(', ')).join('\n')), e => done('axe: ' + e));
+            """);
+        return result ?? "";
+    }
+}

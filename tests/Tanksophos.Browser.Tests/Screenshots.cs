@@ -1,0 +1,36 @@
+namespace Tanksophos.Browser.Tests;
+
+/// <summary>Takes the pictures of the documentation from the demonstration's data. Run by tools/screenshots.sh, not with the tests.</summary>
+public sealed class Screenshots
+{
+    [Fact(Explicit = true)]
+    public void Take()
+    {
+        var folder = Path.Combine(Site.Root, "docs", "screenshots");
+        Directory.CreateDirectory(folder);
+        using var site = new Site(demo: true);
+        void Shot(string name, string path, int width, int height, string theme = "day", string? click = null)
+        {
+            using var browser = new Browser(site.Url, width, height, theme);
+            browser.Open(path);
+            if (click is not null)
+            {
+                browser.Click(click);
+                browser.Visible("dialog[open]");
+                browser.Driver.ExecuteScript("document.getAnimations().forEach(a => a.finish())");
+            }
+            browser.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, name + ".png"));
+            browser.Complaints().ShouldBeEmpty();
+        }
+        Shot("today", "/", 1280, 1150);
+        Shot("today-night", "/", 1280, 800, "night");
+        Shot("today-phone", "/", 390, 844);
+        Shot("reading-phone", "/", 390, 844, click: "[data-tank-card]");
+        Shot("logbook", "/logbook", 1280, 800);
+        Shot("import", "/import", 1280, 800);
+        using var fresh = new Site(demo: false);
+        using var first = new Browser(fresh.Url, 1280, 1000);
+        first.Open("/");
+        first.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, "first-run.png"));
+    }
+}
