@@ -21,7 +21,9 @@ fi
 
 echo "Building (the first time takes a minute or two) ..."
 out=artifacts/demo
-dotnet publish src/Tanksophos.Web -c Release -o "$out" --nologo -v quiet
+# For this machine and compiled ahead, so that it starts quickly; where that cannot be had, the plain way.
+dotnet publish src/Tanksophos.Web -c Release -o "$out" --use-current-runtime --self-contained false --nologo -v quiet ||
+  dotnet publish src/Tanksophos.Web -c Release -o "$out" --nologo -v quiet
 
 # A fresh demonstration each time; your own data lives elsewhere (see the README) and is not touched.
 rm -rf .demo; mkdir -p .demo

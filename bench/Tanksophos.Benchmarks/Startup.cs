@@ -63,7 +63,7 @@ internal static class Startup
 
     private static void Publish(string root, string project, string output)
     {
-        using var process = Process.Start(new ProcessStartInfo("dotnet", ["publish", Path.Combine(root, project), "-c", "Release", "-o", output, "-v", "quiet", "--nologo"]))!;
+        using var process = Process.Start(new ProcessStartInfo("dotnet", ["publish", Path.Combine(root, project), "-c", "Release", "-o", output, "--use-current-runtime", "--self-contained", "false", "-v", "quiet", "--nologo"]))!;
         process.WaitForExit();
         if (process.ExitCode != 0) throw new InvalidOperationException($"{project} does not publish.");
     }

@@ -1,4 +1,7 @@
+using System.Reflection;
+using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Migrations;
 
 namespace Tanksophos.Data;
 
@@ -30,6 +33,21 @@ public sealed class DataFolder
     public void Migrate()
     {
         using var context = Open();
-        context.Database.Migrate();
+        if (!UpToDate()) context.Database.Migrate();
+    }
+
+    // Working out what is to be migrated takes longer than all the rest of a start; the last line of the history tells as much.
+    private bool UpToDate()
+    {
+        if (!File.Exists(Database)) return false;
+        var newest = typeof(TanksophosContext).Assembly.GetTypes()
+            .Select(t => t.GetCustomAttribute<MigrationAttribute>()?.Id).Where(id => id is not null).Max(StringComparer.Ordinal);
+        using var connection = new SqliteConnection($"Data Source={Database};Default Timeout=30");
+        connection.Open();
+        using var command = connection.CreateCommand();
+        command.CommandText = "SELECT count(*) FROM sqlite_master WHERE name = '__EFMigrationsHistory'";
+        if ((long)command.ExecuteScalar()! == 0) return false;
+        command.CommandText = "SELECT max(MigrationId) FROM __EFMigrationsHistory";
+        return command.ExecuteScalar() as string == newest;
     }
 }

@@ -8,6 +8,8 @@ internal sealed class LevelMixture
 {
     private const int FactorSteps = 41;
     private const double WidestSds = 3;
+    private const double Negligible = 1e-9; // components below this weigh nothing in a chance or a quantile
+    private const int Halvings = 30; // to a billionth of the tank
 
     private readonly double capacity;
     private readonly double[] factor;
@@ -188,6 +190,7 @@ internal sealed class LevelMixture
         var sum = 0.0;
         for (var i = 0; i < mean.Length; i++)
         {
+            if (weight[i] < Negligible) continue;
             var f = factor[group[i]];
             var sd = Math.Sqrt(variance[i] + scatter * f * f) + 1e-9;
             sum += weight[i] * Gaussian.Below((mean[i] + median * f - litres) / sd);
@@ -200,7 +203,7 @@ internal sealed class LevelMixture
     {
         double low = 0, high = capacity;
         if (ChanceOf(capacity, median, scatter) >= 1 - probability) return capacity;
-        for (var i = 0; i < 48; i++)
+        for (var i = 0; i < Halvings; i++)
         {
             var mid = 0.5 * (low + high);
             if (1 - ChanceOf(mid, median, scatter) < probability) low = mid;

@@ -5,11 +5,18 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Outlook;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
+using Tanksophos.Web.Drawing;
 
 namespace Tanksophos.Web.App;
 
 /// <summary>A rig's log, what is believed about it now, and what follows from that.</summary>
-public sealed record Picture(Logbook Logbook, LevelBelief Belief, Advice Advice);
+public sealed record Picture(Logbook Logbook, LevelBelief Belief, Advice Advice)
+{
+    private RibbonGeometry? ribbon;
+
+    /// <summary>The ribbon of it in a local time; kept for the next who asks in the same zone.</summary>
+    public RibbonGeometry Ribbon(DateTimeZone zone) => ribbon is { } kept && kept.Zone.Equals(zone) ? kept : ribbon = new RibbonGeometry(this, zone);
+}
 
 /// <summary>
 /// Computes the picture of a rig, and keeps the last one per rig: as long as the log has not changed and the minute is the same,

@@ -37,6 +37,7 @@ public sealed class RibbonGeometry
     {
         ArgumentNullException.ThrowIfNull(picture);
         ArgumentNullException.ThrowIfNull(zone);
+        Zone = zone;
         var now = picture.Belief.AsOf!.Value.ToInstant();
         var entries = picture.Logbook.InOrder();
         var first = entries.Count > 0 ? entries[0].Instant : now;
@@ -47,6 +48,9 @@ public sealed class RibbonGeometry
         Lanes = [.. picture.Belief.Tanks.Select((t, i) => Lane(t, i, picture, entries, now))];
         Days = [.. DaysOf(zone)];
     }
+
+    /// <summary>The local time of its days.</summary>
+    public DateTimeZone Zone { get; }
 
     public double Now { get; }
 

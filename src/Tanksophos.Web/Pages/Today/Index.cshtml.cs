@@ -36,12 +36,12 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
 
     public Advice Advice => Picture.Advice;
 
-    public IReadOnlyList<TankView> Tanks =>
+    public IReadOnlyList<TankView> Tanks => tanks ??=
         [.. Picture.Belief.Tanks.Select(t => new TankView(t, Advice[t.Tank.Id], new TroughGeometry(t.Tank, t.Level, Advice[t.Tank.Id].DumpLevelL), house.Units.Volume(t.Tank.CapacityL), [.. Picture.Logbook.Rig.Tanks.Where(o => o.Id != t.Tank.Id)]))];
 
     public StepWords Steps => new(Picture, house.Units, house.Times);
 
-    public RibbonGeometry Ribbon => new(Picture, house.Zone);
+    public RibbonGeometry Ribbon => Picture.Ribbon(house.Zone);
 
     /// <summary>A fresh id for each form, so that a form sent twice is one entry.</summary>
     public static string NewId() => "w" + Guid.NewGuid().ToString("N");
@@ -153,6 +153,8 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
         TempData[LoggedKey] = entry.Id;
         return RedirectToPage();
     }
+
+    private IReadOnlyList<TankView>? tanks;
 
     private string? refusal;
 
