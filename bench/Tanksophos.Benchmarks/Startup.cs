@@ -74,7 +74,8 @@ internal static class Startup
         return 0.5 * (sorted[(sorted.Count - 1) / 2] + sorted[sorted.Count / 2]);
     }
 
-    private static string FindRoot()
+    /// <summary>The repository that the benchmarks run in.</summary>
+    internal static string FindRoot()
     {
         for (var d = new DirectoryInfo(AppContext.BaseDirectory); d is not null; d = d.Parent)
             if (File.Exists(Path.Combine(d.FullName, "Tanksophos.slnx"))) return d.FullName;

@@ -2,6 +2,7 @@ using BenchmarkDotNet.Attributes;
 using BenchmarkDotNet.Configs;
 using BenchmarkDotNet.Jobs;
 using BenchmarkDotNet.Toolchains.InProcess.Emit;
+using Microsoft.AspNetCore.Hosting;
 using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.AspNetCore.TestHost;
 using Microsoft.Extensions.DependencyInjection;
@@ -34,7 +35,7 @@ public class TodayBenchmarks
     public void Setup()
     {
         folder = Directory.CreateTempSubdirectory("tanksophos-bench").FullName;
-        factory = new WebApplicationFactory<Program>().WithWebHostBuilder(b => b.UseSetting("data", folder)
+        factory = new WebApplicationFactory<Program>().WithWebHostBuilder(b => b.UseContentRoot(Path.Combine(Startup.FindRoot(), "src", "Tanksophos.Web")).UseSetting("data", folder)
             .ConfigureTestServices(s => s.AddSingleton<IClock>(new FakeClock(LongLog.Now))));
         using var scope = factory.Services.CreateScope();
         var store = scope.ServiceProvider.GetRequiredService<RigStore>();

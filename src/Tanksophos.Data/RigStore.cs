@@ -11,7 +11,8 @@ namespace Tanksophos.Data;
 /// <summary>A rig with its number.</summary>
 /// <param name="Id">Number in this database.</param>
 /// <param name="Rig">The rig.</param>
-public sealed record StoredRig(int Id, Rig Rig);
+/// <param name="Description">The rig as it is stored: equal texts are equal rigs.</param>
+public sealed record StoredRig(int Id, Rig Rig, string Description);
 
 /// <summary>An entry as the logbook page shows it.</summary>
 /// <param name="Key">Its id in this database.</param>
@@ -209,7 +210,7 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
     private static StoredRig Stored(RigRow row)
     {
         var read = RigCodec.Read(Encoding.UTF8.GetBytes(row.Json));
-        return new StoredRig(row.Id, read.Value ?? throw new InvalidDataException($"The stored rig {row.Id} cannot be read: {read.Errors[0]}"));
+        return new StoredRig(row.Id, read.Value ?? throw new InvalidDataException($"The stored rig {row.Id} cannot be read: {read.Errors[0]}"), row.Json);
     }
 
     private static string Json(LogEntry entry) => Encoding.UTF8.GetString(EntryCodec.Write(entry));

@@ -53,9 +53,14 @@ public sealed partial class App : IDisposable
     /// <summary>Sends a form the way a page does: with the page's token.</summary>
     public async Task<(HttpStatusCode Status, string Html)> PostAsync(string page, string action, params (string Name, string Value)[] fields)
     {
-        using var content = new FormUrlEncodedContent([new("__RequestVerificationToken", await TokenAsync(page)), .. fields.Select(f => new KeyValuePair<string, string>(f.Name, f.Value))]);
-        using var response = await Client.PostAsync(new Uri(action, UriKind.Relative), content);
+        using var response = await SendAsync(page, action, fields);
         return (response.StatusCode, WebUtility.HtmlDecode(await response.Content.ReadAsStringAsync()));
+    }
+
+    public async Task<HttpResponseMessage> SendAsync(string page, string action, params (string Name, string Value)[] fields)
+    {
+        using var content = new FormUrlEncodedContent([new("__RequestVerificationToken", await TokenAsync(page)), .. fields.Select(f => new KeyValuePair<string, string>(f.Name, f.Value))]);
+        return await Client.PostAsync(new Uri(action, UriKind.Relative), content);
     }
 
     public async Task<(HttpStatusCode Status, string Html)> UploadAsync(byte[] file, string name = "logbook.json", string into = "")

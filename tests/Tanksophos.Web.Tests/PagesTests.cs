@@ -131,6 +131,21 @@ public sealed class PagesTests(SharedDemo shared) : IClassFixture<SharedDemo>
         app.With(s => s.Page(1, 0, 60)).Entries.Select(e => e.Entry.Instant).ShouldBeInOrder(SortDirection.Descending);
     }
 
+    [Theory]
+    [InlineData("http://localhost/logbook?p=2", "/logbook?p=2")]
+    [InlineData("http://localhost//elsewhere.example/", "/")]
+    [InlineData("http://elsewhere.example/logbook", "/")]
+    [InlineData("not a url", "/")]
+    public async Task A_choice_leads_back_to_where_it_was_made_and_nowhere_else(string from, string to)
+    {
+        using var app = App.Demo();
+        app.Client.DefaultRequestHeaders.TryAddWithoutValidation("Referer", from);
+        using var response = await app.SendAsync("/", "/prefs", ("units", "us"));
+
+        response.StatusCode.ShouldBe(HttpStatusCode.OK);
+        response.RequestMessage!.RequestUri!.PathAndQuery.ShouldBe(to);
+    }
+
     [Fact]
     public async Task Only_this_machine_s_names_are_answered()
     {

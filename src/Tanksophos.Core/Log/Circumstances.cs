@@ -35,6 +35,9 @@ public sealed class Circumstances
     /// <summary>While driving nothing flows in; the end of the drive in force, if any.</summary>
     public Instant? DrivingUntil { get; private set; }
 
+    /// <summary>The zone that the present stay states, or null.</summary>
+    public DateTimeZone? StatedZone => zone;
+
     /// <summary>The stay's zone if it states one, else the last entry's own offset.</summary>
     public DateTimeZone Zone => zone ?? DateTimeZone.ForOffset(offset);
 

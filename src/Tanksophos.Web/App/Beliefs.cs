@@ -3,7 +3,6 @@ using NodaTime;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Outlook;
-using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 using Tanksophos.Web.Drawing;
 
@@ -27,20 +26,20 @@ public sealed class Beliefs(ILevelEstimator estimator, IClock clock)
     /// <summary>How far back the level is kept for the drawing.</summary>
     public static readonly Duration TrackLength = Duration.FromDays(7);
 
-    private readonly ConcurrentDictionary<int, (long Version, Rig Rig, IReadOnlyList<LogEntry> Log)> logs = new();
-    private readonly ConcurrentDictionary<int, (long Version, Rig Rig, Instant Minute, Picture Picture)> pictures = new();
+    private readonly ConcurrentDictionary<int, (long Version, IReadOnlyList<LogEntry> Log)> logs = new();
+    private readonly ConcurrentDictionary<int, (long Version, string Description, Instant Minute, Picture Picture)> pictures = new();
 
     /// <summary>The picture of a rig at the present minute.</summary>
     public Picture Now(StoredRig rig, RigStore store)
     {
         var version = store.Version(rig.Id);
         var minute = Instant.FromUnixTimeSeconds(clock.GetCurrentInstant().ToUnixTimeSeconds() / 60 * 60 + 59);
-        if (pictures.TryGetValue(rig.Id, out var kept) && kept.Version == version && kept.Minute == minute && kept.Rig.Equals(rig.Rig)) return kept.Picture;
-        if (!logs.TryGetValue(rig.Id, out var log) || log.Version != version) logs[rig.Id] = log = (version, rig.Rig, store.Log(rig.Id));
+        if (pictures.TryGetValue(rig.Id, out var kept) && kept.Version == version && kept.Minute == minute && kept.Description == rig.Description) return kept.Picture;
+        if (!logs.TryGetValue(rig.Id, out var log) || log.Version != version) logs[rig.Id] = log = (version, store.Log(rig.Id));
         var logbook = new Logbook(rig.Rig, log.Log, minute.WithOffset(Offset.Zero));
         var belief = estimator.Estimate(logbook, new EstimateOptions(minute - TrackLength));
         var picture = new Picture(logbook, belief, Advice.For(logbook, belief));
-        pictures[rig.Id] = (version, rig.Rig, minute, picture);
+        pictures[rig.Id] = (version, rig.Description, minute, picture);
         return picture;
     }
 }

@@ -1,5 +1,4 @@
 using NodaTime;
-using Tanksophos.Core.Log;
 using Tanksophos.Data;
 using Tanksophos.Web.Words;
 
@@ -58,8 +57,7 @@ public sealed class Household(RigStore store, Beliefs beliefs, IClock clock, IHt
     /// <summary>Drops what was computed in this request, after something was written.</summary>
     public void Changed() => picture = null;
 
-    private DateTimeZone? StayZone =>
-        Rig is null ? null : Picture.Logbook.InOrder().OfType<StayEntry>().LastOrDefault()?.Zone;
+    private DateTimeZone? StayZone => Rig is null ? null : Picture.Advice.Circumstances.StatedZone;
 
     private static DateTimeZone SystemZone
     {

@@ -15,6 +15,6 @@ public sealed class PrefsModel : PageModel
         if (units is "us" or "metric") Response.Cookies.Append(Household.UnitsCookie, units, kept);
         if (rig is { } id) Response.Cookies.Append(Household.RigCookie, id.ToString(System.Globalization.CultureInfo.InvariantCulture), kept);
         var back = Request.Headers.Referer.ToString();
-        return Uri.TryCreate(back, UriKind.Absolute, out var from) && from.Authority == Request.Host.Value ? LocalRedirect(from.PathAndQuery) : Redirect("/");
+        return Uri.TryCreate(back, UriKind.Absolute, out var from) && from.Authority == Request.Host.Value && Url.IsLocalUrl(from.PathAndQuery) ? LocalRedirect(from.PathAndQuery) : Redirect("/");
     }
 }

@@ -49,7 +49,7 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
     public IActionResult OnGet() => house.Rig is null ? RedirectToPage("/Start/Index") : Page();
 
     public IActionResult OnPostReading(string? id, string? tank, string? via, string? lit, string? percent, string? fraction, string? at) =>
-        Log(id, tank, at, (time, found) =>
+        LogFor(id, tank, at, (time, found) =>
         {
             if (!Codes<ReadingVia>.TryParse(via, out var how)) return Bad($"Reading: via is one of {string.Join(", ", Codes<ReadingVia>.All)}.");
             if (how != ReadingVia.Panel)
@@ -57,7 +57,7 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
                 if (!Number(fraction, 0, 100, out var share)) return Bad("Level: a number from 0 to 100 percent is accepted.");
                 return new ReadingEntry { At = time, Via = how, Fraction = share / 100 };
             }
-            if (found!.Monitor.Kind == MonitorKind.Percent)
+            if (found.Monitor.Kind == MonitorKind.Percent)
             {
                 if (!Number(percent, 0, 100, out var shown)) return Bad("Panel: a number from 0 to 100 percent is accepted.");
                 return new ReadingEntry { At = time, Via = how, Percent = shown };
@@ -68,7 +68,7 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
         });
 
     public IActionResult OnPostDump(string? id, string? tank, string? minutes, string? flow, string? at) =>
-        Log(id, tank, at, (time, _) =>
+        LogFor(id, tank, at, (time, _) =>
         {
             double? ran = null;
             if (!string.IsNullOrWhiteSpace(minutes))
@@ -86,34 +86,34 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
         });
 
     public IActionResult OnPostWater(string? id, string? tank, string? amount, string? typed, string? purpose, string? at) =>
-        Log(id, tank, at, (time, found) =>
+        LogFor(id, tank, at, (time, found) =>
         {
             if (!house.Units.TryParseVolume(string.IsNullOrWhiteSpace(typed) ? amount : typed, out var litres) || litres <= 0)
                 return Bad($"Water: {house.Units.AcceptedVolume} is accepted, more than 0.");
-            if (litres > found!.CapacityL * 1.5) return Bad($"Water: {house.Units.Volume(litres)} do not fit into {found.Name} ({house.Units.Volume(found.CapacityL)}).");
+            if (litres > found.CapacityL * 1.5) return Bad($"Water: {house.Units.Volume(litres)} do not fit into {found.Name} ({house.Units.Volume(found.CapacityL)}).");
             if (!Codes<WaterPurpose>.TryParse(purpose, out var why)) return Bad($"Purpose: one of {string.Join(", ", Codes<WaterPurpose>.All)} is accepted.");
             return new WaterEntry { At = time, WaterL = Math.Round(litres, 2), Purpose = why };
         });
 
     public IActionResult OnPostValve(string? id, string? tank, string? state, string? at) =>
-        Log(id, tank, at, (time, _) => Codes<ValveState>.TryParse(state, out var s) ? new ValveEntry { At = time, State = s } : Bad("Valve: open or closed is accepted."));
+        LogFor(id, tank, at, (time, _) => Codes<ValveState>.TryParse(state, out var s) ? new ValveEntry { At = time, State = s } : Bad("Valve: open or closed is accepted."));
 
     public IActionResult OnPostDose(string? id, string? tank, string? at) =>
-        Log(id, tank, at, (time, found) =>
+        LogFor(id, tank, at, (time, found) =>
         {
-            var dose = RoutineDose.For(Picture.Logbook.Rig.RulesInForce.Treatment, found!.CapacityL);
+            var dose = RoutineDose.For(Picture.Logbook.Rig.RulesInForce.Treatment, found.CapacityL);
             if (dose is null) return Bad("Dose: the house rules have no routine dose.");
             var amount = dose.AmountMl > 0 ? house.Units.SmallVolume(dose.AmountMl) : house.Units.Weight(dose.AmountG);
             return new DoseEntry { At = time, Recipe = dose.Recipe, Amount = amount };
         });
 
     public IActionResult OnPostPeople(string? id, string? count, string? typed, string? at) =>
-        Log(id, null, at, (time, _) =>
+        Log(id, at, time =>
             int.TryParse(string.IsNullOrWhiteSpace(typed) ? count : typed, NumberStyles.None, CultureInfo.InvariantCulture, out var n) && n <= EntryCodec.MostPeople
                 ? new PeopleEntry { At = time, Count = n } : Bad($"People: a whole number from 0 to {EntryCodec.MostPeople} is accepted."));
 
     public IActionResult OnPostStay(string? id, string? hookup, string? place, string? at) =>
-        Log(id, null, at, (time, _) =>
+        Log(id, at, time =>
         {
             if (!Codes<Hookup>.TryParse(hookup, out var connected)) return Bad($"Hookup: one of {string.Join(", ", Codes<Hookup>.All)} is accepted.");
             if (place?.Length > 200) return Bad("Place: at most 200 characters are accepted.");
@@ -122,7 +122,7 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
         });
 
     public IActionResult OnPostAllClear(string? id) =>
-        Log(id, null, null, (time, _) => new CheckEntry { At = time, Code = CheckCode.PropaneRuledOut, Result = CheckResult.Pass });
+        Log(id, null, time => new CheckEntry { At = time, Code = CheckCode.PropaneRuledOut, Result = CheckResult.Pass });
 
     public IActionResult OnPostUndo(string? key)
     {
@@ -132,15 +132,20 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
         return RedirectToPage();
     }
 
-    private IActionResult Log(string? id, string? tank, string? at, Func<OffsetDateTime, Tank?, LogEntry?> make)
+    private IActionResult LogFor(string? id, string? tank, string? at, Func<OffsetDateTime, Tank, LogEntry?> make)
     {
         if (house.Rig is not { } rig) return RedirectToPage("/Start/Index");
-        var found = rig.Rig.Find(tank);
-        if (tank is not null && found is null) return Refuse($"Tank: there is no tank '{tank}' on this rig.");
-        if (Request.HasFormContentType && found is null && Request.Form.ContainsKey("tank")) return Refuse("Tank: choose one.");
+        if (rig.Rig.Find(tank) is not { } found)
+            return Refuse(tank is null ? "Tank: choose one." : $"Tank: there is no tank '{tank}' on this rig.");
+        return Log(id, at, time => make(time, found) is { } entry ? entry with { Tank = found.Id } : null);
+    }
+
+    private IActionResult Log(string? id, string? at, Func<OffsetDateTime, LogEntry?> make)
+    {
+        if (house.Rig is not { } rig) return RedirectToPage("/Start/Index");
         if (!When(at, out var time, out var problem)) return Refuse(problem);
-        if (make(time, found) is not { } entry) return Refuse(refusal!);
-        entry = entry with { Id = id is { Length: > 0 and <= 64 } ? id : NewId(), Tank = found?.Id };
+        if (make(time) is not { } entry) return Refuse(refusal!);
+        entry = entry with { Id = id is { Length: > 0 and <= 64 } ? id : NewId() };
         try
         {
             store.Record(rig.Id, [entry], "owner");
