@@ -32,7 +32,7 @@ for suite in "${suites[@]}"; do
   line=$(grep -E 'Total: *[0-9]+.*Failed: *[0-9]+' "$log" | tail -1)
   field() { sed -nE "s/.*$1: *([0-9]+).*/\1/p" <<<"$line"; }
   total=$(field Total); bad=$(( $(field Failed || echo 0) + $(field Errors || echo 0) )) 2>/dev/null || bad=0
-  skipped=$(field Skipped); skipped=${skipped:-0}
+  skipped=$(field Skipped); notrun=$(field 'Not Run'); skipped=$(( ${skipped:-0} + ${notrun:-0} ))
   if [ -z "$line" ] || [ -z "$total" ] || { [ "$code" != 0 ] && [ "$bad" = 0 ]; }; then echo "The suite $name did not run to its end (exit code $code)." >&2; total=${total:-0}; bad=$((bad + 1)); fi
   passed=$((passed + total - bad - skipped)); failed=$((failed + bad))
 done

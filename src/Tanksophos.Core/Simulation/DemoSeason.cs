@@ -50,8 +50,18 @@ public static class DemoSeason
         FreshCapacityL = 189,
         Equipment = new Equipment
         {
-            FlushInlet = true, FlushInletLPerMin = 8.5, ReverseFlush = false, Wand = "flexible", EndValve = false, ClearPiece = true,
-            BackflowPreventer = true, WaterMeter = false, JugL = 19, Macerator = false, HoseLengthM = 4.6, ToiletDrop = "straight",
+            FlushInlet = true,
+            FlushInletLPerMin = 8.5,
+            ReverseFlush = false,
+            Wand = "flexible",
+            EndValve = false,
+            ClearPiece = true,
+            BackflowPreventer = true,
+            WaterMeter = false,
+            JugL = 19,
+            Macerator = false,
+            HoseLengthM = 4.6,
+            ToiletDrop = "straight",
         },
     };
 
