@@ -214,7 +214,7 @@ internal sealed class TankEstimate
     private void Dump(DumpEntry dump)
     {
         if (dump.VolumeL is { } volume && dump.Emptied)
-            level.SeeLevel(Math.Min(volume + Residue.Mean * Tank.CapacityL, Tank.CapacityL), Math.Max(MeteredError * volume, Slosh * Tank.CapacityL), eyes: true);
+            level.ObserveLevel(Math.Min(volume + Residue.Mean * Tank.CapacityL, Tank.CapacityL), Math.Max(MeteredError * volume, Slosh * Tank.CapacityL), eyes: true);
         if (dump.Emptied) Empty(dump.Instant, dump.Flow == DumpFlow.Slow ? 3 : 1);
         else if (dump.VolumeL is { } little) level.Add(-little, MeteredError * little);
         else if (dump.Flow == DumpFlow.Trickle) level.Lose(0.15, 0.15);
@@ -226,7 +226,7 @@ internal sealed class TankEstimate
         {
             if (reading.Fraction is not { } fraction) return;
             var halfWidth = reading.PlusMinus ?? (reading.Via == ReadingVia.Sight ? ReadingEntry.SightPlusMinus : ReadingEntry.MeterPlusMinus);
-            level.SeeLevel(fraction * Tank.CapacityL, Math.Max(halfWidth, 0.005) * Tank.CapacityL / 1.645, eyes: true);
+            level.ObserveLevel(fraction * Tank.CapacityL, Math.Max(halfWidth, 0.005) * Tank.CapacityL / 1.645, eyes: true);
             return;
         }
         var contradicts = new List<string>();
@@ -257,14 +257,14 @@ internal sealed class TankEstimate
         var shown = percent / 100 * Tank.FullMarkL;
         if (percent >= 99)
         {
-            level.SeeMark(Tank.FullMarkL, Slosh * Tank.CapacityL, 0.95, 0.1 + 0.5 * (1 - Math.Exp(-Math.Max(0, offset) / (0.1 * Tank.CapacityL))));
+            level.ObserveMark(Tank.FullMarkL, Slosh * Tank.CapacityL, 0.95, 0.1 + 0.5 * (1 - Math.Exp(-Math.Max(0, offset) / (0.1 * Tank.CapacityL))));
             return;
         }
         var (mean, variance) = level.Moments;
         var noise = Square(PercentNoise * Tank.CapacityL);
         var total = variance + offsetVariance + noise;
         var surprise = shown - offset - mean;
-        level.SeeLevel(shown - offset, Math.Sqrt(noise + offsetVariance), eyes: false);
+        level.ObserveLevel(shown - offset, Math.Sqrt(noise + offsetVariance), eyes: false);
         var gain = offsetVariance / total;
         offset = Math.Max(0, offset + gain * surprise);
         offsetVariance *= 1 - gain;
@@ -377,7 +377,7 @@ internal sealed class ProbeEstimate
         double ifOn = lit ? 1 - Slip : Slip, ifOff = lit ? Slip : 1 - Slip;
         var above = level.ChanceOf(mark);
 
-        level.SeeMark(mark, slosh * capacity,
+        level.ObserveMark(mark, slosh * capacity,
             working * ifAbove + stuckOn * ifOn + stuckOff * ifOff,
             working * ifBelow + stuckOn * ifOn + stuckOff * ifOff);
 

@@ -141,7 +141,7 @@ internal sealed class LevelMixture
     /// <param name="litres">What was seen.</param>
     /// <param name="sd">Standard deviation of its error.</param>
     /// <param name="eyes">Whether a person looked or metered, rather than a panel.</param>
-    public void SeeLevel(double litres, double sd, bool eyes)
+    public void ObserveLevel(double litres, double sd, bool eyes)
     {
         const double wrong = 0.03;
         for (var i = 0; i < mean.Length; i++)
@@ -166,7 +166,7 @@ internal sealed class LevelMixture
     /// Something was seen whose likelihood is <paramref name="above"/> if the level is at or above a mark and <paramref name="below"/> otherwise;
     /// slosh blurs the mark.
     /// </summary>
-    public void SeeMark(double mark, double blur, double above, double below)
+    public void ObserveMark(double mark, double blur, double above, double below)
     {
         for (var i = 0; i < mean.Length; i++)
         {

@@ -77,6 +77,7 @@ internal static class Server
             .MinimumLevel.Is(LogEventLevel.Warning)
             .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error) // keys lie in the data folder, by intent
             .MinimumLevel.Override("Microsoft.AspNetCore.Antiforgery", LogEventLevel.Error)
+            .MinimumLevel.Override("Microsoft.Extensions.Hosting", LogEventLevel.Fatal) // a taken port is said in our own words
             .WriteTo.Console(formatProvider: CultureInfo.InvariantCulture));
         builder.WebHost.ConfigureKestrel(k =>
         {

@@ -1,0 +1,115 @@
+using NodaTime;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Outlook;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Simulation;
+using Tanksophos.Web.App;
+using Tanksophos.Web.Words;
+
+namespace Tanksophos.Web.Tests;
+
+/// <summary>Words for entries and steps: every kind has some, in the person's units.</summary>
+public class WordsTests
+{
+    private static readonly OffsetDateTime At = new LocalDateTime(2026, 6, 9, 17, 30).WithOffset(Offset.FromHours(-6));
+    private static readonly TimeWords Times = new(At.ToInstant(), DateTimeZoneProviders.Tzdb["America/Denver"]);
+    private static readonly EntryWords Us = new(DemoSeason.Rig, Units.Us);
+
+    public static TheoryData<LogEntry, string, string> Said => new()
+    {
+        { new StayEntry { At = At, Hookup = Hookup.Dry, Place = "Tallow Flat" }, "Place", "Tallow Flat · no hookup" },
+        { new StayEntry { At = At, Hookup = Hookup.Full }, "Place", "A place without a name · sewer and water" },
+        { new PeopleEntry { At = At, Count = 0 }, "People", "Nobody aboard" },
+        { new PeopleEntry { At = At, Count = 1 }, "People", "1 person aboard" },
+        { new ValveEntry { At = At, Tank = "bath", State = ValveState.Open }, "Valve", "Bath gray: valve opened and left open" },
+        { new ReadingEntry { At = At, Tank = "black", Via = ReadingVia.Panel, Lit = ["low", "mid", "top"] }, "Panel", "Black: 1/3, 2/3 and Full lit" },
+        { new ReadingEntry { At = At, Tank = "black", Via = ReadingVia.Panel, Lit = [] }, "Panel", "Black: no lamp lit" },
+        { new ReadingEntry { At = At, Tank = "galley", Via = ReadingVia.Panel, Percent = 57 }, "Panel", "Galley gray: panel 57 %" },
+        { new ReadingEntry { At = At, Tank = "black", Via = ReadingVia.Sight, Fraction = 0.6 }, "Looked", "Black: looked, about 60 %" },
+        { new ReadingEntry { At = At, Tank = "black", Via = ReadingVia.Meter, Fraction = 0.6 }, "Metered", "Black: 60 % by the meter" },
+        { new DumpEntry { At = At, Tank = "black", Minutes = 2.5, Flow = DumpFlow.Rush, End = EndColor.Dark, Debris = Debris.Paper }, "Dump", "Black dumped · 2.5 min · rush · end dark · paper" },
+        { new DumpEntry { At = At, Tank = "attic", VolumeL = 38 }, "Dump", "Attic dumped · 10 gal" },
+        { new FlushEntry { At = At, Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [new(60, null, EndColor.Tinted, null), new(60, null, EndColor.Clear, null)] }, "Flush", "Black flushed · built in · 2 cycles · end clear" },
+        { new WaterEntry { At = At, Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }, "Water in", "Black: 4 gal of water, starter" },
+        { new DoseEntry { At = At, Tank = "black", Recipe = DoseRecipe.SoftenerCleaner, Amount = "1/2 cup", WaterL = 8 }, "Dose", "Black: softener cleaner · 1/2 cup · with 2.1 gal of water" },
+        { new DriveEntry { At = At, Hours = 2.5, Winding = true }, "Drive", "2.5 h on the road, winding" },
+        { new OdorEntry { At = At, Where = OdorPlace.ToiletOnFlush, Smell = Smell.RottenEgg, Strength = 3, When = [OdorWhen.FanOn, OdorWhen.HotDay] }, "Smell", "Rotten egg smell · toilet on flush · strength 3 of 5 · fan on, hot day" },
+        { new SymptomEntry { At = At, Code = SymptomCode.Gurgles, Tank = "black" }, "Noticed", "Black · gurgles" },
+        { new CheckEntry { At = At, Code = CheckCode.SniffTest, Result = CheckResult.Fail }, "Check", "Sniff test: failed" },
+        { new ServiceEntry { At = At, Code = ServiceCode.PressureJet, Tank = "black", Grade = Grade.D }, "Service", "Black · pressure jet · grade D" },
+    };
+
+    [Theory]
+    [MemberData(nameof(Said))]
+    public void Every_kind_of_entry_says_in_one_line_what_it_records(LogEntry entry, string kind, string line)
+    {
+        EntryWords.Kind(entry).ShouldBe(kind);
+        Us.Line(entry).ShouldBe(line);
+    }
+
+    [Fact]
+    public void Volumes_are_said_in_the_person_s_units()
+    {
+        new EntryWords(DemoSeason.Rig, Units.Metric).Line(new WaterEntry { At = At, Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }).ShouldBe("Black: 15 L of water, starter");
+        Units.Us.SmallVolume(236.6).ShouldBe("8 fl oz");
+        Units.Metric.SmallVolume(236.6).ShouldBe("240 mL");
+        Units.Us.Weight(56.7).ShouldBe("2 oz by weight");
+        Units.Metric.Weight(56.7).ShouldBe("57 g");
+        Units.Us.Volume(0.5 * 3.785).ShouldBe("0.5 gal");
+    }
+
+    [Fact]
+    public void Every_kind_of_step_has_words_a_reason_and_what_it_rests_on()
+    {
+        var log = DemoSeason.Until(At.ToInstant()) with { AsOf = At };
+        var belief = new CountingEstimator().Estimate(log);
+        var words = new StepWords(new Picture(log, belief, Advice.For(log, belief)), Units.Us, Times);
+
+        foreach (var code in Enum.GetValues<StepCode>())
+        {
+            var step = new NextStep(code, code is StepCode.PropaneAlarm or StepCode.SayWhere or StepCode.CatchUp ? null : "black", At.ToInstant() + Duration.FromHours(20), false)
+            {
+                Since = At.ToInstant() - Duration.FromDays(2), Probe = "1/3", WaterL = 15, Days = 8, Fraction = 0.61,
+                ExpectedAt = At.ToInstant() + Duration.FromHours(30), CautiousAt = At.ToInstant() + Duration.FromHours(25),
+            };
+            var text = words.Of(step);
+            text.Title.Length.ShouldBeInRange(8, 60, code.ToString());
+            text.Reason.ShouldEndWith(".");
+            text.Because.ShouldNotBeEmpty(code.ToString());
+            (text.Title + text.Reason + string.Join(' ', text.Because)).ShouldNotContain("null");
+        }
+    }
+
+    [Theory]
+    [InlineData(StepCode.PropaneAlarm, "call for help")]
+    [InlineData(StepCode.DumpBlack, "Gloves on")]
+    [InlineData(StepCode.TopUpAndDump, "Stay at the water")]
+    [InlineData(StepCode.OpenGray, "Never both valves open")]
+    [InlineData(StepCode.Dose, "never bleach with anything else")]
+    [InlineData(StepCode.FindGrayDrain, "local rules")]
+    public void What_can_hurt_carries_its_caution(StepCode code, string caution)
+    {
+        var log = DemoSeason.Until(At.ToInstant()) with { AsOf = At };
+        var belief = new CountingEstimator().Estimate(log);
+        var text = new StepWords(new Picture(log, belief, Advice.For(log, belief)), Units.Us, Times)
+            .Of(new NextStep(code, "black", At.ToInstant(), false) { Since = At.ToInstant(), WaterL = 5 });
+
+        (text.Reason + text.Caution).ShouldContain(caution);
+    }
+
+    [Fact]
+    public void The_title_of_a_dump_names_level_and_order()
+    {
+        var log = DemoSeason.Until(At.ToInstant()) with { AsOf = At };
+        var belief = new CountingEstimator().Estimate(log);
+        var picture = new Picture(log, belief, Advice.For(log, belief));
+        var dump = picture.Advice.Steps.Single(s => s.Code == StepCode.DumpBlack);
+
+        var text = new StepWords(picture, Units.Metric, Times).Of(dump);
+        text.Title.ShouldBe("Dump run: black at 66 %, then gray");
+        text.When.ShouldMatch("^(Today|Tomorrow|Thu|Fri) by \\d\\d:\\d\\d$");
+        text.Because.ShouldContain(l => l.StartsWith("Dump level (100 L) expected"));
+        text.Because.ShouldContain(l => l.Contains("per person and day, 2 aboard"));
+    }
+}
