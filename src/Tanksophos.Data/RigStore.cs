@@ -12,7 +12,9 @@ namespace Tanksophos.Data;
 /// <param name="Id">Number in this database.</param>
 /// <param name="Rig">The rig.</param>
 /// <param name="Description">The rig as it is stored: equal texts are equal rigs.</param>
-public sealed record StoredRig(int Id, Rig Rig, string Description);
+/// <param name="Revision">Grows with each change of the description.</param>
+/// <param name="CreatedAt">When it was set up.</param>
+public sealed record StoredRig(int Id, Rig Rig, string Description, int Revision, Instant CreatedAt);
 
 /// <summary>An entry as the logbook page shows it.</summary>
 /// <param name="Key">Its id in this database.</param>
@@ -66,6 +68,27 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         if (entries is { Count: > 0 }) Insert(row.Id, [.. Keyed(entries)], who, batch);
         transaction.Commit();
         return row.Id;
+    }
+
+    /// <summary>Changes a rig's description, unless somebody else has changed it since it was seen.</summary>
+    /// <param name="rigId">The rig.</param>
+    /// <param name="seen">The revision that the change was made on.</param>
+    /// <param name="change">Makes the new rig out of the present one.</param>
+    /// <returns>False if the rig is gone or was changed meanwhile; nothing is written then.</returns>
+    public bool Change(int rigId, int seen, Func<Rig, Rig> change)
+    {
+        ArgumentNullException.ThrowIfNull(change);
+        using var transaction = context.Database.BeginTransaction();
+        var row = context.Rigs.FirstOrDefault(r => r.Id == rigId);
+        if (row is null || row.Revision != seen) return false;
+        var rig = change(Stored(row).Rig);
+        row.Name = rig.Name;
+        row.Json = Encoding.UTF8.GetString(RigCodec.Write(rig));
+        row.Revision++;
+        context.SaveChanges();
+        transaction.Commit();
+        context.ChangeTracker.Clear();
+        return true;
     }
 
     /// <summary>The state of a rig's log: grows with every change, so what was computed for a number stays right for it.</summary>
@@ -210,7 +233,7 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
     private static StoredRig Stored(RigRow row)
     {
         var read = RigCodec.Read(Encoding.UTF8.GetBytes(row.Json));
-        return new StoredRig(row.Id, read.Value ?? throw new InvalidDataException($"The stored rig {row.Id} cannot be read: {read.Errors[0]}"), row.Json);
+        return new StoredRig(row.Id, read.Value ?? throw new InvalidDataException($"The stored rig {row.Id} cannot be read: {read.Errors[0]}"), row.Json, row.Revision, row.CreatedAt);
     }
 
     private static string Json(LogEntry entry) => Encoding.UTF8.GetString(EntryCodec.Write(entry));

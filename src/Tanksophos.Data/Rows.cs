@@ -14,6 +14,9 @@ public sealed class RigRow
     /// <summary>The description, as in documents.</summary>
     public required string Json { get; set; }
 
+    /// <summary>1 when it was created, one more with each change: who changes a rig says which revision was seen.</summary>
+    public int Revision { get; set; } = 1;
+
     /// <summary>When it was created.</summary>
     public Instant CreatedAt { get; set; }
 }

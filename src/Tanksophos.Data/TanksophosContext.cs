@@ -31,7 +31,11 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
     protected override void OnModelCreating(ModelBuilder modelBuilder)
     {
         ArgumentNullException.ThrowIfNull(modelBuilder);
-        modelBuilder.Entity<RigRow>(rig => rig.HasIndex(r => r.Name));
+        modelBuilder.Entity<RigRow>(rig =>
+        {
+            rig.HasIndex(r => r.Name);
+            rig.Property(r => r.Revision).HasDefaultValue(1).HasSentinel(0); // rigs from before there were revisions
+        });
         modelBuilder.Entity<EntryRow>(entry =>
         {
             entry.HasOne<RigRow>().WithMany().HasForeignKey(e => e.RigId).OnDelete(DeleteBehavior.Restrict);

@@ -66,6 +66,10 @@ public sealed class PagesTests(SharedDemo shared) : IClassFixture<SharedDemo>
     [InlineData("/")]
     [InlineData("/logbook")]
     [InlineData("/import")]
+    [InlineData("/rig")]
+    [InlineData("/rules")]
+    [InlineData("/write")]
+    [InlineData("/write/odor")]
     [InlineData("/start")]
     [InlineData("/no-such-page")]
     public async Task Every_page_carries_the_strict_policy_and_asks_no_other_host_for_anything(string path)

@@ -25,8 +25,9 @@ public static class EntryCodec
     /// <summary>Reads one entry that stands alone.</summary>
     /// <param name="utf8">The JSON of the entry.</param>
     /// <param name="rig">Its rig: tanks and probes it names must exist there; null to take any.</param>
-    public static ReadResult<LogEntry> Read(ReadOnlyMemory<byte> utf8, Rig? rig) =>
-        Json.Read<LogEntry>(utf8, (root, _) => ReadFrom(root, rig));
+    /// <param name="today">The present moment, against which future times are judged; null to accept any.</param>
+    public static ReadResult<LogEntry> Read(ReadOnlyMemory<byte> utf8, Rig? rig, Instant? today = null) =>
+        Json.Read<LogEntry>(utf8, (root, _) => ReadFrom(root, rig, today));
 
     internal static LogEntry? ReadFrom(ObjectReader o, Rig? rig, Instant? today = null)
     {

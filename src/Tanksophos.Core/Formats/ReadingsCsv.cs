@@ -73,6 +73,30 @@ public static class ReadingsCsv
         return findings.Result(new Table(entries, paths));
     }
 
+    /// <summary>Writes the readings among the entries as such a table, with commas. Other entries are left out, and so is the stated range of a look.</summary>
+    public static byte[] Write(IEnumerable<LogEntry> entries)
+    {
+        ArgumentNullException.ThrowIfNull(entries);
+        var text = new StringWriter { NewLine = "\n" };
+        using (var csv = new CsvWriter(text, new CsvConfiguration(CultureInfo.InvariantCulture) { NewLine = "\n" }))
+        {
+            foreach (var column in Columns) csv.WriteField(column);
+            csv.NextRecord();
+            foreach (var r in entries.OfType<ReadingEntry>())
+            {
+                csv.WriteField(Timestamps.Write(r.At));
+                csv.WriteField(r.Tank);
+                csv.WriteField(Codes<ReadingVia>.Word(r.Via));
+                csv.WriteField(r.Lit is null ? "" : r.Lit.Count == 0 ? "-" : string.Join(' ', r.Lit));
+                csv.WriteField(r.Percent?.ToString(CultureInfo.InvariantCulture) ?? "");
+                csv.WriteField(r.Fraction?.ToString(CultureInfo.InvariantCulture) ?? "");
+                csv.WriteField(r.Note ?? "");
+                csv.NextRecord();
+            }
+        }
+        return Encoding.UTF8.GetBytes(text.ToString());
+    }
+
     private static bool CheckHeader(string[] header, string separator, Findings findings)
     {
         var names = header.Select(h => h.Trim().ToLowerInvariant()).ToList();

@@ -56,6 +56,9 @@ public static class RigCodec
             Flush = o.Code<FlushProgramme>("flush") ?? d.Flush,
             Treatment = o.Code<TreatmentSchool>("treatment") ?? d.Treatment,
             Bleach = o.Code<BleachRule>("bleach") ?? d.Bleach,
+            Paper = o.Code<PaperRule>("paper") ?? d.Paper,
+            Storage = o.Code<StorageRule>("storage") ?? d.Storage,
+            DeepClean = o.Code<DeepCleanRule>("deepClean") ?? d.DeepClean,
             GrayTargetAtDump = o.Number("grayTargetAtDump", 0, 1) ?? d.GrayTargetAtDump,
             OverflowRisk = o.Number("overflowRisk", 0, 1) ?? d.OverflowRisk,
         };
@@ -71,6 +74,9 @@ public static class RigCodec
         w.Code("flush", r.Flush);
         w.Code("treatment", r.Treatment);
         w.Code("bleach", r.Bleach);
+        w.Code("paper", r.Paper);
+        w.Code("storage", r.Storage);
+        w.Code("deepClean", r.DeepClean);
         w.WriteNumber("grayTargetAtDump", r.GrayTargetAtDump);
         w.WriteNumber("overflowRisk", r.OverflowRisk);
     }
@@ -106,6 +112,8 @@ public static class RigCodec
             w.Optional("macerator", e.Macerator);
             w.Optional("hoseLengthM", e.HoseLengthM);
             w.Optional("toiletDrop", e.ToiletDrop);
+            w.Optional("outletHeightM", e.OutletHeightM);
+            w.Optional("sewerHeightM", e.SewerHeightM);
             w.WriteEndObject();
         }
         if (rig.Rules is { } rules)
@@ -267,6 +275,8 @@ public static class RigCodec
             Macerator = o.Flag("macerator"),
             HoseLengthM = o.Number("hoseLengthM", 0, 100),
             ToiletDrop = o.Text("toiletDrop"),
+            OutletHeightM = o.Number("outletHeightM", -10, 10),
+            SewerHeightM = o.Number("sewerHeightM", -10, 10),
         };
         o.Done();
         return equipment;

@@ -58,6 +58,45 @@ public enum BleachRule
     CleanTank,
 }
 
+/// <summary>Which paper goes into the tank.</summary>
+public enum PaperRule
+{
+    /// <summary>Only paper sold for rigs.</summary>
+    RvOnly,
+
+    /// <summary>Any paper that passed the glass test, with plenty of water: the default.</summary>
+    AnyThatPasses,
+
+    /// <summary>No paper in the tank.</summary>
+    None,
+}
+
+/// <summary>How tanks stand when the rig is not used.</summary>
+public enum StorageRule
+{
+    /// <summary>A little treated water, about 7 % of capacity: the default above freezing.</summary>
+    TreatedWater,
+
+    /// <summary>Full of fresh water.</summary>
+    FullOfWater,
+
+    /// <summary>Dry.</summary>
+    Dry,
+}
+
+/// <summary>How often the tanks get a deep clean (soak, scrub or reverse floods).</summary>
+public enum DeepCleanRule
+{
+    /// <summary>Every month: for those who live aboard.</summary>
+    Monthly,
+
+    /// <summary>At the end of each trip: the default.</summary>
+    EachTrip,
+
+    /// <summary>Every few trips.</summary>
+    EveryFewTrips,
+}
+
 /// <summary>The household's choices where experienced people disagree.</summary>
 public sealed record HouseRules
 {
@@ -81,6 +120,15 @@ public sealed record HouseRules
 
     /// <summary>Bleach; default never.</summary>
     public BleachRule Bleach { get; init; } = BleachRule.Never;
+
+    /// <summary>Paper; default any that passes the glass test.</summary>
+    public PaperRule Paper { get; init; } = PaperRule.AnyThatPasses;
+
+    /// <summary>Storage above freezing; default a little treated water. In frost tanks are emptied and protected by the maker's manual.</summary>
+    public StorageRule Storage { get; init; } = StorageRule.TreatedWater;
+
+    /// <summary>Deep clean; default each trip.</summary>
+    public DeepCleanRule DeepClean { get; init; } = DeepCleanRule.EachTrip;
 
     /// <summary>Share of a gray tank that should stand ready to rinse the hose when black is dumped; default 1/2.</summary>
     public double GrayTargetAtDump { get; init; } = 0.5;

@@ -187,6 +187,18 @@ public sealed record Equipment
 
     /// <summary>"straight" or "offset".</summary>
     public string? ToiletDrop { get; init; }
+
+    /// <summary>Height of the rig's outlet above the ground in metres.</summary>
+    public double? OutletHeightM { get; init; }
+
+    /// <summary>Height of the sewer inlet above the ground in metres; below it is negative.</summary>
+    public double? SewerHeightM { get; init; }
+
+    /// <summary>Least fall of a sewer hose, as rise over run: 1/4 inch per foot (what practitioners aim for).</summary>
+    public const double LeastFall = 0.25 / 12;
+
+    /// <summary>Fall of the sewer hose as rise over run; null unless both heights and the length are known.</summary>
+    public double? Fall => HoseLengthM is > 0 and var length && OutletHeightM is { } outlet && SewerHeightM is { } sewer ? (outlet - sewer) / length : null;
 }
 
 /// <summary>A vehicle or trailer with its tanks, people and house rules.</summary>

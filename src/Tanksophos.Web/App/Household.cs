@@ -1,4 +1,5 @@
 using NodaTime;
+using NodaTime.Text;
 using Tanksophos.Data;
 using Tanksophos.Web.Words;
 
@@ -53,6 +54,26 @@ public sealed class Household(RigStore store, Beliefs beliefs, IClock clock, IHt
 
     /// <summary>Words for times here and now.</summary>
     public TimeWords Times => new(Now, Zone);
+
+    /// <summary>
+    /// The moment that somebody typed into a form, local to the place; nothing typed is now. Up to a day ahead is taken, as the log does.
+    /// </summary>
+    public bool When(string? typed, out OffsetDateTime time, out string problem)
+    {
+        problem = "";
+        time = Instant.FromUnixTimeSeconds(Now.ToUnixTimeSeconds()).InZone(Zone).ToOffsetDateTime();
+        if (string.IsNullOrWhiteSpace(typed)) return true;
+        var parsed = LocalDateTimePattern.CreateWithInvariantCulture("uuuu-MM-dd'T'HH:mm").Parse(typed.Length > 16 ? typed[..16] : typed);
+        if (!parsed.Success || parsed.Value.Year is < 1900 or > 2200)
+        {
+            problem = "Time: a date and an hour such as 2026-05-09T18:00 is accepted.";
+            return false;
+        }
+        time = parsed.Value.InZoneLeniently(Zone).ToOffsetDateTime();
+        if (time.ToInstant() <= Now + Duration.FromDays(1)) return true;
+        problem = "Time: at most a day ahead is accepted.";
+        return false;
+    }
 
     /// <summary>Drops what was computed in this request, after something was written.</summary>
     public void Changed() => picture = null;

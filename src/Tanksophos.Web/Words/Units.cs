@@ -54,6 +54,42 @@ public sealed partial record Units(string Code, string VolumeSymbol, double Litr
         return true;
     }
 
+    /// <summary>"9 in" or "23 cm".</summary>
+    public string Length(double metres) => this == Us
+        ? UnitsNet.Length.FromMeters(metres).Inches.ToString("0.#", CultureInfo.InvariantCulture) + " in"
+        : (metres * 100).ToString("0.#", CultureInfo.InvariantCulture) + " cm";
+
+    /// <summary>"15 ft" or "4.6 m".</summary>
+    public string Distance(double metres) => this == Us
+        ? UnitsNet.Length.FromMeters(metres).Feet.ToString("0.#", CultureInfo.InvariantCulture) + " ft"
+        : metres.ToString("0.##", CultureInfo.InvariantCulture) + " m";
+
+    /// <summary>What <see cref="TryParseLength"/> accepts, for messages.</summary>
+    public string AcceptedLength => this == Us ? "a length such as 9 in, 15 ft or 23 cm" : "a length such as 23 cm, 4.6 m or 9 in";
+
+    /// <summary>Reads "9", "9 in", "15 ft", "23 cm", "4.6 m", with a minus before it if it lies below; a bare number is inches or centimetres.</summary>
+    public bool TryParseLength(string? text, out double metres)
+    {
+        metres = 0;
+        var trimmed = (text ?? "").Trim();
+        var sign = trimmed.StartsWith('-') ? -1 : 1;
+        var m = Typed().Match(trimmed.TrimStart('-'));
+        if (!m.Success || !double.TryParse(m.Groups["n"].Value.Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number)) return false;
+        UnitsNet.Length? length = m.Groups["u"].Value.ToLowerInvariant() switch
+        {
+            "" => this == Us ? UnitsNet.Length.FromInches(number) : UnitsNet.Length.FromCentimeters(number),
+            "in" or "inch" or "inches" => UnitsNet.Length.FromInches(number),
+            "ft" or "foot" or "feet" => UnitsNet.Length.FromFeet(number),
+            "cm" => UnitsNet.Length.FromCentimeters(number),
+            "m" => UnitsNet.Length.FromMeters(number),
+            "mm" => UnitsNet.Length.FromMillimeters(number),
+            _ => null,
+        };
+        if (length is not { } l) return false;
+        metres = sign * l.Meters;
+        return true;
+    }
+
     [GeneratedRegex(@"\A\s*(?<n>[0-9]{1,6}([.,][0-9]{1,4})?)\s*(?<u>[A-Za-z]*)\.?\s*\z", RegexOptions.ExplicitCapture)]
     private static partial Regex Typed();
 }

@@ -2,7 +2,6 @@ using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using NodaTime;
-using NodaTime.Text;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
@@ -143,7 +142,7 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
     private IActionResult Log(string? id, string? at, Func<OffsetDateTime, LogEntry?> make)
     {
         if (house.Rig is not { } rig) return RedirectToPage("/Start/Index");
-        if (!When(at, out var time, out var problem)) return Refuse(problem);
+        if (!house.When(at, out var time, out var problem)) return Refuse(problem);
         if (make(time) is not { } entry) return Refuse(refusal!);
         entry = entry with { Id = id is { Length: > 0 and <= 64 } ? id : NewId() };
         try
@@ -174,24 +173,6 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
         Problems = [message];
         Response.StatusCode = StatusCodes.Status400BadRequest;
         return Page();
-    }
-
-    // Empty is now. Typed times are local to the place; up to a day ahead is taken, as the log does.
-    private bool When(string? typed, out OffsetDateTime time, out string problem)
-    {
-        problem = "";
-        time = Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime();
-        if (string.IsNullOrWhiteSpace(typed)) return true;
-        var parsed = LocalDateTimePattern.CreateWithInvariantCulture("uuuu-MM-dd'T'HH:mm").Parse(typed.Length > 16 ? typed[..16] : typed);
-        if (!parsed.Success || parsed.Value.Year is < 1900 or > 2200)
-        {
-            problem = "Time: a date and an hour such as 2026-05-09T18:00 is accepted.";
-            return false;
-        }
-        time = parsed.Value.InZoneLeniently(house.Zone).ToOffsetDateTime();
-        if (time.ToInstant() <= house.Now + Duration.FromDays(1)) return true;
-        problem = "Time: at most a day ahead is accepted.";
-        return false;
     }
 
     private static bool Number(string? text, double min, double max, out double value) =>

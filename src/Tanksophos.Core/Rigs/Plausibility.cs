@@ -1,0 +1,52 @@
+namespace Tanksophos.Core.Rigs;
+
+/// <summary>Something about a rig that can be but hardly is.</summary>
+public enum Implausible
+{
+    /// <summary>The capacity lies far from what tanks hold.</summary>
+    Capacity,
+
+    /// <summary>The top probe and the room above Full say different things.</summary>
+    RoomAboveFull,
+
+    /// <summary>Two probes stand at the same height.</summary>
+    ProbesTogether,
+
+    /// <summary>The shares of the grays do not add up to 1.</summary>
+    Shares,
+
+    /// <summary>The sewer hose falls too little, or rises.</summary>
+    Fall,
+}
+
+/// <summary>A doubt about a rig's description. It is said, and does not stop anything.</summary>
+/// <param name="What">What is doubted.</param>
+/// <param name="Tank">The tank meant, if one is meant.</param>
+public sealed record RigDoubt(Implausible What, Tank? Tank);
+
+/// <summary>Looks over a rig's description.</summary>
+public static class Plausibility
+{
+    /// <summary>Tanks in the field hold 15 to 50 gal; within these bounds nothing is said (litres).</summary>
+    public const double LeastUsualL = 30, MostUsualL = 400;
+
+    private const double ProbeAgainstRoom = 0.08;
+
+    /// <summary>All doubts about a rig.</summary>
+    public static IReadOnlyList<RigDoubt> Of(Rig rig)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        var doubts = new List<RigDoubt>();
+        foreach (var tank in rig.Tanks)
+        {
+            if (tank.CapacityL is < LeastUsualL or > MostUsualL) doubts.Add(new RigDoubt(Implausible.Capacity, tank));
+            var probes = tank.Monitor.Probes;
+            if (probes.Count > 0 && Math.Abs(probes[^1].AtFraction - tank.FullMarkL / tank.CapacityL) > ProbeAgainstRoom) doubts.Add(new RigDoubt(Implausible.RoomAboveFull, tank));
+            if (probes.Zip(probes.Skip(1)).Any(p => p.Second.AtFraction - p.First.AtFraction < 0.02)) doubts.Add(new RigDoubt(Implausible.ProbesTogether, tank));
+        }
+        var grays = rig.Tanks.Where(t => t.Role == TankRole.Gray).ToList();
+        if (grays.Count > 0 && grays.All(g => g.UsageShare is not null) && Math.Abs(grays.Sum(g => g.UsageShare!.Value) - 1) > 0.02) doubts.Add(new RigDoubt(Implausible.Shares, null));
+        if (rig.Equipment?.Fall is < Equipment.LeastFall) doubts.Add(new RigDoubt(Implausible.Fall, null));
+        return doubts;
+    }
+}

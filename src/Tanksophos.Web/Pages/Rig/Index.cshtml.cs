@@ -1,0 +1,212 @@
+using System.Globalization;
+using System.Text;
+using System.Text.Json.Nodes;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using NodaTime;
+using Tanksophos.Core.Formats;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Data;
+using Tanksophos.Web.App;
+using Tanksophos.Web.Drawing;
+using Tanksophos.Web.Words;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>
+/// The rig's description. What was typed is put into the description as it is stored and read by the one codec; what the form does not know stays as it was.
+/// </summary>
+public sealed class RigModel(Household house, RigStore store) : PageModel
+{
+    /// <summary>Most probes of one tank on the form.</summary>
+    public const int MostProbes = 6;
+
+    public static IReadOnlyList<(string Field, string Words)> Flags { get; } =
+    [
+        ("flushInlet", "flush inlet with a spray head"), ("reverseFlush", "reverse-flush fitting"), ("endValve", "gate valve at the end of the outlet"), ("clearPiece", "clear piece in the hose"),
+        ("backflowPreventer", "backflow preventer"), ("waterMeter", "water meter"), ("macerator", "macerator pump"),
+    ];
+
+    public StoredRig Stored => house.Rig!;
+
+    public Rig Rig => Stored.Rig;
+
+    public IReadOnlyList<string> Problems { get; private set; } = [];
+
+    /// <summary>What was typed if it could not be taken, else what is stored.</summary>
+    public string Value(string field, string stored) => Request.HasFormContentType ? Request.Form[field].ToString() : stored;
+
+    public bool Ticked(string field, bool stored) => Request.HasFormContentType ? Request.Form[field] == "yes" : stored;
+
+    public TankView View(Tank tank)
+    {
+        var level = new LevelBand(0, 0, 0);
+        return new TankView(new TankBelief { Tank = tank, Level = level, InflowLPerPersonDay = 0, Probes = [.. tank.Monitor.Probes.Select(p => new ProbeBelief(p, 1, 0, 0, null))], MonitorVerdict = MonitorVerdict.Trust, Forecast = house.Picture.Belief.Tanks[0].Forecast, ValveOpen = false },
+            house.Picture.Advice[tank.Id], new TroughGeometry(tank, level, Rig.RulesInForce.DumpLevel(tank.Role) * tank.CapacityL), house.Units.Volume(tank.CapacityL), []);
+    }
+
+    public IReadOnlyList<string> Doubts => [.. Plausibility.Of(Rig).Select(Words)];
+
+    public IActionResult OnGet() => house.Rig is null ? RedirectToPage("/Start/Index") : Page();
+
+    public IActionResult OnPost(string? revision)
+    {
+        if (house.Rig is not { } stored) return RedirectToPage("/Start/Index");
+        var problems = new List<string>();
+        var json = JsonNode.Parse(stored.Description)!.AsObject();
+        Whole(json, problems);
+        var tanks = json["tanks"]!.AsArray();
+        for (var i = 0; i < tanks.Count; i++) OneTank(tanks[i]!.AsObject(), i, stored, problems);
+        if (Typed("add") == "gray") tanks.Add(NewGray(stored.Rig));
+        var read = RigCodec.Read(Encoding.UTF8.GetBytes(json.ToJsonString()));
+        problems.AddRange(read.Errors.Select(e => $"{Label(e.Path, stored.Rig)}: {e.Message}."));
+        if (problems.Count > 0) return Refuse([.. problems]);
+        if (!int.TryParse(revision, NumberStyles.None, CultureInfo.InvariantCulture, out var seen) || !store.Change(stored.Id, seen, _ => read.Value!))
+            return Refuse("Somebody else has changed this rig since you opened the page. What you typed is below; open the page in another tab to compare, then save again.");
+        TempData[TodayModel.Logged] = "The rig is saved.";
+        return RedirectToPage();
+    }
+
+    private void Whole(JsonObject json, List<string> problems)
+    {
+        json["name"] = Typed("name").Trim();
+        json["kind"] = Typed("kind").Trim();
+        json["people"] = Number(Typed("people"));
+        Volume(json, "freshCapacityL", "fresh", "Fresh water", problems);
+        var equipment = json["equipment"] as JsonObject ?? [];
+        json["equipment"] = equipment;
+        foreach (var (field, _) in Flags) equipment[field] = Typed(field) == "yes";
+        foreach (var field in new[] { "wand", "toiletDrop" })
+        {
+            if (Typed(field).Length > 0) equipment[field] = Typed(field);
+            else equipment.Remove(field);
+        }
+        Volume(equipment, "flushInletLPerMin", "inletFlow", "Flow of the flush inlet", problems);
+        Volume(equipment, "jugL", "jug", "Jug", problems);
+        Length(equipment, "hoseLengthM", "hose", "Sewer hose", problems);
+        Length(equipment, "outletHeightM", "outlet", "Height of the outlet", problems);
+        Length(equipment, "sewerHeightM", "sewer", "Height of the sewer", problems);
+    }
+
+    private void OneTank(JsonObject tank, int i, StoredRig stored, List<string> problems)
+    {
+        string F(string field) => $"t{i}-{field}";
+        var name = Typed(F("name")).Trim();
+        if (name.Length == 0) problems.Add($"{stored.Rig.Tanks[i].Name}: a name is needed.");
+        else tank["name"] = name;
+        var before = stored.Rig.Tanks[i];
+        if (!house.Units.TryParseVolume(Typed(F("capacity")), out var litres)) problems.Add($"{name}, capacity: {house.Units.AcceptedVolume} is accepted.");
+        else if (house.Units.Volume(litres) != house.Units.Volume(before.CapacityL)) Capacity(tank, before, litres, stored.CreatedAt);
+        Volume(tank, "roomAboveFullL", F("room"), $"{name}, room above Full", problems);
+        Length(tank, "lengthM", F("length"), $"{name}, length", problems);
+        Length(tank, "depthM", F("depth"), $"{name}, depth", problems);
+        tank["fixtures"] = new JsonArray([.. Typed(F("fixtures")).Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Select(f => (JsonNode?)f)]);
+        if (Typed(F("share")).Trim().TrimEnd('%').Trim() is { Length: > 0 } share) tank["usageShare"] = Percent(share, before.UsageShare);
+        else tank.Remove("usageShare");
+        tank["monitor"] = Monitor(i, before, problems);
+    }
+
+    // A change of capacity is dated: what was computed for earlier days stays explicable.
+    private void Capacity(JsonObject tank, Tank before, double litres, Instant created)
+    {
+        var history = tank["capacityHistory"] as JsonArray ?? [];
+        tank["capacityHistory"] = history;
+        if (history.Count == 0) history.Add(new JsonObject { ["from"] = Timestamps.Write(created.InZone(house.Zone).ToOffsetDateTime()), ["capacityL"] = before.CapacityL });
+        history.Add(new JsonObject { ["from"] = Timestamps.Write(house.Now.InZone(house.Zone).ToOffsetDateTime()), ["capacityL"] = Math.Round(litres, 2) });
+        tank["capacityL"] = Math.Round(litres, 2);
+    }
+
+    private JsonObject Monitor(int i, Tank before, List<string> problems)
+    {
+        var kind = Typed($"t{i}-monitor");
+        var monitor = new JsonObject { ["kind"] = kind };
+        if (kind != "probes") return monitor;
+        var probes = new JsonArray();
+        for (var p = 0; p < MostProbes; p++)
+        {
+            var label = Typed($"t{i}-p{p}-label").Trim();
+            var at = Typed($"t{i}-p{p}-at").Trim().TrimEnd('%').Trim();
+            if (label.Length == 0 && at.Length == 0) continue;
+            if (at.Length == 0) problems.Add($"{before.Name}, lamp {label}: a height in percent of the tank is needed.");
+            // An existing probe keeps its id, so that entries go on pointing to it.
+            var known = p < before.Monitor.Probes.Count ? before.Monitor.Probes[p] : null;
+            var probe = new JsonObject { ["id"] = known?.Id ?? $"p{p + 1}", ["label"] = label, ["atFraction"] = Percent(at, known?.AtFraction) };
+            if (Typed($"t{i}-p{p}-wire") is { Length: > 0 } wire) probe["wire"] = wire;
+            if (known?.HeightM is { } height) probe["heightM"] = height;
+            probes.Add(probe);
+        }
+        monitor["probes"] = probes;
+        return monitor;
+    }
+
+    private static JsonObject NewGray(Rig rig)
+    {
+        var n = Enumerable.Range(2, 40).First(k => rig.Find($"gray-{k}") is null);
+        return new JsonObject
+        {
+            ["id"] = $"gray-{n}",
+            ["name"] = $"Gray {n}",
+            ["role"] = "gray",
+            ["capacityL"] = rig.Tanks.LastOrDefault(t => t.Role == TankRole.Gray)?.CapacityL ?? 150,
+            ["monitor"] = new JsonObject { ["kind"] = "none" },
+        };
+    }
+
+    private void Volume(JsonObject json, string field, string typed, string name, List<string> problems)
+    {
+        if (Typed(typed).Trim().Length == 0) json.Remove(field);
+        else if (json[field] is { } stored && Typed(typed) == house.Units.Volume(stored.GetValue<double>())) return; // what is shown is rounded: left alone, it stays as it was
+        else if (house.Units.TryParseVolume(Typed(typed), out var litres)) json[field] = Math.Round(litres, 2);
+        else problems.Add($"{name}: {house.Units.AcceptedVolume} is accepted.");
+    }
+
+    private void Length(JsonObject json, string field, string typed, string name, List<string> problems)
+    {
+        if (Typed(typed).Trim().Length == 0) json.Remove(field);
+        else if (json[field] is { } stored && (Typed(typed) == house.Units.Length(stored.GetValue<double>()) || Typed(typed) == house.Units.Distance(stored.GetValue<double>()))) return;
+        else if (house.Units.TryParseLength(Typed(typed), out var metres)) json[field] = Math.Round(metres, 4);
+        else problems.Add($"{name}: {house.Units.AcceptedLength} is accepted.");
+    }
+
+    private string Typed(string field) => Request.Form[field].ToString();
+
+    private static JsonValue Number(string text) =>
+        double.TryParse(text.Replace(',', '.'), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var value) ? JsonValue.Create(value) : JsonValue.Create(text);
+
+    private static JsonValue Percent(string text, double? stored)
+    {
+        if (stored is { } kept && text == Share(kept)) return JsonValue.Create(kept);
+        var number = Number(text);
+        return number.TryGetValue<double>(out var percent) ? JsonValue.Create(Math.Round(percent / 100, 4)) : number;
+    }
+
+    /// <summary>A share of 1 as the form shows it, in percent.</summary>
+    public static string Share(double share) => (share * 100).ToString("0.#", CultureInfo.InvariantCulture);
+
+    private static string Label(string path, Rig rig)
+    {
+        if (!path.StartsWith("tanks[", StringComparison.Ordinal)) return TimeWords.Capital(path);
+        var index = int.Parse(path.AsSpan(6, path.IndexOf(']', StringComparison.Ordinal) - 6), CultureInfo.InvariantCulture);
+        return $"{(index < rig.Tanks.Count ? rig.Tanks[index].Name : "New tank")}, {path[(path.IndexOf(']', StringComparison.Ordinal) + 1)..].TrimStart('.')}";
+    }
+
+    private string Words(RigDoubt doubt) => doubt.What switch
+    {
+        Implausible.Capacity => $"{doubt.Tank!.Name} holds {house.Units.Volume(doubt.Tank.CapacityL)}: tanks usually hold {house.Units.Number(57)} to {house.Units.Volume(190)}. A slip of the finger?",
+        Implausible.RoomAboveFull => $"{doubt.Tank!.Name}: the top lamp lights at {StepWords.Percent(doubt.Tank.Monitor.Probes[^1].AtFraction)}, but the room above Full ({house.Units.Volume(doubt.Tank.RoomAboveFullL)}) puts it at {StepWords.Percent(doubt.Tank.FullMarkL / doubt.Tank.CapacityL)}. Meter it once: fill until the lamp lights, then to the top.",
+        Implausible.ProbesTogether => $"{doubt.Tank!.Name}: two lamps stand at nearly the same height.",
+        Implausible.Shares => "The shares of the grays do not add up to 100 %. Leave them empty for equal shares.",
+        _ => $"The sewer hose falls {FallWords}: too little. Aim for a quarter inch per foot (2 cm per metre), or more; support it so that it falls all the way.",
+    };
+
+    public string FallWords => Rig.Equipment?.Fall is not { } fall ? "" : house.Units == Units.Us
+        ? $"{(fall * 12).ToString("0.##", CultureInfo.InvariantCulture)} in per foot" : $"{(fall * 100).ToString("0.#", CultureInfo.InvariantCulture)} cm per metre";
+
+    private PageResult Refuse(params string[] problems)
+    {
+        Problems = problems;
+        Response.StatusCode = StatusCodes.Status400BadRequest;
+        return Page();
+    }
+}

@@ -1,0 +1,116 @@
+using System.Net;
+using System.Text;
+using System.Text.RegularExpressions;
+using Tanksophos.Core.Formats;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Web.Tests;
+
+public sealed class RigTests : IDisposable
+{
+    private readonly App app = App.Demo();
+
+    public void Dispose() => app.Dispose();
+
+    private Rig Rig => app.With(s => s.Find(1)!.Rig);
+
+    private static string Json(Rig rig) => Encoding.UTF8.GetString(RigCodec.Write(rig));
+
+    /// <summary>The form as a browser would send it, with some fields changed.</summary>
+    private async Task<(HttpStatusCode Status, string Html)> SaveAsync(params (string Name, string Value)[] changed)
+    {
+        var html = await app.GetAsync("/rig");
+        var form = html[html.IndexOf("class=\"rig-form\"", StringComparison.Ordinal)..];
+        var fields = new List<(string Name, string Value)>();
+        foreach (Match m in Regex.Matches(form, "<input(?<a>[^>]*)>"))
+        {
+            string Attribute(string name) => Regex.Match(m.Value, $" {name}=\"([^\"]*)\"").Groups[1].Value;
+            if (Attribute("name").Length == 0 || Attribute("name").StartsWith("__", StringComparison.Ordinal)) continue;
+            if (Attribute("type") is "radio" or "checkbox" && !m.Value.Contains(" checked", StringComparison.Ordinal)) continue;
+            fields.Add((Attribute("name"), Attribute("value")));
+        }
+        foreach (Match m in Regex.Matches(form, "(?s)<select name=\"([^\"]+)\">(.*?)</select>"))
+            fields.Add((m.Groups[1].Value, Regex.Match(m.Groups[2].Value, "value=\"([^\"]*)\" selected").Groups[1].Value));
+        return await app.PostAsync("/rig", "/rig", [.. fields.Where(f => changed.All(c => c.Name != f.Name)), .. changed]);
+    }
+
+    [Fact]
+    public async Task Saving_without_a_change_changes_nothing()
+    {
+        var before = Json(Rig);
+        (await SaveAsync()).Html.ShouldContain("The rig is saved.");
+        Json(Rig).ShouldBe(before);
+    }
+
+    [Fact]
+    public async Task What_is_typed_is_kept_and_a_new_capacity_is_dated()
+    {
+        var (status, html) = await SaveAsync(("t0-name", "Big black"), ("t0-capacity", "42 gal"), ("t0-room", "3.5 gal"), ("t2-monitor", "probes"), ("t2-p0-label", "1/2"), ("t2-p0-at", "50 %"), ("t2-p0-wire", "green"),
+            ("people", "3"), ("jug", "6 gal"), ("hose", "20 ft"), ("outlet", "18 in"), ("sewer", "4"), ("wand", "rigid"));
+
+        status.ShouldBe(HttpStatusCode.OK);
+        html.ShouldContain("The hose falls 0.7 in per foot: enough");
+        var rig = Rig;
+        rig.Tanks[0].Name.ShouldBe("Big black");
+        rig.Tanks[0].CapacityL.ShouldBe(158.99, 0.01);
+        rig.Tanks[0].CapacityHistory.Select(h => Math.Round(h.CapacityL, 1)).ShouldBe([151.4, 159.0]);
+        rig.Tanks[0].CapacityHistory[1].From.ToInstant().ShouldBe(App.Start);
+        rig.Tanks[0].Monitor.Probes.Select(p => p.Id).ShouldBe(["low", "mid", "top"]);
+        rig.Tanks[2].Monitor.Probes.ShouldHaveSingleItem().ShouldBe(new Probe("p1", "1/2", 0.5) { Wire = "green" });
+        rig.People.ShouldBe(3);
+        rig.Equipment!.HoseLengthM!.Value.ShouldBe(6.096, 0.001);
+        rig.Equipment.Wand.ShouldBe("rigid");
+        (await app.GetAsync("/")).ShouldContain("<h2>Big black</h2>");
+    }
+
+    [Fact]
+    public async Task A_gray_tank_can_be_added_and_then_shows_on_Today()
+    {
+        await SaveAsync(("add", "gray"));
+        Rig.Tanks.Select(t => t.Id).ShouldBe(["black", "bath", "galley", "gray-2"]);
+        (await app.GetAsync("/")).ShouldContain("<h2>Gray 2</h2>");
+    }
+
+    [Theory]
+    [InlineData("t0-capacity", "4000 gal", "tanks usually hold 15 to 50 gal")]
+    [InlineData("t0-room", "20 gal", "Meter it once")]
+    [InlineData("t1-share", "20", "do not add up to 100 %")]
+    [InlineData("t1-p1-at", "26", "nearly the same height")]
+    public async Task What_is_hardly_so_is_said_and_saved_all_the_same(string field, string value, string words)
+    {
+        var (status, html) = await SaveAsync((field, value));
+        status.ShouldBe(HttpStatusCode.OK);
+        html.ShouldContain(words);
+    }
+
+    [Fact]
+    public async Task A_hose_that_does_not_fall_enough_is_said()
+    {
+        (await SaveAsync(("hose", "15 ft"), ("outlet", "8 in"), ("sewer", "6 in"))).Html.ShouldContain("falls 0.13 in per foot: too little");
+    }
+
+    [Theory]
+    [InlineData("name", " ", "Name: must not be blank")]
+    [InlineData("people", "several", "People: expected a number")]
+    [InlineData("t0-name", "", "a name is needed")]
+    [InlineData("t0-capacity", "big", "capacity: a volume such as")]
+    [InlineData("t0-capacity", "0", "out of range")]
+    [InlineData("t0-room", "60 gal", "roomAboveFullL: out of range")]
+    [InlineData("t1-p0-at", "150", "atFraction: out of range")]
+    [InlineData("t1-p0-at", "half", "atFraction: expected a number")]
+    [InlineData("t1-p0-at", "", "a height in percent")]
+    [InlineData("t1-share", "-5", "usageShare: out of range")]
+    [InlineData("t2-monitor", "crystal-ball", "kind: unknown code")]
+    [InlineData("hose", "long", "Sewer hose: a length such as")]
+    [InlineData("revision", "0", "Somebody else has changed this rig")]
+    public async Task What_cannot_be_is_refused_by_name_and_what_was_typed_stays(string field, string value, string words)
+    {
+        var before = Json(Rig);
+        var (status, html) = await SaveAsync(field == "kind" ? ("kind", value) : ("kind", "van, typed before"), (field, value));
+
+        status.ShouldBe(HttpStatusCode.BadRequest);
+        html.ShouldContain(words);
+        html.ShouldContain("value=\"van, typed before\"");
+        Json(Rig).ShouldBe(before);
+    }
+}
