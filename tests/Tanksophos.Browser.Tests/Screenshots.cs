@@ -27,7 +27,11 @@ public sealed class Screenshots
         Shot("today-phone", "/", 390, 844);
         Shot("reading-phone", "/", 390, 844, click: "[data-tank-card]");
         Shot("logbook", "/logbook", 1280, 800);
-        Shot("import", "/import", 1280, 800);
+        Shot("import", "/import", 1280, 900);
+        Shot("rig", "/rig", 1280, 900);
+        Shot("house-rules", "/rules", 1280, 800);
+        Shot("smell", "/write/odor", 1280, 1000);
+        Shot("write-phone", "/write", 390, 844);
         using var fresh = new Site(demo: false);
         using var first = new Browser(fresh.Url, 1280, 1000);
         first.Open("/");

@@ -107,7 +107,7 @@ public class WordsTests
         var dump = picture.Advice.Steps.Single(s => s.Code == StepCode.DumpBlack);
 
         var text = new StepWords(picture, Units.Metric, Times).Of(dump);
-        text.Title.ShouldBe("Dump run: black at 66 %, then gray");
+        text.Title.ShouldBe("Dump run: black at 66\u00a0%, then gray");
         text.When.ShouldMatch("^(Today|Tomorrow|Thu|Fri) by \\d\\d:\\d\\d$");
         text.Because.ShouldContain(l => l.StartsWith("Dump level (100 L) expected"));
         text.Because.ShouldContain(l => l.Contains("per person and day, 2 aboard"));

@@ -101,7 +101,7 @@ public sealed class StepWords(Picture picture, Units units, TimeWords times)
 
     private static string[] Lines(params string?[] lines) => [.. lines.OfType<string>()];
 
-    public static string Percent(double? share) => ((share ?? 0) * 100).ToString("0", CultureInfo.InvariantCulture) + " %";
+    public static string Percent(double? share) => ((share ?? 0) * 100).ToString("0", CultureInfo.InvariantCulture) + "\u00a0%"; // the sign never stands alone on a line
 
     private static string Lower(string name) => name.Length == 0 ? name : char.ToLowerInvariant(name[0]) + name[1..];
 }
