@@ -70,8 +70,13 @@ public class WordsTests
         {
             var step = new NextStep(code, code is StepCode.PropaneAlarm or StepCode.SayWhere or StepCode.CatchUp ? null : "black", At.ToInstant() + Duration.FromHours(20), false)
             {
-                Since = At.ToInstant() - Duration.FromDays(2), Probe = "1/3", WaterL = 15, Days = 8, Fraction = 0.61,
-                ExpectedAt = At.ToInstant() + Duration.FromHours(30), CautiousAt = At.ToInstant() + Duration.FromHours(25),
+                Since = At.ToInstant() - Duration.FromDays(2),
+                Probe = "1/3",
+                WaterL = 15,
+                Days = 8,
+                Fraction = 0.61,
+                ExpectedAt = At.ToInstant() + Duration.FromHours(30),
+                CautiousAt = At.ToInstant() + Duration.FromHours(25),
             };
             var text = words.Of(step);
             text.Title.Length.ShouldBeInRange(8, 60, code.ToString());
