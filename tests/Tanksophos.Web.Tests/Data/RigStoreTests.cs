@@ -1,4 +1,6 @@
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Infrastructure;
+using Microsoft.EntityFrameworkCore.Migrations;
 using NodaTime;
 using NodaTime.Testing;
 using Tanksophos.Core.Formats;
@@ -127,6 +129,30 @@ public sealed class RigStoreTests : IDisposable
     {
         context.Database.HasPendingModelChanges().ShouldBeFalse();
         context.Database.GetPendingMigrations().ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void A_database_of_the_first_version_is_brought_up_without_losing_anything()
+    {
+        var old = new DataFolder(Path.Combine(folder.Root, "old"));
+        using (var before = old.Open())
+        {
+            before.GetService<IMigrator>().Migrate("FirstSlice");
+            var json = System.Text.Encoding.UTF8.GetString(RigCodec.Write(DemoSeason.Rig));
+            before.Database.ExecuteSql($"INSERT INTO Rigs (Name, Json, CreatedAt) VALUES ('Old Biscuit', {json}, 17000000000000000)");
+            before.Database.ExecuteSql($$"""INSERT INTO Entries (RigId, Key, Revision, IsCurrent, Withdrawn, At, OffsetSeconds, Sequence, Type, Json, RecordedAt, Who) VALUES (1, 'p', 1, 1, 0, 17000000000000000, 0, 1, 'people', '{"at":"2023-11-14T22:13:20+00:00","type":"people","count":3}', 17000000000000000, 'ines')""");
+        }
+
+        old.Migrate();
+
+        using var now = old.Open();
+        var upgraded = new RigStore(now, clock);
+        upgraded.Find(1)!.Revision.ShouldBe(1);
+        upgraded.Find(1)!.Rig.Tanks.Count.ShouldBe(3);
+        upgraded.Log(1).ShouldHaveSingleItem().ShouldBeOfType<PeopleEntry>().Count.ShouldBe(3);
+        upgraded.Change(1, 1, r => r with { Name = "Older Biscuit" }).ShouldBeTrue();
+        upgraded.Change(1, 1, r => r with { Name = "Newer Biscuit" }).ShouldBeFalse();
+        upgraded.Find(1)!.Rig.Name.ShouldBe("Older Biscuit");
     }
 
     [Fact]
