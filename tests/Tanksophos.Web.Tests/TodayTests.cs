@@ -95,6 +95,20 @@ public sealed class TodayTests : IDisposable
         entry.At.ShouldBe(new LocalDateTime(2026, 6, 8, 9, 15).WithOffset(Offset.FromHours(-6)));
     }
 
+    [Theory]
+    [InlineData("/", "/?handler=Dump", "tank=black")]
+    [InlineData("/write/drive", "/write/drive", "hours=2")]
+    public async Task A_time_less_than_a_day_ahead_is_taken_with_a_warning_and_does_not_count_yet(string page, string action, string form)
+    {
+        var before = Level(await app.GetAsync("/"), "Black");
+
+        var (status, html) = await app.PostAsync(page, action, [("at", "2026-06-10T09:00"), .. Fields(form)]);
+
+        status.ShouldBe(HttpStatusCode.OK);
+        html.ShouldContain("lies in the future and counts from tomorrow 09:00 on");
+        Level(html, "Black").ShouldBe(before);
+    }
+
     [Fact]
     public async Task An_unknown_handler_an_unknown_key_and_a_missing_token_are_no_500()
     {

@@ -1,5 +1,6 @@
 using NodaTime;
 using NodaTime.Text;
+using Tanksophos.Core.Log;
 using Tanksophos.Data;
 using Tanksophos.Web.Words;
 
@@ -74,6 +75,10 @@ public sealed class Household(RigStore store, Beliefs beliefs, IClock clock, IHt
         problem = "Time: at most a day ahead is accepted.";
         return false;
     }
+
+    /// <summary>What was just written down, in words; with a warning if its time lies ahead.</summary>
+    public string Said(LogEntry entry) =>
+        $"{EntryWords.Kind(entry)} · {new EntryWords(Rig!.Rig, Units).Line(entry)}{(entry.Instant > Now + Duration.FromMinutes(1) ? $" · lies in the future and counts from {Times.At(entry.Instant)} on" : "")}";
 
     /// <summary>Drops what was computed in this request, after something was written.</summary>
     public void Changed() => picture = null;

@@ -72,7 +72,7 @@ public sealed class RigModel(Household house, RigStore store) : PageModel
     {
         json["name"] = Typed("name").Trim();
         json["kind"] = Typed("kind").Trim();
-        json["people"] = Number(Typed("people"));
+        json["people"] = TypedNumber.Of(Typed("people"));
         Volume(json, "freshCapacityL", "fresh", "Fresh water", problems);
         var equipment = json["equipment"] as JsonObject ?? [];
         json["equipment"] = equipment;
@@ -107,7 +107,7 @@ public sealed class RigModel(Household house, RigStore store) : PageModel
         tank["monitor"] = Monitor(i, before, problems);
     }
 
-    // A change of capacity is dated: what was computed for earlier days stays explicable.
+    // A change of capacity is dated, so that the earlier one is not forgotten.
     private void Capacity(JsonObject tank, Tank before, double litres, Instant created)
     {
         var history = tank["capacityHistory"] as JsonArray ?? [];
@@ -171,13 +171,10 @@ public sealed class RigModel(Household house, RigStore store) : PageModel
 
     private string Typed(string field) => Request.Form[field].ToString();
 
-    private static JsonValue Number(string text) =>
-        double.TryParse(text.Replace(',', '.'), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var value) ? JsonValue.Create(value) : JsonValue.Create(text);
-
     private static JsonValue Percent(string text, double? stored)
     {
         if (stored is { } kept && text == Share(kept)) return JsonValue.Create(kept);
-        var number = Number(text);
+        var number = TypedNumber.Of(text);
         return number.TryGetValue<double>(out var percent) ? JsonValue.Create(Math.Round(percent / 100, 4)) : number;
     }
 

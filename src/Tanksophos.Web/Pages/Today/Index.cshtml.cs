@@ -153,7 +153,7 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
         {
             return Refuse("This form was already sent with other content. Open the page afresh.");
         }
-        TempData[Logged] = $"{EntryWords.Kind(entry)} · {new EntryWords(rig.Rig, house.Units).Line(entry)}";
+        TempData[Logged] = house.Said(entry);
         TempData[LoggedKey] = entry.Id;
         return RedirectToPage();
     }

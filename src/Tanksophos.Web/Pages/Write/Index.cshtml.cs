@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Text;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Mvc;
@@ -75,7 +74,7 @@ public sealed class WriteModel(Household house, RigStore store) : PageModel
         {
             return Refuse("This form was already sent with other content. Open the page afresh.");
         }
-        TempData[TodayModel.Logged] = $"{EntryWords.Kind(read.Value!)} · {new EntryWords(rig.Rig, house.Units).Line(read.Value!)}";
+        TempData[TodayModel.Logged] = house.Said(read.Value!);
         TempData[TodayModel.LoggedKey] = read.Value!.Id;
         return RedirectToPage("/Today/Index");
     }
@@ -86,7 +85,7 @@ public sealed class WriteModel(Household house, RigStore store) : PageModel
         foreach (var field in Plain)
             if (Typed(field) is { Length: > 0 } text) json[field] = text;
         foreach (var field in Numbers)
-            if (Typed(field) is { Length: > 0 } text) json[field] = Number(text);
+            if (Typed(field) is { Length: > 0 } text) json[field] = TypedNumber.Of(text);
         if (Typed("waterL") is { Length: > 0 } water)
         {
             if (house.Units.TryParseVolume(water, out var litres)) json["waterL"] = Math.Round(litres, 2);
@@ -105,7 +104,7 @@ public sealed class WriteModel(Household house, RigStore store) : PageModel
         {
             var cycle = new JsonObject();
             var filled = Typed($"filled-{i}");
-            if (filled.EndsWith(" s", StringComparison.Ordinal) || filled.EndsWith(" sec", StringComparison.Ordinal)) cycle["seconds"] = Number(filled.Split(' ')[0]);
+            if (filled.EndsWith(" s", StringComparison.Ordinal) || filled.EndsWith(" sec", StringComparison.Ordinal)) cycle["seconds"] = TypedNumber.Of(filled.Split(' ')[0]);
             else if (filled.Length > 0)
             {
                 if (house.Units.TryParseVolume(filled, out var litres)) cycle["waterL"] = Math.Round(litres, 2);
@@ -117,10 +116,6 @@ public sealed class WriteModel(Household house, RigStore store) : PageModel
         }
         return cycles;
     }
-
-    // What is not a number goes to the codec as it is, which says what it accepts.
-    private static JsonValue Number(string text) =>
-        double.TryParse(text.Replace(',', '.'), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var value) ? JsonValue.Create(value) : JsonValue.Create(text);
 
     private static string Label(string path) => path switch
     {
