@@ -1,6 +1,155 @@
+using Microsoft.AspNetCore.Identity;
 using NodaTime;
 
 namespace Tanksophos.Data;
+
+/// <summary>What somebody may do with a rig; each may do what the ones before may.</summary>
+public enum Role
+{
+    /// <summary>Reads.</summary>
+    Guest,
+
+    /// <summary>Reads and logs.</summary>
+    Crew,
+
+    /// <summary>Changes the rig, its house rules and its people, imports, and deletes.</summary>
+    Owner,
+}
+
+/// <summary>Somebody with an account.</summary>
+public sealed class Person : IdentityUser<int>
+{
+    /// <summary>Code of the units this person reads and types.</summary>
+    public string Units { get; set; } = "us";
+
+    /// <summary>Whether this person keeps the installation: backups and restoring. The first account does.</summary>
+    public bool IsKeeper { get; set; }
+
+    /// <summary>When the account was made.</summary>
+    public Instant CreatedAt { get; set; }
+}
+
+/// <summary>That somebody belongs to a rig.</summary>
+public sealed class MembershipRow
+{
+    /// <summary>The rig.</summary>
+    public int RigId { get; set; }
+
+    /// <summary>The person.</summary>
+    public int PersonId { get; set; }
+
+    /// <summary>What the person may do.</summary>
+    public Role Role { get; set; }
+
+    /// <summary>Since when.</summary>
+    public Instant Since { get; set; }
+}
+
+/// <summary>A way into a rig that works once: an invitation for a person.</summary>
+public sealed class InvitationRow
+{
+    /// <summary>Number.</summary>
+    public int Id { get; set; }
+
+    /// <summary>The rig.</summary>
+    public int RigId { get; set; }
+
+    /// <summary>What the invited person will be.</summary>
+    public Role Role { get; set; }
+
+    /// <summary>SHA-256 of the word in the link, in hexadecimal; the word itself is kept nowhere.</summary>
+    public required string Hash { get; set; }
+
+    /// <summary>When it was made.</summary>
+    public Instant CreatedAt { get; set; }
+
+    /// <summary>From when on it no longer works.</summary>
+    public Instant ExpiresAt { get; set; }
+
+    /// <summary>Who joined with it; null while it is open.</summary>
+    public int? UsedBy { get; set; }
+
+    /// <summary>Whether it was taken back.</summary>
+    public bool Revoked { get; set; }
+}
+
+/// <summary>A word by which another program reads or logs for one rig.</summary>
+public sealed class ApiTokenRow
+{
+    /// <summary>Number.</summary>
+    public int Id { get; set; }
+
+    /// <summary>The rig.</summary>
+    public int RigId { get; set; }
+
+    /// <summary>What its owner calls it.</summary>
+    public required string Name { get; set; }
+
+    /// <summary>SHA-256 of the token in hexadecimal.</summary>
+    public required string Hash { get; set; }
+
+    /// <summary>Guest reads, crew logs too; owner is never given.</summary>
+    public Role Role { get; set; }
+
+    /// <summary>When it was made.</summary>
+    public Instant CreatedAt { get; set; }
+
+    /// <summary>When it was last used, to the hour.</summary>
+    public Instant? LastUsedAt { get; set; }
+}
+
+/// <summary>An earlier or the present description of a rig; rows are only ever added.</summary>
+public sealed class RigRevisionRow
+{
+    /// <summary>The rig.</summary>
+    public int RigId { get; set; }
+
+    /// <summary>The revision, as in <see cref="RigRow.Revision"/>.</summary>
+    public int Revision { get; set; }
+
+    /// <summary>The description in force from then on.</summary>
+    public required string Json { get; set; }
+
+    /// <summary>When it was written.</summary>
+    public Instant At { get; set; }
+
+    /// <summary>Who wrote it.</summary>
+    public required string Who { get; set; }
+}
+
+/// <summary>A picture that belongs to an entry.</summary>
+public sealed class PhotoRow
+{
+    /// <summary>Number.</summary>
+    public int Id { get; set; }
+
+    /// <summary>The rig.</summary>
+    public int RigId { get; set; }
+
+    /// <summary>The entry it belongs to.</summary>
+    public required string EntryKey { get; set; }
+
+    /// <summary>"image/jpeg" or "image/png".</summary>
+    public required string ContentType { get; set; }
+
+    /// <summary>The file, freed of what it says about place and camera.</summary>
+    public required byte[] Bytes { get; set; }
+
+    /// <summary>Pixels across.</summary>
+    public int Width { get; set; }
+
+    /// <summary>Pixels down.</summary>
+    public int Height { get; set; }
+
+    /// <summary>When it was added.</summary>
+    public Instant AddedAt { get; set; }
+
+    /// <summary>Who added it.</summary>
+    public required string Who { get; set; }
+
+    /// <summary>Whether it was taken off the entry; it can be put back.</summary>
+    public bool Removed { get; set; }
+}
 
 /// <summary>A rig as it is stored: its description as JSON, written by the core's codec.</summary>
 public sealed class RigRow
@@ -19,6 +168,12 @@ public sealed class RigRow
 
     /// <summary>When it was created.</summary>
     public Instant CreatedAt { get; set; }
+
+    /// <summary>Since when it is put away; null while it is in use.</summary>
+    public Instant? ArchivedAt { get; set; }
+
+    /// <summary>The state that was last exported whole (see <see cref="RigStore.StateOf"/>); a rig is deleted only in that state.</summary>
+    public string? ExportedState { get; set; }
 }
 
 /// <summary>

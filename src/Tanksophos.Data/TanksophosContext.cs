@@ -1,4 +1,5 @@
 using System.Data.Common;
+using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.Design;
 using Microsoft.EntityFrameworkCore.Diagnostics;
@@ -7,14 +8,29 @@ using NodaTime;
 
 namespace Tanksophos.Data;
 
-/// <summary>The database: rigs and their log entries in one SQLite file.</summary>
-public sealed class TanksophosContext(DbContextOptions<TanksophosContext> options) : DbContext(options)
+/// <summary>The database: people, rigs and their log entries in one SQLite file.</summary>
+public sealed class TanksophosContext(DbContextOptions<TanksophosContext> options) : IdentityUserContext<Person, int>(options)
 {
     /// <summary>The rigs.</summary>
     public DbSet<RigRow> Rigs => Set<RigRow>();
 
     /// <summary>All revisions of all log entries.</summary>
     public DbSet<EntryRow> Entries => Set<EntryRow>();
+
+    /// <summary>All revisions of the rigs' descriptions.</summary>
+    public DbSet<RigRevisionRow> RigRevisions => Set<RigRevisionRow>();
+
+    /// <summary>Who belongs to which rig.</summary>
+    public DbSet<MembershipRow> Memberships => Set<MembershipRow>();
+
+    /// <summary>Invitations, open and used.</summary>
+    public DbSet<InvitationRow> Invitations => Set<InvitationRow>();
+
+    /// <summary>Tokens of other programs.</summary>
+    public DbSet<ApiTokenRow> ApiTokens => Set<ApiTokenRow>();
+
+    /// <summary>Pictures that belong to entries.</summary>
+    public DbSet<PhotoRow> Photos => Set<PhotoRow>();
 
     /// <summary>Options for a database file. Write-ahead log, one writer at a time, and nothing acknowledged before it is on the disk.</summary>
     public static DbContextOptions<TanksophosContext> OptionsFor(string file) =>
@@ -28,15 +44,48 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
     }
 
     /// <inheritdoc/>
-    protected override void OnModelCreating(ModelBuilder modelBuilder)
+    protected override void OnModelCreating(ModelBuilder builder)
     {
-        ArgumentNullException.ThrowIfNull(modelBuilder);
-        modelBuilder.Entity<RigRow>(rig =>
+        ArgumentNullException.ThrowIfNull(builder);
+        base.OnModelCreating(builder);
+        builder.Entity<Person>(person =>
+        {
+            person.ToTable("People");
+            person.Property(p => p.Units).HasMaxLength(10).HasDefaultValue("us");
+        });
+        builder.Entity<MembershipRow>(member =>
+        {
+            member.HasKey(m => new { m.RigId, m.PersonId });
+            member.HasIndex(m => m.PersonId);
+            member.HasOne<RigRow>().WithMany().HasForeignKey(m => m.RigId).OnDelete(DeleteBehavior.Cascade);
+            member.HasOne<Person>().WithMany().HasForeignKey(m => m.PersonId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<InvitationRow>(invitation =>
+        {
+            invitation.HasIndex(i => i.Hash).IsUnique();
+            invitation.HasOne<RigRow>().WithMany().HasForeignKey(i => i.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<ApiTokenRow>(token =>
+        {
+            token.HasIndex(t => t.Hash).IsUnique();
+            token.HasOne<RigRow>().WithMany().HasForeignKey(t => t.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<RigRevisionRow>(revision =>
+        {
+            revision.HasKey(r => new { r.RigId, r.Revision });
+            revision.HasOne<RigRow>().WithMany().HasForeignKey(r => r.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<PhotoRow>(photo =>
+        {
+            photo.HasIndex(p => new { p.RigId, p.EntryKey });
+            photo.HasOne<RigRow>().WithMany().HasForeignKey(p => p.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<RigRow>(rig =>
         {
             rig.HasIndex(r => r.Name);
             rig.Property(r => r.Revision).HasDefaultValue(1).HasSentinel(0); // rigs from before there were revisions
         });
-        modelBuilder.Entity<EntryRow>(entry =>
+        builder.Entity<EntryRow>(entry =>
         {
             entry.HasOne<RigRow>().WithMany().HasForeignKey(e => e.RigId).OnDelete(DeleteBehavior.Restrict);
             entry.HasIndex(e => new { e.RigId, e.Key, e.Revision }).IsUnique();

@@ -15,16 +15,43 @@ public sealed partial class App : IDisposable
 {
     private readonly WebApplicationFactory<Program> factory;
 
-    public App(bool demo = false)
+    /// <summary>Name and passphrase of the owner of an application that is no demonstration.</summary>
+    public const string Owner = "Robin", Passphrase = "kettle biscuit gravel";
+
+    public App(bool demo = false, bool signedIn = true, string? folder = null)
     {
-        Folder = Directory.CreateTempSubdirectory("tanksophos-test").FullName;
+        Folder = folder ?? Directory.CreateTempSubdirectory("tanksophos-test").FullName;
         factory = new WebApplicationFactory<Program>().WithWebHostBuilder(b => b
             .UseSetting("data", Folder)
             .UseSetting("demo", demo ? "true" : "false")
             .ConfigureTestServices(s => s.AddSingleton<IClock>(Clock)));
         Client = factory.CreateClient(new WebApplicationFactoryClientOptions { HandleCookies = true, AllowAutoRedirect = true });
         Client.DefaultRequestHeaders.Add("Cookie", "zone=America%2FDenver");
+        if (!signedIn) return;
+        var (status, html) = (demo ? PostAsync("/sign-in", "/sign-in?handler=Demo")
+            : PostAsync("/first", "/first", ("name", Owner), ("passphrase", Passphrase), ("again", Passphrase))).GetAwaiter().GetResult();
+        status.ShouldBe(HttpStatusCode.OK, html);
     }
+
+    /// <summary>Another visitor of the same application: nobody yet, with cookies of their own.</summary>
+    public HttpClient Visitor(bool follow = true)
+    {
+        var client = factory.CreateClient(new WebApplicationFactoryClientOptions { HandleCookies = true, AllowAutoRedirect = follow });
+        client.DefaultRequestHeaders.Add("Cookie", "zone=America%2FDenver");
+        return client;
+    }
+
+    /// <summary>Acts as another visitor from here on.</summary>
+    public App As(HttpClient visitor)
+    {
+        Client = visitor;
+        return this;
+    }
+
+    public IServiceProvider Services => factory.Services;
+
+    /// <summary>The rig that was set up or imported last.</summary>
+    public int NewestRig => With(s => s.Rigs().Max(r => r.Id));
 
     public static Instant Start { get; } = Instant.FromUtc(2026, 6, 9, 23, 30);
 
@@ -32,7 +59,7 @@ public sealed partial class App : IDisposable
 
     public string Folder { get; }
 
-    public HttpClient Client { get; }
+    public HttpClient Client { get; private set; }
 
     /// <summary>An application with the demonstration's rig.</summary>
     public static App Demo() => new(demo: true);

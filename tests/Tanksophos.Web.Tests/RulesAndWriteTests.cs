@@ -168,7 +168,7 @@ public sealed class RulesAndWriteTests : IDisposable
         var rig = app.With(s => s.Find(1)!.Rig);
         var back = ReadingsCsv.Read(csv, rig).Value!.Entries;
         back.Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))).ShouldBe(app.With(s => s.Log(1)).OfType<ReadingEntry>().Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))));
-        (await app.Client.GetAsync(new Uri("/export/everything", UriKind.Relative))).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await app.Client.GetAsync(new Uri("/export/nothing", UriKind.Relative))).StatusCode.ShouldBe(HttpStatusCode.NotFound);
     }
 
     [Fact]

@@ -29,6 +29,39 @@ public static class EntryCodec
     public static ReadResult<LogEntry> Read(ReadOnlyMemory<byte> utf8, Rig? rig, Instant? today = null) =>
         Json.Read<LogEntry>(utf8, (root, _) => ReadFrom(root, rig, today));
 
+    /// <summary>Reads one entry, or a list of entries.</summary>
+    /// <param name="utf8">A JSON object, or an array of them.</param>
+    /// <param name="rig">Their rig.</param>
+    /// <param name="most">Most entries accepted.</param>
+    /// <param name="today">The present moment, against which future times are judged; null to accept any.</param>
+    public static ReadResult<IReadOnlyList<LogEntry>> ReadSeveral(ReadOnlyMemory<byte> utf8, Rig rig, int most, Instant? today = null)
+    {
+        if (utf8.Span.TrimStart(" \t\r\n"u8) is not [(byte)'[', ..])
+        {
+            var one = Read(utf8, rig, today);
+            return new ReadResult<IReadOnlyList<LogEntry>>(one.Value is { } entry ? [entry] : null, one.Errors, one.Warnings);
+        }
+        // A list is read as the entries of a document, so that its errors are named the same way.
+        var wrapped = new byte[utf8.Length + 12];
+        "{\"entries\":"u8.CopyTo(wrapped);
+        utf8.Span.CopyTo(wrapped.AsSpan(11));
+        wrapped[^1] = (byte)'}';
+        return Json.Read<IReadOnlyList<LogEntry>>(wrapped, (root, findings) =>
+        {
+            var entries = new List<LogEntry>();
+            foreach (var o in root.Children("entries"))
+            {
+                if (entries.Count == most)
+                {
+                    root.Error("entries", $"at most {most} entries at once are accepted");
+                    break;
+                }
+                if (ReadFrom(o, rig, today) is { } entry) entries.Add(entry);
+            }
+            return entries;
+        });
+    }
+
     internal static LogEntry? ReadFrom(ObjectReader o, Rig? rig, Instant? today = null)
     {
         var id = o.Text("id", most: 100, blankAllowed: false);
@@ -157,8 +190,8 @@ public static class EntryCodec
     private static string? ReadTank(ObjectReader o, Rig? rig, string type)
     {
         var tank = o.Text("tank", required: TankNeeded.Contains(type));
-        if (tank is null || rig is null || rig.Find(tank) is not null) return tank;
-        o.Error("tank", $"unknown tank '{ObjectReader.Short(tank)}': accepted is one of {string.Join(", ", rig.Tanks.Select(t => t.Id))}");
+        if (tank is null || rig is null || rig.FindEver(tank) is not null) return tank;
+        o.Error("tank", $"unknown tank '{ObjectReader.Short(tank)}': accepted is one of {string.Join(", ", rig.Tanks.Concat(rig.FormerTanks.Select(f => f.Tank)).Select(t => t.Id))}");
         return null;
     }
 
@@ -171,27 +204,32 @@ public static class EntryCodec
     private static ReadingEntry? ReadReading(ObjectReader o, Rig? rig, OffsetDateTime? at)
     {
         var via = o.Code<ReadingVia>("via", required: true);
-        var tank = rig?.Find(o.Has("tank") ? o.Text("tank") : null);
+        var tank = rig?.FindEver(o.Has("tank") ? o.Text("tank") : null);
         var onPanel = via == ReadingVia.Panel;
-        var kind = tank?.Monitor.Kind;
+        var monitors = tank is null ? [] : MonitorsEver(tank);
+        MonitorKind? kind = monitors.Select(m => m.Kind).Distinct().Count() == 1 ? monitors[0].Kind : null;
         var lit = o.Texts("lit", required: onPanel && kind == MonitorKind.Probes);
         var percent = o.Number("percent", 0, 100, required: onPanel && kind == MonitorKind.Percent);
         var fraction = o.Number("fraction", 0, 1, required: via is ReadingVia.Sight or ReadingVia.Meter);
         var plusMinus = o.Number("plusMinus", 0, 1);
-        if (onPanel && kind == MonitorKind.None && lit is null && percent is null)
+        if (onPanel && tank is not null && kind is null or MonitorKind.None && lit is null && percent is null)
             o.Error("lit", "missing: a panel reading needs lit (lamps) or percent; without a monitor use via sight or meter");
-        if (lit is not null && kind == MonitorKind.Probes)
+        var probes = monitors.SelectMany(m => m.Probes).Select(p => p.Id).Distinct().ToList();
+        if (lit is not null && probes.Count > 0)
         {
             var i = 0;
             foreach (var probe in lit)
             {
-                if (tank!.Monitor.Probes.All(p => p.Id != probe))
-                    o.Error($"lit[{i}]", $"unknown probe '{ObjectReader.Short(probe)}': accepted is one of {string.Join(", ", tank.Monitor.Probes.Select(p => p.Id))}");
+                if (!probes.Contains(probe))
+                    o.Error($"lit[{i}]", $"unknown probe '{ObjectReader.Short(probe)}': accepted is one of {string.Join(", ", probes)}");
                 i++;
             }
         }
         return via is { } v && at is { } t ? new ReadingEntry { At = t, Via = v, Lit = lit, Percent = percent, Fraction = fraction, PlusMinus = plusMinus } : null;
     }
+
+    // What a tank's monitor is, and what it was: entries from before a change stay good.
+    private static TankMonitor[] MonitorsEver(Tank tank) => [tank.Monitor, .. tank.FormerMonitors.Select(f => f.Monitor)];
 
     private static DumpEntry? ReadDump(ObjectReader o, OffsetDateTime? at)
     {
@@ -261,8 +299,8 @@ public static class EntryCodec
         var probe = o.Text("probe");
         if (probe is not null && rig is not null)
         {
-            var tank = rig.Find(o.Has("tank") ? o.Text("tank") : null);
-            var probes = (tank is null ? rig.Tanks.SelectMany(t => t.Monitor.Probes) : tank.Monitor.Probes).Select(p => p.Id).Distinct().ToList();
+            var tank = rig.FindEver(o.Has("tank") ? o.Text("tank") : null);
+            var probes = (tank is null ? [.. rig.Tanks, .. rig.FormerTanks.Select(f => f.Tank)] : (IEnumerable<Tank>)[tank]).SelectMany(MonitorsEver).SelectMany(m => m.Probes).Select(p => p.Id).Distinct().ToList();
             if (!probes.Contains(probe)) o.Error("probe", $"unknown probe '{ObjectReader.Short(probe)}': accepted is {(probes.Count == 0 ? "none, this tank has no probes" : "one of " + string.Join(", ", probes))}");
         }
         return code is { } c && at is { } time ? new ServiceEntry { At = time, Code = c, Probe = probe, Grade = grade } : null;

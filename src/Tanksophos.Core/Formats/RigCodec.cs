@@ -28,9 +28,24 @@ public static class RigCodec
         foreach (var t in o.Children("tanks", required: true))
         {
             seen++;
-            if (ReadTank(t) is not { } tank) continue;
-            if (tanks.Any(x => x.Id == tank.Id)) t.Error("id", $"tank id '{tank.Id}' stands twice: ids must be unique within a rig");
-            else tanks.Add(tank);
+            if (ReadTank(t) is { } tank) AddUnique(t, tank);
+        }
+        var former = new List<FormerTank>();
+        foreach (var f in o.Children("formerTanks"))
+        {
+            var until = f.Time("until", required: true);
+            if (f.Child("tank", required: true) is { } t && ReadTank(t) is { } tank && until is { } end)
+            {
+                if (tanks.Any(x => x.Id == tank.Id) || former.Any(x => x.Tank.Id == tank.Id)) t.Error("id", UniqueTank(tank.Id));
+                else former.Add(new FormerTank(end, tank));
+            }
+            f.Done();
+        }
+        FreshLevel? level = null;
+        if (o.Child("fresh") is { } fl)
+        {
+            if (fl.Time("at", required: true) is { } at && fl.Number("litres", 0, MostCapacityL, required: true) is { } litres) level = new FreshLevel(at, litres);
+            fl.Done();
         }
         if (o.Has("tanks") && seen == 0) o.Error("tanks", "at least one tank is required");
         if (seen > MostTanks) o.Error("tanks", $"at most {MostTanks} tanks are accepted, found {seen}");
@@ -42,8 +57,16 @@ public static class RigCodec
         var fresh = o.Number("freshCapacityL", 0, MostCapacityL);
         o.Done();
         return name is null || people is null || tanks.Count == 0 ? null
-            : new Rig(name, kind ?? "", people.Value, tanks) { Usage = usage, Equipment = equipment, Rules = rules, FreshCapacityL = fresh };
+            : new Rig(name, kind ?? "", people.Value, tanks) { Usage = usage, Equipment = equipment, Rules = rules, FreshCapacityL = fresh, Fresh = level, FormerTanks = former };
+
+        void AddUnique(ObjectReader t, Tank tank)
+        {
+            if (tanks.Any(x => x.Id == tank.Id)) t.Error("id", UniqueTank(tank.Id));
+            else tanks.Add(tank);
+        }
     }
+
+    private static string UniqueTank(string id) => $"tank id '{id}' stands twice: ids must be unique within a rig";
 
     internal static HouseRules ReadRules(ObjectReader o)
     {
@@ -90,7 +113,27 @@ public static class RigCodec
         w.WriteStartArray("tanks");
         foreach (var tank in rig.Tanks) WriteTank(w, tank);
         w.WriteEndArray();
+        if (rig.FormerTanks.Count > 0)
+        {
+            w.WriteStartArray("formerTanks");
+            foreach (var f in rig.FormerTanks)
+            {
+                w.WriteStartObject();
+                w.WriteString("until", Timestamps.Write(f.Until));
+                w.WritePropertyName("tank");
+                WriteTank(w, f.Tank);
+                w.WriteEndObject();
+            }
+            w.WriteEndArray();
+        }
         w.Optional("freshCapacityL", rig.FreshCapacityL);
+        if (rig.Fresh is { } fresh)
+        {
+            w.WriteStartObject("fresh");
+            w.WriteString("at", Timestamps.Write(fresh.At));
+            w.WriteNumber("litres", fresh.Litres);
+            w.WriteEndObject();
+        }
         if (rig.Usage is { } usage)
         {
             w.WriteStartObject("usage");
@@ -112,6 +155,10 @@ public static class RigCodec
             w.Optional("macerator", e.Macerator);
             w.Optional("hoseLengthM", e.HoseLengthM);
             w.Optional("toiletDrop", e.ToiletDrop);
+            w.Optional("addOnValve", e.AddOnValve);
+            w.Optional("ventFan", e.VentFan);
+            w.Optional("grayOnlyCap", e.GrayOnlyCap);
+            w.Optional("frostProof", e.FrostProof);
             w.Optional("outletHeightM", e.OutletHeightM);
             w.Optional("sewerHeightM", e.SewerHeightM);
             w.WriteEndObject();
@@ -142,6 +189,12 @@ public static class RigCodec
             if (h.Time("from", true) is { } from && h.Number("capacityL", 0, MostCapacityL, true, aboveMin: true) is { } litres) history.Add(new DatedCapacity(from, litres));
             h.Done();
         }
+        var former = new List<FormerMonitor>();
+        foreach (var f in o.Children("formerMonitors"))
+        {
+            if (f.Time("until", true) is { } until && f.Child("monitor", true) is { } fm && ReadMonitor(fm) is { } old) former.Add(new FormerMonitor(until, old));
+            f.Done();
+        }
         o.Done();
         return id is null || role is null || capacity is null || monitor is null ? null
             : new Tank(id, string.IsNullOrWhiteSpace(name) ? id : name, role.Value, capacity.Value)
@@ -154,6 +207,7 @@ public static class RigCodec
                 WidthM = width,
                 DepthM = depth,
                 CapacityHistory = history,
+                FormerMonitors = former,
             };
     }
 
@@ -165,24 +219,7 @@ public static class RigCodec
         w.Code("role", tank.Role);
         w.WriteNumber("capacityL", tank.CapacityL);
         w.WriteNumber("roomAboveFullL", tank.RoomAboveFullL);
-        w.WriteStartObject("monitor");
-        w.Code("kind", tank.Monitor.Kind);
-        if (tank.Monitor.Kind == MonitorKind.Probes)
-        {
-            w.WriteStartArray("probes");
-            foreach (var p in tank.Monitor.Probes)
-            {
-                w.WriteStartObject();
-                w.WriteString("id", p.Id);
-                w.WriteString("label", p.Label);
-                w.WriteNumber("atFraction", p.AtFraction);
-                w.Optional("wire", p.Wire);
-                w.Optional("heightM", p.HeightM);
-                w.WriteEndObject();
-            }
-            w.WriteEndArray();
-        }
-        w.WriteEndObject();
+        WriteMonitor(w, tank.Monitor);
         w.Texts("fixtures", tank.Fixtures);
         w.Optional("usageShare", tank.UsageShare);
         w.Optional("lengthM", tank.LengthM);
@@ -197,6 +234,41 @@ public static class RigCodec
             w.WriteEndObject();
         }
         w.WriteEndArray();
+        if (tank.FormerMonitors.Count > 0)
+        {
+            w.WriteStartArray("formerMonitors");
+            foreach (var f in tank.FormerMonitors)
+            {
+                w.WriteStartObject();
+                w.WriteString("until", Timestamps.Write(f.Until));
+                WriteMonitor(w, f.Monitor);
+                w.WriteEndObject();
+            }
+            w.WriteEndArray();
+        }
+        w.WriteEndObject();
+    }
+
+    private static void WriteMonitor(Utf8JsonWriter w, TankMonitor monitor)
+    {
+        w.WriteStartObject("monitor");
+        w.Code("kind", monitor.Kind);
+        if (monitor.Kind == MonitorKind.Probes)
+        {
+            w.WriteStartArray("probes");
+            foreach (var p in monitor.Probes)
+            {
+                w.WriteStartObject();
+                w.WriteString("id", p.Id);
+                w.WriteString("label", p.Label);
+                w.WriteNumber("atFraction", p.AtFraction);
+                w.Optional("wire", p.Wire);
+                w.Optional("heightM", p.HeightM);
+                w.Optional("note", p.Note);
+                w.WriteEndObject();
+            }
+            w.WriteEndArray();
+        }
         w.WriteEndObject();
     }
 
@@ -213,11 +285,12 @@ public static class RigCodec
             var at = p.Number("atFraction", 0, 1, required: true);
             var wire = p.Text("wire");
             var height = p.Number("heightM", 0, 50);
+            var note = p.Text("note");
             p.Done();
             if (id is null || at is null) continue;
             if (id.Contains(' ', StringComparison.Ordinal) || id == "-") p.Error("id", "a probe id without spaces is accepted, other than '-'");
             else if (probes.Any(x => x.Id == id)) p.Error("id", $"probe id '{id}' stands twice: ids must be unique within a tank");
-            else probes.Add(new Probe(id, string.IsNullOrWhiteSpace(label) ? id : label, at.Value) { Wire = wire, HeightM = height });
+            else probes.Add(new Probe(id, string.IsNullOrWhiteSpace(label) ? id : label, at.Value) { Wire = wire, HeightM = height, Note = note });
         }
         if (kind == MonitorKind.Probes && o.Has("probes") && listed == 0) o.Error("probes", "at least one probe is required");
         o.Done();
@@ -275,6 +348,10 @@ public static class RigCodec
             Macerator = o.Flag("macerator"),
             HoseLengthM = o.Number("hoseLengthM", 0, 100),
             ToiletDrop = o.Text("toiletDrop"),
+            AddOnValve = o.Flag("addOnValve"),
+            VentFan = o.Flag("ventFan"),
+            GrayOnlyCap = o.Flag("grayOnlyCap"),
+            FrostProof = o.Flag("frostProof"),
             OutletHeightM = o.Number("outletHeightM", -10, 10),
             SewerHeightM = o.Number("sewerHeightM", -10, 10),
         };

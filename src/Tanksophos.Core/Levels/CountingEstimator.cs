@@ -10,54 +10,97 @@ namespace Tanksophos.Core.Levels;
 /// </summary>
 public sealed class CountingEstimator : ILevelEstimator
 {
-    private static readonly Duration TrackStep = Duration.FromHours(3);
-
     /// <inheritdoc/>
     public LevelBelief Estimate(Logbook logbook, EstimateOptions? options = null)
     {
         ArgumentNullException.ThrowIfNull(logbook);
-        var entries = logbook.InOrder();
-        var now = logbook.Now();
-        var circumstances = new Circumstances(logbook.Rig);
-        var tanks = logbook.Rig.Tanks.Select(t => new TankEstimate(logbook.Rig, t)).ToList();
-        var panel = new PanelHealth();
-        var trackFrom = options?.TrackFrom;
-        Instant? clock = entries.Count > 0 ? entries[0].Instant : now?.ToInstant();
+        var running = new RunningCount(logbook.Rig, options);
+        foreach (var entry in logbook.InOrder()) running.Add(entry);
+        return running.Finish(logbook.Now());
+    }
 
-        foreach (var entry in entries)
+    /// <inheritdoc/>
+    public IRunningEstimate Start(Rig rig, EstimateOptions? options = null) => new RunningCount(rig, options);
+}
+
+/// <summary>The count in the making: all tanks, the panel, and what is in force.</summary>
+internal sealed class RunningCount : IRunningEstimate
+{
+    private static readonly Duration TrackStep = Duration.FromHours(3);
+
+    private readonly Circumstances circumstances;
+    private readonly List<TankEstimate> tanks;
+    private readonly PanelHealth panel;
+    private readonly Instant? trackFrom;
+    private Instant? clock;
+    private OffsetDateTime? last;
+
+    public RunningCount(Rig rig, EstimateOptions? options)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        circumstances = new Circumstances(rig);
+        tanks = [.. rig.Tanks.Select(t => new TankEstimate(rig, t))];
+        panel = new PanelHealth();
+        trackFrom = options?.TrackFrom;
+    }
+
+    private RunningCount(RunningCount other)
+    {
+        circumstances = other.circumstances.Copy();
+        tanks = [.. other.tanks.Select(t => t.Copy())];
+        panel = other.panel.Copy();
+        (trackFrom, clock, last) = (other.trackFrom, other.clock, other.last);
+    }
+
+    public Instant? Last => last?.ToInstant();
+
+    public IRunningEstimate Copy() => new RunningCount(this);
+
+    public BeliefChange? Add(LogEntry entry)
+    {
+        ArgumentNullException.ThrowIfNull(entry);
+        Advance(entry.Instant);
+        panel.Apply(entry);
+        BeliefChange? change = null;
+        foreach (var tank in tanks)
         {
-            Advance(entry.Instant);
-            panel.Apply(entry);
-            foreach (var tank in tanks)
-            {
-                var mine = entry.Tank == tank.Tank.Id;
-                if (mine && trackFrom is not null) tank.Note(entry.Instant, trackFrom.Value);
-                tank.Apply(entry, circumstances, panel.Suspect);
-                if (mine && trackFrom is not null) tank.Note(entry.Instant, trackFrom.Value);
-            }
-            circumstances.Apply(entry);
+            var mine = entry.Tank == tank.Tank.Id;
+            if (mine && trackFrom is not null) tank.Note(entry.Instant, trackFrom.Value);
+            if (mine) change = tank.Changing(() => tank.Apply(entry, circumstances, panel.Suspect));
+            else tank.Apply(entry, circumstances, panel.Suspect);
+            if (mine && trackFrom is not null) tank.Note(entry.Instant, trackFrom.Value);
         }
+        circumstances.Apply(entry);
+        last = entry.At;
+        return change;
+    }
+
+    public LevelBelief At(OffsetDateTime? now) => new RunningCount(this).Finish(now ?? last);
+
+    /// <summary>Runs on to a moment and says what is believed then.</summary>
+    public LevelBelief Finish(OffsetDateTime? now)
+    {
         var end = now?.ToInstant() ?? NodaConstants.UnixEpoch;
         if (now is not null) Advance(end);
         if (trackFrom is { } from) foreach (var tank in tanks) tank.Note(end, from);
         return new LevelBelief(now, [.. tanks.Select(t => t.Belief(circumstances, end))], panel.Probability);
+    }
 
-        void Advance(Instant to)
+    private void Advance(Instant to)
+    {
+        clock ??= to; // before the first entry nothing is counted
+        if (trackFrom is { } first && to > first)
         {
-            if (trackFrom is { } first && to > first)
+            // Steps at fixed moments, so that the drawing does not change its shape with each entry.
+            for (var t = NextStep(Instant.Max(first, clock.Value)); t < to; t = NextStep(t))
             {
-                // Steps at fixed moments, so that the drawing does not change its shape with each entry.
-                var step = Instant.Max(first, clock!.Value);
-                for (var t = NextStep(step); t < to; t = NextStep(t))
-                {
-                    foreach (var tank in tanks) tank.Advance(clock!.Value, t, circumstances);
-                    clock = t;
-                    foreach (var tank in tanks) tank.Note(t, first);
-                }
+                foreach (var tank in tanks) tank.Advance(clock.Value, t, circumstances);
+                clock = t;
+                foreach (var tank in tanks) tank.Note(t, first);
             }
-            foreach (var tank in tanks) tank.Advance(clock!.Value, to, circumstances);
-            clock = to;
         }
+        foreach (var tank in tanks) tank.Advance(clock.Value, to, circumstances);
+        clock = to;
     }
 
     private static Instant NextStep(Instant t)
@@ -74,6 +117,8 @@ internal sealed class PanelHealth
     private const double Reported = 0.7;
 
     public bool Suspect { get; private set; }
+
+    public PanelHealth Copy() => new() { Suspect = Suspect };
 
     public double Probability => Suspect ? Reported : Rare;
 
@@ -111,7 +156,7 @@ internal sealed class TankEstimate
     private LocalDate day;
     private double daySoFar;
     private Instant? lastEmptied;
-    private PanelWord? panel;
+    private (ReadingEntry Entry, LevelMixture Level, IReadOnlyList<string> Contradicts)? panel; // the band is worked out only when it is asked for
 
     public TankEstimate(Rig rig, Tank tank)
     {
@@ -122,7 +167,30 @@ internal sealed class TankEstimate
         offsetVariance = Square(PercentOffsetStart * tank.CapacityL);
     }
 
+    private TankEstimate(TankEstimate other)
+    {
+        rig = other.rig;
+        Tank = other.Tank;
+        level = other.level.Copy();
+        probes = [.. other.probes.Select(p => p.Copy())];
+        track = [.. other.track];
+        (offset, offsetVariance, day, daySoFar, lastEmptied, panel) = (other.offset, other.offsetVariance, other.day, other.daySoFar, other.lastEmptied, other.panel);
+    }
+
     public Tank Tank { get; }
+
+    public TankEstimate Copy() => new(this);
+
+    /// <summary>Does something to the estimate and says what that changed.</summary>
+    public BeliefChange Changing(Action act)
+    {
+        var before = level.Moments;
+        var doubted = probes.Where(p => !p.Belief().Believed).ToList();
+        act();
+        var after = level.Moments;
+        return new BeliefChange((float)before.Mean, (float)Math.Sqrt(before.Variance), (float)after.Mean, (float)Math.Sqrt(after.Variance),
+            [.. probes.Where(p => !p.Belief().Believed && !doubted.Contains(p)).Select(p => p.Probe.Label)], [.. doubted.Where(p => p.Belief().Believed).Select(p => p.Probe.Label)]);
+    }
 
     public void Advance(Instant from, Instant to, Circumstances now)
     {
@@ -198,7 +266,7 @@ internal sealed class TankEstimate
             MonitorVerdict = Verdict(),
             ValveOpen = open,
             LastEmptied = lastEmptied,
-            Panel = panel,
+            Panel = panel is { } word ? new PanelWord(word.Entry, word.Level.Band(), word.Contradicts) : null,
             Track = track,
             Forecast = new MixtureForecast(level.Copy(), Tank.CapacityL, now.People * rate, open, start, now.Zone),
         };
@@ -229,11 +297,13 @@ internal sealed class TankEstimate
             level.ObserveLevel(fraction * Tank.CapacityL, Math.Max(halfWidth, 0.005) * Tank.CapacityL / 1.645, eyes: true);
             return;
         }
+        var shown = Tank.MonitorAt(reading.Instant);
+        if (shown.Kind != Tank.Monitor.Kind) return; // from a monitor that is no longer there
         var contradicts = new List<string>();
         if (Tank.Monitor.Kind == MonitorKind.Probes && reading.Lit is { } lit)
         {
-            foreach (var probe in probes) probe.See(level, Tank.CapacityL, lit.Contains(probe.Probe.Id), reading.Instant, panelSuspect, Slosh);
-            foreach (var probe in probes)
+            foreach (var probe in probes.Where(p => shown.Probes.Any(x => x.Id == p.Probe.Id))) probe.See(level, Tank.CapacityL, lit.Contains(probe.Probe.Id), reading.Instant, panelSuspect, Slosh);
+            foreach (var probe in probes.Where(p => shown.Probes.Any(x => x.Id == p.Probe.Id)))
             {
                 var above = level.ChanceOf(probe.Probe.AtFraction * Tank.CapacityL);
                 var on = lit.Contains(probe.Probe.Id);
@@ -248,7 +318,7 @@ internal sealed class TankEstimate
             var expected = Math.Min(level.Moments.Mean, Tank.FullMarkL);
             if (Math.Abs(percent / 100 * Tank.FullMarkL - expected) > 0.12 * Tank.CapacityL) contradicts.Add("percent");
         }
-        panel = new PanelWord(reading, level.Band(), contradicts);
+        panel = (reading, level.Copy(), contradicts);
     }
 
     // A coated strip reads high by a constant: the surprise is shared between level and coating by how uncertain each is.
@@ -315,6 +385,8 @@ internal sealed class ProbeEstimate
     }
 
     public Probe Probe { get; }
+
+    public ProbeEstimate Copy() => (ProbeEstimate)MemberwiseClone();
 
     public ProbeBelief Belief() => new(Probe, working, stuckOn, stuckOff, working >= stuckOn && working >= stuckOff ? null : doubtedSince);
 

@@ -11,7 +11,40 @@ public interface ILevelEstimator
     /// <param name="logbook">The rig and its log.</param>
     /// <param name="options">What else to keep; null for the belief alone.</param>
     LevelBelief Estimate(Logbook logbook, EstimateOptions? options = null);
+
+    /// <summary>Starts an estimate that is fed entry by entry and can be asked at any time.</summary>
+    /// <param name="rig">The rig.</param>
+    /// <param name="options">What is wanted besides the belief itself.</param>
+    IRunningEstimate Start(Rig rig, EstimateOptions? options = null);
 }
+
+/// <summary>An estimate in the making.</summary>
+public interface IRunningEstimate
+{
+    /// <summary>Time of the last entry; null before the first.</summary>
+    Instant? Last { get; }
+
+    /// <summary>Takes an entry into account.</summary>
+    /// <param name="entry">The entry; not earlier than <see cref="Last"/>.</param>
+    /// <returns>What it changed in the belief about the tank that it means; null if it means none.</returns>
+    BeliefChange? Add(LogEntry entry);
+
+    /// <summary>The belief at a moment, with all entries so far; the estimate itself stays where it was.</summary>
+    /// <param name="now">Not earlier than <see cref="Last"/>; null for the moment of the last entry.</param>
+    LevelBelief At(OffsetDateTime? now);
+
+    /// <summary>A copy that goes on by itself.</summary>
+    IRunningEstimate Copy();
+}
+
+/// <summary>What one entry changed in the belief about its tank.</summary>
+/// <param name="BeforeL">Expected litres just before.</param>
+/// <param name="BeforeSdL">Its standard deviation.</param>
+/// <param name="AfterL">Expected litres just after.</param>
+/// <param name="AfterSdL">Its standard deviation.</param>
+/// <param name="Doubted">Labels of lamps no longer believed since this entry.</param>
+/// <param name="Trusted">Labels of lamps believed again since this entry.</param>
+public sealed record BeliefChange(float BeforeL, float BeforeSdL, float AfterL, float AfterSdL, IReadOnlyList<string> Doubted, IReadOnlyList<string> Trusted);
 
 /// <summary>What an estimate keeps beside the belief.</summary>
 /// <param name="TrackFrom">Keep the level over time from this moment on; null for none.</param>

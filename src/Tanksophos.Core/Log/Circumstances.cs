@@ -9,7 +9,7 @@ namespace Tanksophos.Core.Log;
 /// </summary>
 public sealed class Circumstances
 {
-    private readonly Dictionary<string, Instant> open = [];
+    private readonly Dictionary<string, Instant> open;
     private DateTimeZone? zone;
     private Offset offset = Offset.Zero;
 
@@ -17,7 +17,14 @@ public sealed class Circumstances
     public Circumstances(Rig rig)
     {
         ArgumentNullException.ThrowIfNull(rig);
+        open = [];
         People = rig.People;
+    }
+
+    private Circumstances(Circumstances other)
+    {
+        open = new(other.open);
+        (zone, offset, People, Hookup, Place, StaySince, DrivingUntil) = (other.zone, other.offset, other.People, other.Hookup, other.Place, other.StaySince, other.DrivingUntil);
     }
 
     /// <summary>People aboard.</summary>
@@ -73,6 +80,9 @@ public sealed class Circumstances
                 break;
         }
     }
+
+    /// <summary>A copy that goes on by itself.</summary>
+    public Circumstances Copy() => new(this);
 
     /// <summary>The circumstances after all entries up to the logbook's now.</summary>
     public static Circumstances After(Logbook logbook)

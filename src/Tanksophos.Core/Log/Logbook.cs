@@ -14,9 +14,25 @@ public sealed record Logbook(Rig Rig, IReadOnlyList<LogEntry> Entries, OffsetDat
     /// </summary>
     public IReadOnlyList<LogEntry> InOrder()
     {
+        if (ordered is { } known && known.For == (Entries, AsOf)) return known.Entries;
         var until = AsOf?.ToInstant() ?? Instant.MaxValue;
-        return [.. Entries.Where(e => e.Instant <= until).OrderBy(e => e.Instant)]; // OrderBy is stable
+        var sorted = true;
+        for (var i = 1; sorted && i < Entries.Count; i++) sorted = Entries[i - 1].Instant <= Entries[i].Instant;
+        IReadOnlyList<LogEntry> entries = sorted && (Entries.Count == 0 || Entries[^1].Instant <= until) ? Entries
+            : [.. Entries.Where(e => e.Instant <= until).OrderBy(e => e.Instant)]; // OrderBy is stable
+        ordered = new((Entries, AsOf), entries);
+        return entries;
     }
+
+    private sealed record Ordered((IReadOnlyList<LogEntry>, OffsetDateTime?) For, IReadOnlyList<LogEntry> Entries);
+
+    private Ordered? ordered;
+
+    /// <summary>Two logbooks are equal if they hold the same; what was worked out from them does not count.</summary>
+    public bool Equals(Logbook? other) => other is not null && Equals(Rig, other.Rig) && Equals(Entries, other.Entries) && AsOf.Equals(other.AsOf);
+
+    /// <inheritdoc/>
+    public override int GetHashCode() => HashCode.Combine(Rig, Entries, AsOf);
 
     /// <summary>The stated <see cref="AsOf"/>, else the time of the last entry, else null.</summary>
     public OffsetDateTime? Now()

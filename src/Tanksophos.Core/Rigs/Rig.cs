@@ -40,6 +40,9 @@ public sealed record Probe(string Id, string Label, double AtFraction)
 
     /// <summary>Height of the stud above the tank's floor in metres, for later repairs.</summary>
     public double? HeightM { get; init; }
+
+    /// <summary>Whatever else helps at a repair: where its nut is, what was done to it.</summary>
+    public string? Note { get; init; }
 }
 
 /// <summary>What kind of monitor a tank has.</summary>
@@ -76,6 +79,21 @@ public sealed record TankMonitor(MonitorKind Kind, IReadOnlyList<Probe> Probes)
 /// <param name="CapacityL">Litres, above 0.</param>
 public sealed record DatedCapacity(NodaTime.OffsetDateTime From, double CapacityL);
 
+/// <summary>A monitor that a tank had up to a moment.</summary>
+/// <param name="Until">The first moment without it.</param>
+/// <param name="Monitor">The monitor.</param>
+public sealed record FormerMonitor(NodaTime.OffsetDateTime Until, TankMonitor Monitor);
+
+/// <summary>A tank that the rig had up to a moment; entries go on pointing to it.</summary>
+/// <param name="Until">The first moment without it.</param>
+/// <param name="Tank">The tank as it was.</param>
+public sealed record FormerTank(NodaTime.OffsetDateTime Until, Tank Tank);
+
+/// <summary>Fresh water on board, as somebody said.</summary>
+/// <param name="At">When.</param>
+/// <param name="Litres">Litres, 0 or more.</param>
+public sealed record FreshLevel(NodaTime.OffsetDateTime At, double Litres);
+
 /// <summary>A holding tank.</summary>
 /// <param name="Id">Unique within the rig; entries point to it.</param>
 /// <param name="Name">What its people call it.</param>
@@ -106,6 +124,12 @@ public sealed record Tank(string Id, string Name, TankRole Role, double Capacity
 
     /// <summary>Earlier capacities, oldest first.</summary>
     public IReadOnlyList<DatedCapacity> CapacityHistory { get; init; } = [];
+
+    /// <summary>Monitors it had before, oldest first.</summary>
+    public IReadOnlyList<FormerMonitor> FormerMonitors { get; init; } = [];
+
+    /// <summary>The monitor in force at a moment.</summary>
+    public TankMonitor MonitorAt(NodaTime.Instant moment) => FormerMonitors.FirstOrDefault(f => moment < f.Until.ToInstant())?.Monitor ?? Monitor;
 
     /// <summary>Litres in the tank when the top probe, or 100 %, reads.</summary>
     public double FullMarkL => CapacityL - RoomAboveFullL;
@@ -188,6 +212,18 @@ public sealed record Equipment
     /// <summary>"straight" or "offset".</summary>
     public string? ToiletDrop { get; init; }
 
+    /// <summary>A gate valve that was added behind the outlet, against a dripping one.</summary>
+    public bool? AddOnValve { get; init; }
+
+    /// <summary>A fan in the roof vent; while it runs it can draw air up through the toilet.</summary>
+    public bool? VentFan { get; init; }
+
+    /// <summary>A cap with a garden-hose connection, for gray alone where it may run off.</summary>
+    public bool? GrayOnlyCap { get; init; }
+
+    /// <summary>Tanks and valves that are heated or enclosed against frost.</summary>
+    public bool? FrostProof { get; init; }
+
     /// <summary>Height of the rig's outlet above the ground in metres.</summary>
     public double? OutletHeightM { get; init; }
 
@@ -219,6 +255,15 @@ public sealed record Rig(string Name, string Kind, int People, IReadOnlyList<Tan
 
     /// <summary>Litres of fresh water the rig can carry.</summary>
     public double? FreshCapacityL { get; init; }
+
+    /// <summary>Fresh water on board when somebody last said; null if nobody did.</summary>
+    public FreshLevel? Fresh { get; init; }
+
+    /// <summary>Tanks it had before, oldest first.</summary>
+    public IReadOnlyList<FormerTank> FormerTanks { get; init; } = [];
+
+    /// <summary>The tank with this id, also one the rig no longer has; or null.</summary>
+    public Tank? FindEver(string? tankId) => Find(tankId) ?? FormerTanks.LastOrDefault(f => f.Tank.Id == tankId)?.Tank;
 
     /// <summary>The rules in force.</summary>
     public HouseRules RulesInForce => Rules ?? HouseRules.Default;

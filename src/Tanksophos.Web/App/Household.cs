@@ -6,17 +6,37 @@ using Tanksophos.Web.Words;
 
 namespace Tanksophos.Web.App;
 
-/// <summary>What a request is about: the rig, its units, its local time.</summary>
-public sealed class Household(RigStore store, Beliefs beliefs, IClock clock, IHttpContextAccessor http)
+/// <summary>What a request is about: the person, the rig, its units, its local time.</summary>
+public sealed class Household(RigStore store, PeopleStore people, RigMemory memory, IClock clock, IHttpContextAccessor http)
 {
     public const string RigCookie = "rig";
-    public const string UnitsCookie = "units";
     public const string ThemeCookie = "theme";
     public const string ZoneCookie = "zone";
 
+    /// <summary>Where the check of the sign-in leaves the person it has read, for the rest of the request.</summary>
+    public const string PersonItem = "person";
+
+    private IReadOnlyList<RigOfMine>? rigs;
     private StoredRig? rig;
     private Picture? picture;
     private bool looked;
+
+    /// <summary>A rig the person belongs to.</summary>
+    public sealed record RigOfMine(int Id, string Name, Role Role, bool Archived);
+
+    private Person? Person => http.HttpContext?.Items[PersonItem] as Person;
+
+    /// <summary>Number of the person; 0 for nobody.</summary>
+    public int PersonId => Person?.Id ?? 0;
+
+    /// <summary>Name of the person, as it is written into the log; empty for nobody.</summary>
+    public string Who => Person?.UserName ?? "";
+
+    /// <summary>Whether the person keeps the installation.</summary>
+    public bool IsKeeper => Person?.IsKeeper == true;
+
+    /// <summary>The rigs of the person, by name, those put away at the end.</summary>
+    public IReadOnlyList<RigOfMine> Rigs => rigs ??= Person is { } p ? [.. people.RigsOf(p.Id).Select(r => new RigOfMine(r.RigId, r.Name, r.Role, r.Archived)).OrderBy(r => r.Archived)] : [];
 
     /// <summary>The chosen rig, or the first; null before the first run.</summary>
     public StoredRig? Rig
@@ -25,20 +45,50 @@ public sealed class Household(RigStore store, Beliefs beliefs, IClock clock, IHt
         {
             if (looked) return rig;
             looked = true;
-            rig = int.TryParse(Cookie(RigCookie), out var id) ? store.Find(id) : null;
-            return rig ??= store.Rigs() is [var first, ..] ? first : null;
+            var mine = Asked is { } asked ? Rigs.FirstOrDefault(r => r.Id == asked) : Rigs.FirstOrDefault(r => r.Id == Number(Cookie(RigCookie)) && !r.Archived) ?? Rigs.FirstOrDefault(r => !r.Archived);
+            if (mine is null) return null;
+            Role = mine.Role;
+            return rig = store.Find(mine.Id);
         }
     }
 
-    /// <summary>All rigs.</summary>
-    public IReadOnlyList<StoredRig> Rigs => store.Rigs();
+    /// <summary>What the person may do with the rig at hand.</summary>
+    public Role Role { get; private set; }
+
+    /// <summary>Whether the person may log.</summary>
+    public bool MayLog => Rig is not null && Role >= Role.Crew;
+
+    /// <summary>Whether the person may change the rig.</summary>
+    public bool MayChange => Rig is not null && Role >= Role.Owner;
+
+    /// <summary>Whether the request names a rig that is not one of the person's.</summary>
+    public bool AskedForOthers => Asked is { } asked && Rigs.All(r => r.Id != asked);
+
+    // A form names the rig it was opened for; an address may name one too.
+    private int? Asked
+    {
+        get
+        {
+            if (http.HttpContext is not { } context) return null;
+            var named = context.Request.HasFormContentType && context.Request.Form.TryGetValue(RigFieldTagHelper.Field, out var form) ? form.ToString() : context.Request.Query["rig"].ToString();
+            return string.IsNullOrEmpty(named) ? null : Number(named);
+        }
+    }
+
+    private static int Number(string? text) => int.TryParse(text, System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var id) ? id : -1;
+
+    /// <summary>Makes a rig the one in front of the person from now on.</summary>
+    public void Choose(int rigId) => http.HttpContext!.Response.Cookies.Append(RigCookie, rigId.ToString(System.Globalization.CultureInfo.InvariantCulture), Kept);
+
+    /// <summary>A cookie that stays on the device for a year and that scripts cannot read.</summary>
+    public static CookieOptions Kept => new() { MaxAge = TimeSpan.FromDays(365), SameSite = SameSiteMode.Lax, HttpOnly = true, IsEssential = true };
 
     /// <summary>The picture of the rig now.</summary>
     /// <exception cref="InvalidOperationException">There is no rig yet.</exception>
-    public Picture Picture => picture ??= beliefs.Now(Rig ?? throw new InvalidOperationException("No rig yet."), store);
+    public Picture Picture => picture ??= memory.Now(Rig ?? throw new InvalidOperationException("No rig yet."), store);
 
     /// <summary>The person's units.</summary>
-    public Units Units => Cookie(UnitsCookie) == "metric" ? Units.Metric : Units.Us;
+    public Units Units => Person?.Units == Units.Metric.Code ? Units.Metric : Units.Us;
 
     /// <summary>"day", "night" or "auto".</summary>
     public string Theme => Cookie(ThemeCookie) is "day" or "night" ? Cookie(ThemeCookie)! : "auto";
@@ -59,10 +109,11 @@ public sealed class Household(RigStore store, Beliefs beliefs, IClock clock, IHt
     /// <summary>
     /// The moment that somebody typed into a form, local to the place; nothing typed is now. Up to a day ahead is taken, as the log does.
     /// </summary>
-    public bool When(string? typed, out OffsetDateTime time, out string problem)
+    public bool When(string? typed, out OffsetDateTime time, out string problem, DateTimeZone? there = null)
     {
+        var zone = there ?? Zone;
         problem = "";
-        time = Instant.FromUnixTimeSeconds(Now.ToUnixTimeSeconds()).InZone(Zone).ToOffsetDateTime();
+        time = Instant.FromUnixTimeSeconds(Now.ToUnixTimeSeconds()).InZone(zone).ToOffsetDateTime();
         if (string.IsNullOrWhiteSpace(typed)) return true;
         var parsed = LocalDateTimePattern.CreateWithInvariantCulture("uuuu-MM-dd'T'HH:mm").Parse(typed.Length > 16 ? typed[..16] : typed);
         if (!parsed.Success || parsed.Value.Year is < 1900 or > 2200)
@@ -70,7 +121,7 @@ public sealed class Household(RigStore store, Beliefs beliefs, IClock clock, IHt
             problem = "Time: a date and an hour such as 2026-05-09T18:00 is accepted.";
             return false;
         }
-        time = parsed.Value.InZoneLeniently(Zone).ToOffsetDateTime();
+        time = parsed.Value.InZoneLeniently(zone).ToOffsetDateTime();
         if (time.ToInstant() <= Now + Duration.FromDays(1)) return true;
         problem = "Time: at most a day ahead is accepted.";
         return false;

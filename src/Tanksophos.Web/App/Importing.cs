@@ -29,13 +29,15 @@ public sealed class Importing(RigStore store, IClock clock)
     /// </summary>
     /// <param name="content">The file.</param>
     /// <param name="chosen">The rig to use; null to go by the document.</param>
+    /// <param name="named">Finds the rig of a name among those that may be imported into.</param>
     /// <param name="asNew">Make a new rig from the document even if one of that name exists.</param>
-    public ImportPreview Preview(byte[] content, StoredRig? chosen, bool asNew = false)
+    public ImportPreview Preview(byte[] content, StoredRig? chosen, Func<string, StoredRig?> named, bool asNew = false)
     {
+        ArgumentNullException.ThrowIfNull(named);
         var today = clock.GetCurrentInstant();
         var read = ImportDocument.Read(content, asNew ? null : chosen?.Rig, today);
         var target = asNew ? null : chosen;
-        if (target is null && !asNew && read.Value?.Rig is { } described && store.Rigs().FirstOrDefault(r => r.Rig.Name == described.Name) is { } same)
+        if (target is null && !asNew && read.Value?.Rig is { } described && named(described.Name) is { } same)
         {
             target = same;
             read = ImportDocument.Read(content, same.Rig, today); // its entries must fit the rig that is there
@@ -46,17 +48,20 @@ public sealed class Importing(RigStore store, IClock clock)
             var plan = store.Plan(target.Id, document.Entries, document.Paths);
             return new ImportPreview(target, null, document.Entries, plan, plan.Conflicts, read.Warnings);
         }
-        return new ImportPreview(null, document.Rig, document.Entries, new ImportPlan([.. document.Entries.Select(e => ("", e))], 0, []), [], read.Warnings);
+        return new ImportPreview(null, document.Rig, document.Entries, new ImportPlan([.. document.Entries.Select(e => new PlannedEntry("", e, ""))], 0, []), [], read.Warnings);
     }
 
     /// <summary>Brings in what a preview showed, all or nothing.</summary>
+    /// <param name="preview">What was shown.</param>
+    /// <param name="who">Who brings it in, by name.</param>
+    /// <param name="owner">Who will own a new rig; null for the first owner's account.</param>
     /// <returns>The number of the rig.</returns>
     /// <exception cref="EntryConflictException">The log has changed since the preview.</exception>
-    public int Apply(ImportPreview preview, string who)
+    public int Apply(ImportPreview preview, string who, int? owner)
     {
         ArgumentNullException.ThrowIfNull(preview);
         var batch = "import-" + Guid.NewGuid().ToString("N");
-        if (preview.Target is null) return store.Add(preview.NewRig!, preview.Entries, who, batch);
+        if (preview.Target is null) return store.Add(preview.NewRig!, preview.Entries, who, batch, owner);
         store.Record(preview.Target.Id, preview.Entries, who, batch);
         return preview.Target.Id;
     }
@@ -105,7 +110,7 @@ internal static class ImportCommand
         var looksLikeTable = content.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is not [(byte)'{', ..];
         if (chosen is null && looksLikeTable && rigs.Count == 1) chosen = rigs[0];
         var importing = new Importing(store, SystemClock.Instance);
-        var preview = importing.Preview(content, chosen);
+        var preview = importing.Preview(content, chosen, name => rigs.FirstOrDefault(r => r.Rig.Name == name));
         foreach (var warning in preview.Warnings) errors.WriteLine($"warning: {warning}");
         if (!preview.Ok)
         {
@@ -113,7 +118,7 @@ internal static class ImportCommand
             errors.WriteLine("Nothing was written.");
             return 1;
         }
-        importing.Apply(preview, "command line");
+        importing.Apply(preview, "command line", context.Users.Where(p => p.IsKeeper).OrderBy(p => p.Id).Select(p => (int?)p.Id).FirstOrDefault());
         output.WriteLine($"{preview.Target?.Rig.Name ?? preview.NewRig!.Name}: {(preview.Target is null ? "new rig, " : "")}{preview.Plan.New.Count} entries added, {preview.Plan.AlreadyThere} were there already.");
         return 0;
     }

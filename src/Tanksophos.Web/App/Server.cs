@@ -1,10 +1,14 @@
 using System.Globalization;
 using System.Net;
 using System.Net.Sockets;
+using System.Security.Cryptography;
+using System.Security.Cryptography.X509Certificates;
 using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.HostFiltering;
 using Microsoft.AspNetCore.Hosting.Server;
 using Microsoft.AspNetCore.Hosting.Server.Features;
 using Microsoft.AspNetCore.Http.Features;
+using Microsoft.AspNetCore.Identity;
 using NodaTime;
 using Serilog;
 using Serilog.Events;
@@ -20,11 +24,18 @@ internal static class Server
 {
     public const int UsualPort = 5080;
 
+    /// <summary>Name of the account of the demonstration.</summary>
+    public const string DemoName = "Demo";
+
     public static string UsualDataFolder =>
         Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.Create), "tanksophos");
 
-    public static async Task<int> RunAsync(string[] args, string? data, int? port, bool demo, string? now, CancellationToken stop)
+    /// <summary>How the program was asked to run.</summary>
+    public sealed record Wishes(string[] Args, string? Data, int? Port, bool Demo, string? Now, bool Lan, bool Https, FileInfo? Certificate, FileInfo? CertificateKey);
+
+    public static async Task<int> RunAsync(Wishes wishes, CancellationToken stop)
     {
+        var (args, data, port, demo, now, lan, https, given, key) = wishes;
         if (port is < 0 or > 65535)
         {
             await Console.Error.WriteLineAsync("--port: a number from 0 to 65535 is accepted.");
@@ -44,17 +55,37 @@ internal static class Server
         var beside = Directory.Exists(Path.Combine(AppContext.BaseDirectory, "wwwroot")) ? AppContext.BaseDirectory : null;
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = beside });
         var folder = builder.Configuration["data"] ?? data ?? UsualDataFolder; // the test host sets the former
+        demo |= builder.Configuration["demo"] == "true";
+        FileStream? held = null;
+        X509Certificate2? certificate = null;
         try
         {
-            Configure(builder, new DataFolder(folder), port ?? UsualPort, clock);
+            var kept = new DataFolder(folder);
+            held = kept.Hold();
+            if (held is null)
+            {
+                await Console.Error.WriteLineAsync($"--data: another Tanksophos is using the folder '{folder}'. Stop it, or choose another folder.");
+                return 2;
+            }
+            if (https || given is not null)
+            {
+                certificate = given is null ? Addresses.OwnCertificate(Path.Combine(kept.Root, "https.pfx"), clock.GetCurrentInstant().ToDateTimeOffset()) : Given(given, key);
+                if (certificate is null)
+                {
+                    await Console.Error.WriteLineAsync("--certificate: a PEM file with its --certificate-key, or a PKCS #12 file without a password, is accepted.");
+                    return 2;
+                }
+            }
+            Configure(builder, kept, port ?? UsualPort, clock, new Hosting(demo, lan, Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(5))), certificate);
         }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException or CryptographicException)
         {
             await Console.Error.WriteLineAsync($"--data: the folder '{folder}' cannot be used: {e.Message}");
             return 2;
         }
+        using var lockFile = held;
         await using var app = builder.Build();
-        Prepare(app, demo || builder.Configuration["demo"] == "true");
+        await PrepareAsync(app, demo);
         Map(app);
         try
         {
@@ -65,13 +96,47 @@ internal static class Server
             await Console.Error.WriteLineAsync($"Port {port ?? UsualPort} is taken by another program. Choose another: --port {(port ?? UsualPort) + 1}");
             return 3;
         }
-        foreach (var address in app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()?.Addresses ?? [])
-            Console.WriteLine($"Tanksophos answers on {address.Replace("127.0.0.1", "localhost", StringComparison.Ordinal)}");
+        Announce(app, certificate);
         await app.WaitForShutdownAsync(stop);
         return 0;
     }
 
-    private static void Configure(WebApplicationBuilder builder, DataFolder folder, int port, IClock clock)
+    private static X509Certificate2? Given(FileInfo file, FileInfo? key)
+    {
+        try
+        {
+            return key is not null ? X509Certificate2.CreateFromPemFile(file.FullName, key.FullName) : X509CertificateLoader.LoadPkcs12FromFile(file.FullName, null);
+        }
+        catch (Exception e) when (e is CryptographicException or IOException or UnauthorizedAccessException)
+        {
+            return null;
+        }
+    }
+
+    private static void Announce(WebApplication app, X509Certificate2? certificate)
+    {
+        var hosting = app.Services.GetRequiredService<Hosting>();
+        var scheme = certificate is null ? "http" : "https";
+        foreach (var address in app.Services.GetRequiredService<IServer>().Features.Get<IServerAddressesFeature>()?.Addresses ?? [])
+        {
+            var bound = new Uri(address.Replace("[::]", "localhost", StringComparison.Ordinal).Replace("0.0.0.0", "localhost", StringComparison.Ordinal));
+            Console.WriteLine($"Tanksophos answers on {scheme}://localhost:{bound.Port}");
+            if (!hosting.Lan) continue;
+            using var scope = app.Services.CreateScope();
+            var first = !scope.ServiceProvider.GetRequiredService<PeopleStore>().AnyPeople;
+            foreach (var (near, i) in Addresses.OfThisMachine().Select((a, i) => (a, i)))
+            {
+                var link = $"{scheme}://{near}:{bound.Port}{(first ? $"/first?code={hosting.SetUpCode}" : "")}";
+                Console.WriteLine($"In the local network: {link}");
+                if (i == 0) Console.WriteLine(Addresses.QrText(link));
+            }
+            if (first) Console.WriteLine("Nobody has an account yet. Who opens this link first makes the owner's account; keep it to yourself.");
+            if (certificate is null) Console.WriteLine("Anyone in this network can read plain http. Start with --https to encrypt; phones refuse some features without it.");
+        }
+        if (certificate is not null) Console.WriteLine($"Fingerprint of the certificate (SHA-256), to compare when a browser asks: {Convert.ToHexString(certificate.GetCertHash(HashAlgorithmName.SHA256))}");
+    }
+
+    private static void Configure(WebApplicationBuilder builder, DataFolder folder, int port, IClock clock, Hosting hosting, X509Certificate2? certificate)
     {
         builder.Host.UseSerilog((_, log) => log
             .MinimumLevel.Is(LogEventLevel.Warning)
@@ -82,48 +147,72 @@ internal static class Server
         builder.WebHost.ConfigureKestrel(k =>
         {
             k.AddServerHeader = false;
-            k.Listen(IPAddress.Loopback, port);
+            k.Listen(hosting.Lan ? IPAddress.Any : IPAddress.Loopback, port, l =>
+            {
+                if (certificate is not null) l.UseHttps(certificate);
+            });
             k.Limits.MaxRequestBodySize = Uploads.MostBytes + Uploads.FormBytes;
         });
         builder.Services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = Uploads.MostBytes + Uploads.FormBytes);
         builder.Services.AddSingleton(folder);
         builder.Services.AddSingleton(clock);
         builder.Services.AddSingleton<ILevelEstimator, CountingEstimator>();
-        builder.Services.AddSingleton<Beliefs>();
+        builder.Services.AddSingleton(hosting);
+        builder.Services.AddSingleton<RigMemory>();
+        builder.Services.AddSingleton<SafeKeeping>();
+        builder.Services.AddHostedService<DailyBackup>();
+        builder.Services.Configure<HostFilteringOptions>(h => h.AllowedHosts = [.. Addresses.Hosts(hosting.Lan)]);
         builder.Services.AddSingleton<Uploads>();
         builder.Services.AddScoped(_ => folder.Open());
         builder.Services.AddScoped<RigStore>();
+        builder.Services.AddScoped<PeopleStore>();
+        builder.Services.AddScoped<PhotoStore>();
         builder.Services.AddScoped<Household>();
         builder.Services.AddScoped<Importing>();
         builder.Services.AddHttpContextAccessor();
-        builder.Services.AddRazorPages(o => o.Conventions.AddPageRoute("/Today/Index", ""));
+        builder.Services.AddScoped<AccessFilter>();
+        SigningIn.Add(builder.Services);
+        builder.Services.AddRazorPages(o => o.Conventions.AddPageRoute("/Today/Index", "")).AddMvcOptions(o => o.Filters.AddService<AccessFilter>());
         builder.Services.AddRouting(o => o.LowercaseUrls = true);
         builder.Services.AddAntiforgery(o => o.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest);
         builder.Services.AddDataProtection().PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(folder.Root, "keys"))).SetApplicationName("tanksophos");
     }
 
-    private static void Prepare(WebApplication app, bool demo)
+    private static async Task PrepareAsync(WebApplication app, bool demo)
     {
         var folder = app.Services.GetRequiredService<DataFolder>();
         folder.Migrate();
         if (!demo) return;
         using var scope = app.Services.CreateScope();
         var store = scope.ServiceProvider.GetRequiredService<RigStore>();
-        if (store.Rigs().Count > 0) return;
-        var season = DemoSeason.Until(app.Services.GetRequiredService<IClock>().GetCurrentInstant());
-        store.Add(season.Rig, season.Entries, "demo", "demo");
+        var people = scope.ServiceProvider.GetRequiredService<PeopleStore>();
+        if (store.Rigs().Count == 0)
+        {
+            var season = DemoSeason.Until(app.Services.GetRequiredService<IClock>().GetCurrentInstant());
+            store.Add(season.Rig, season.Entries, DemoName, "demo");
+        }
+        // On the machine itself the demonstration is entered with one click; where others could come in, its first visitor makes an account like everywhere.
+        if (people.AnyPeople || app.Services.GetRequiredService<Hosting>().Lan) return;
+        var person = new Person { UserName = DemoName, IsKeeper = true, CreatedAt = app.Services.GetRequiredService<IClock>().GetCurrentInstant() };
+        await scope.ServiceProvider.GetRequiredService<UserManager<Person>>().CreateAsync(person);
+        people.Adopt(person.Id);
     }
 
     private static void Map(WebApplication app)
     {
         app.UseSecurityHeaders(Policy());
+        app.UseHostFiltering();
         app.UseExceptionHandler("/error");
         app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
         app.Use(RefuseLargeUploads);
         app.UseRouting();
+        app.UseRateLimiter();
+        app.UseAuthentication();
+        app.UseAuthorization();
         app.UseAntiforgery();
-        app.MapStaticAssets();
+        app.MapStaticAssets().AllowAnonymous();
         app.MapRazorPages().WithStaticAssets();
+        Api.Map(app);
     }
 
     // A browser that is cut off while it sends shows its own error; so the rest is read and thrown away, and the page says what is accepted.

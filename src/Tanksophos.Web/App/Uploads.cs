@@ -10,6 +10,9 @@ public sealed class Uploads(DataFolder folder)
     /// <summary>Largest file in bytes; some 100,000 entries.</summary>
     public const long MostBytes = 32L << 20;
 
+    /// <summary>Largest backup that is taken by the page, in bytes.</summary>
+    public const long MostBackupBytes = 512L << 20;
+
     /// <summary>What a form adds around a file at most.</summary>
     internal const long FormBytes = 1L << 20;
 

@@ -41,7 +41,7 @@ public sealed class RibbonGeometry
         var now = picture.Belief.AsOf!.Value.ToInstant();
         var entries = picture.Logbook.InOrder();
         var first = entries.Count > 0 ? entries[0].Instant : now;
-        from = Instant.Max(now - Beliefs.TrackLength, Instant.Min(first, now - Duration.FromDays(2)));
+        from = Instant.Max(now - RigMemory.TrackLength, Instant.Min(first, now - Duration.FromDays(2)));
         to = now + Ahead;
         Now = X(now);
         Stays = [.. StaysOf(entries, now)];
@@ -49,10 +49,42 @@ public sealed class RibbonGeometry
         Days = [.. DaysOf(zone)];
     }
 
+    /// <summary>Computes the ribbon of a stretch of the past, with the levels as they were believed just before and after each entry.</summary>
+    public RibbonGeometry(Rig rig, IReadOnlyList<(LogEntry Entry, BeliefChange? Change)> stretch, Instant start, Instant end, DateTimeZone zone)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        ArgumentNullException.ThrowIfNull(stretch);
+        ArgumentNullException.ThrowIfNull(zone);
+        Zone = zone;
+        (from, to) = (start, Instant.Max(end, start + Duration.FromHours(1)));
+        Stays = [.. StaysOf([.. stretch.Select(s => s.Entry)], to)];
+        Lanes = [.. rig.Tanks.Select((t, i) => Lane(t, i, stretch, rig.RulesInForce.DumpLevel(t.Role)))];
+        Days = [.. DaysOf(zone)];
+    }
+
+    private RibbonLane Lane(Tank tank, int index, IReadOnlyList<(LogEntry Entry, BeliefChange? Change)> stretch, double dumpLevel)
+    {
+        var top = LanesTop + index * (LaneHeight + LaneGap);
+        var bottom = top + LaneHeight;
+        double Y(double litres) => bottom - Math.Clamp(litres / tank.CapacityL, 0, 1) * LaneHeight;
+        LevelBand Band(double mean, double sd) => new(Math.Max(0, mean - 1.645 * sd), Math.Max(0, mean), Math.Min(tank.CapacityL, mean + 1.645 * sd));
+
+        var track = new List<TrackPoint>();
+        var pins = new List<RibbonPin>();
+        foreach (var (entry, change) in stretch)
+        {
+            if (entry.Tank != tank.Id || entry.Instant < from) continue;
+            if (change is not null) track.AddRange([new TrackPoint(entry.Instant, Band(change.BeforeL, change.BeforeSdL)), new TrackPoint(entry.Instant, Band(change.AfterL, change.AfterSdL))]);
+            if (entry is DumpEntry) pins.Add(new RibbonPin(X(entry.Instant), "D", "dumped", false));
+        }
+        return new RibbonLane(tank, top, bottom, bottom - dumpLevel * LaneHeight, track.Count > 1 ? [Stretch(track, Y, false)] : [], pins);
+    }
+
     /// <summary>The local time of its days.</summary>
     public DateTimeZone Zone { get; }
 
-    public double Now { get; }
+    /// <summary>Where now is; null on a ribbon of the past.</summary>
+    public double? Now { get; }
 
     public double LanesTop => StayTop + StayHeight + 18;
 

@@ -20,6 +20,9 @@ public sealed partial record Units(string Code, string VolumeSymbol, double Litr
         return value.ToString(Math.Abs(value) < 2.95 && this == Us ? "0.#" : "0", CultureInfo.InvariantCulture);
     }
 
+    /// <summary>A volume as it is typed, with as many digits as bring it back: "3.04 gal", "57.5 L".</summary>
+    public string Exact(double litres) => $"{Math.Round(litres / LitresPerUnit, 4).ToString(CultureInfo.InvariantCulture)} {VolumeSymbol}";
+
     /// <summary>"6 fl oz" or "180 mL".</summary>
     public string SmallVolume(double millilitres) => this == Us
         ? (Math.Round(UnitsNet.Volume.FromMilliliters(millilitres).UsOunces * 2) / 2).ToString("0.#", CultureInfo.InvariantCulture) + " fl oz"
@@ -38,14 +41,19 @@ public sealed partial record Units(string Code, string VolumeSymbol, double Litr
     {
         litres = 0;
         var m = Typed().Match(text ?? "");
-        if (!m.Success || !double.TryParse(m.Groups["n"].Value.Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number)) return false;
-        UnitsNet.Volume? volume = m.Groups["u"].Value.ToLowerInvariant() switch
+        if (!m.Success || Amount(m) is not { } number) return false;
+        UnitsNet.Volume? volume = m.Groups["u"].Value.Replace(" ", "", StringComparison.Ordinal).ToLowerInvariant() switch
         {
             "" => UnitsNet.Volume.FromLiters(number * LitresPerUnit),
             "gal" or "gals" or "gallon" or "gallons" => UnitsNet.Volume.FromUsGallons(number),
             "l" or "litre" or "litres" or "liter" or "liters" => UnitsNet.Volume.FromLiters(number),
             "qt" or "quart" or "quarts" => UnitsNet.Volume.FromUsQuarts(number),
             "cup" or "cups" => UnitsNet.Volume.FromUsCustomaryCups(number),
+            "pt" or "pint" or "pints" => UnitsNet.Volume.FromUsPints(number),
+            "oz" or "floz" => UnitsNet.Volume.FromUsOunces(number),
+            "tbsp" => UnitsNet.Volume.FromUsTablespoons(number),
+            "tsp" => UnitsNet.Volume.FromUsTeaspoons(number),
+            "dl" => UnitsNet.Volume.FromDeciliters(number),
             "ml" => UnitsNet.Volume.FromMilliliters(number),
             _ => null,
         };
@@ -74,7 +82,7 @@ public sealed partial record Units(string Code, string VolumeSymbol, double Litr
         var trimmed = (text ?? "").Trim();
         var sign = trimmed.StartsWith('-') ? -1 : 1;
         var m = Typed().Match(trimmed.TrimStart('-'));
-        if (!m.Success || !double.TryParse(m.Groups["n"].Value.Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number)) return false;
+        if (!m.Success || Amount(m) is not { } number) return false;
         UnitsNet.Length? length = m.Groups["u"].Value.ToLowerInvariant() switch
         {
             "" => this == Us ? UnitsNet.Length.FromInches(number) : UnitsNet.Length.FromCentimeters(number),
@@ -90,6 +98,42 @@ public sealed partial record Units(string Code, string VolumeSymbol, double Litr
         return true;
     }
 
-    [GeneratedRegex(@"\A\s*(?<n>[0-9]{1,6}([.,][0-9]{1,4})?)\s*(?<u>[A-Za-z]*)\.?\s*\z", RegexOptions.ExplicitCapture)]
+    /// <summary>"24 C" or "75 F".</summary>
+    public string Temperature(double celsius) => this == Us
+        ? UnitsNet.Temperature.FromDegreesCelsius(celsius).DegreesFahrenheit.ToString("0", CultureInfo.InvariantCulture) + " F"
+        : celsius.ToString("0", CultureInfo.InvariantCulture) + " C";
+
+    /// <summary>What <see cref="TryParseTemperature"/> accepts, for messages.</summary>
+    public string AcceptedTemperature => this == Us ? "a temperature such as 75, 75 F or 24 C" : "a temperature such as 24, 24 C or 75 F";
+
+    /// <summary>Reads "75", "75 F", "24 C", "-5"; a bare number is in the person's own scale.</summary>
+    public bool TryParseTemperature(string? text, out double celsius)
+    {
+        celsius = 0;
+        var trimmed = (text ?? "").Replace("\u00b0", "", StringComparison.Ordinal).Trim();
+        var sign = trimmed.StartsWith('-') ? -1 : 1;
+        var m = Typed().Match(trimmed.TrimStart('-'));
+        if (!m.Success || Amount(m) is not { } number) return false;
+        var unit = m.Groups["u"].Value.ToLowerInvariant();
+        if (unit is not ("" or "f" or "c")) return false;
+        celsius = unit == "f" || (unit.Length == 0 && this == Us) ? UnitsNet.Temperature.FromDegreesFahrenheit(sign * number).DegreesCelsius : sign * number;
+        return true;
+    }
+
+    // "3", "3,5", "1/2", "1 1/2"
+    private static double? Amount(Match typed)
+    {
+        double whole = 0, part = 0;
+        if (typed.Groups["n"].Success && !double.TryParse(typed.Groups["n"].Value.Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out whole)) return null;
+        if (typed.Groups["a"].Success)
+        {
+            var under = int.Parse(typed.Groups["b"].Value, CultureInfo.InvariantCulture);
+            if (under == 0) return null;
+            part = int.Parse(typed.Groups["a"].Value, CultureInfo.InvariantCulture) / (double)under;
+        }
+        return whole + part;
+    }
+
+    [GeneratedRegex(@"\A\s*(?:(?<n>[0-9]{1,6})\s+(?<a>[0-9]{1,2})\s*/\s*(?<b>[0-9]{1,2})|(?<a>[0-9]{1,2})\s*/\s*(?<b>[0-9]{1,2})|(?<n>[0-9]{1,6}([.,][0-9]{1,4})?))\s*(?<u>[A-Za-z]*(?:\s[A-Za-z]+)?)\.?\s*\z", RegexOptions.ExplicitCapture)]
     private static partial Regex Typed();
 }

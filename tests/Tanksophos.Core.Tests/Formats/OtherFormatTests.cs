@@ -106,5 +106,5 @@ public class OtherFormatTests
         ImportDocument.Read(Given.Utf8("at,tank,via,fraction\n2027-05-01T08:00Z,black,sight,0.5\n"), Given.Rig(), today).Errors.ShouldHaveSingleItem().Path.ShouldBe("line 2, at");
     }
 
-    private static ReadResult<ReadingsCsv.Table> Csv(string text) => ReadingsCsv.Read(Given.Utf8(text), Given.Rig());
+    private static ReadResult<EntryTable> Csv(string text) => ReadingsCsv.Read(Given.Utf8(text), Given.Rig());
 }

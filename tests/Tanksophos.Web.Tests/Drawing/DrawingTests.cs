@@ -63,11 +63,11 @@ public class DrawingTests
     public void The_ribbon_runs_from_the_past_over_now_into_the_plan()
     {
         var log = DemoSeason.Until(Now) with { AsOf = Now.WithOffset(Offset.Zero) };
-        var belief = new CountingEstimator().Estimate(log, new EstimateOptions(Now - Beliefs.TrackLength));
+        var belief = new CountingEstimator().Estimate(log, new EstimateOptions(Now - RigMemory.TrackLength));
         var ribbon = new RibbonGeometry(new Picture(log, belief, Advice.For(log, belief)), Denver);
 
         ribbon.Lanes.Select(l => l.Tank.Id).ShouldBe(["black", "bath", "galley"]);
-        ribbon.Now.ShouldBeInRange(RibbonGeometry.LaneLeft, RibbonGeometry.Width);
+        ribbon.Now!.Value.ShouldBeInRange(RibbonGeometry.LaneLeft, RibbonGeometry.Width);
         ribbon.Stays[^1].Place.ShouldBe("Lantern Hollow");
         ribbon.Stays[^1].Open.ShouldBeTrue();
         ribbon.Lanes[0].Pins.ShouldContain(p => !p.Planned && p.X < ribbon.Now);

@@ -1,3 +1,4 @@
+using System.IO.Compression;
 using System.Text;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
@@ -8,19 +9,49 @@ using Tanksophos.Web.App;
 
 namespace Tanksophos.Web.Pages;
 
-/// <summary>Hands out the rig in front of the person in the open formats.</summary>
-public sealed class ExportModel(Household house, RigStore store) : PageModel
+/// <summary>Hands out the rig at hand in the open formats.</summary>
+public sealed class ExportModel(Household house, RigStore store, PhotoStore photos) : PageModel
 {
     public IActionResult OnGet(string what)
     {
-        if (house.Rig is not { } rig) return RedirectToPage("/Start/Index");
+        var rig = house.Rig!;
         var name = FileName(rig.Rig.Name);
         return what switch
         {
-            "logbook" => File(LogbookFormat.Write(new Logbook(rig.Rig, store.Log(rig.Id)), pretty: true), "application/json", $"{name}-logbook.json"),
+            "logbook" => File(Logbook(rig), "application/json", $"{name}-logbook.json"),
             "readings" => File(ReadingsCsv.Write(store.Log(rig.Id)), "text/csv", $"{name}-readings.csv"),
+            "entries" => File(EntriesCsv.Write(store.Log(rig.Id)), "text/csv", $"{name}-entries.csv"),
+            "everything" => File(Everything(rig), "application/zip", $"{name}.zip"),
             _ => NotFound(),
         };
+    }
+
+    private byte[] Logbook(StoredRig rig) => LogbookFormat.Write(new Logbook(rig.Rig, store.Log(rig.Id)), pretty: true);
+
+    private byte[] Everything(StoredRig rig)
+    {
+        using var packed = new MemoryStream();
+        using (var zip = new ZipArchive(packed, ZipArchiveMode.Create, leaveOpen: true))
+        {
+            Add(zip, "logbook.json", Logbook(rig));
+            Add(zip, "entries.csv", EntriesCsv.Write(store.Log(rig.Id)));
+            var list = new StringBuilder("photo,entry\n");
+            foreach (var (id, key, file) in photos.All(rig.Id))
+            {
+                var photo = $"photos/{id}.{(file.ContentType == "image/png" ? "png" : "jpg")}";
+                Add(zip, photo, file.Bytes);
+                list.Append(photo).Append(",\"").Append(key.Replace("\"", "\"\"", StringComparison.Ordinal)).Append("\"\n");
+            }
+            Add(zip, "photos.csv", Encoding.UTF8.GetBytes(list.ToString()));
+        }
+        if (house.MayChange) store.Exported(rig.Id); // who may delete it has it whole now
+        return packed.ToArray();
+    }
+
+    private static void Add(ZipArchive zip, string name, byte[] content)
+    {
+        using var entry = zip.CreateEntry(name, CompressionLevel.Fastest).Open();
+        entry.Write(content);
     }
 
     private static string FileName(string rig)

@@ -1,3 +1,4 @@
+using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Tanksophos.Core.Formats;
@@ -7,11 +8,13 @@ using Tanksophos.Web.App;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>Brings in a logbook document or a CSV of readings: first a look at what it would do, then a yes.</summary>
+[NoRig]
 public sealed class ImportModel(Household house, RigStore store, Importing importing, Uploads uploads) : PageModel
 {
     private const string NewRig = "new";
 
-    public IReadOnlyList<StoredRig> Rigs => house.Rigs;
+    /// <summary>The rigs that the person may import into.</summary>
+    public IReadOnlyList<Household.RigOfMine> Rigs => [.. house.Rigs.Where(r => r.Role == Role.Owner && !r.Archived)];
 
     public string? FileName { get; private set; }
 
@@ -48,17 +51,15 @@ public sealed class ImportModel(Household house, RigStore store, Importing impor
         FileName = name;
         if (uploads.Find(token) is not { } content) return Refuse(new Problem("file", "the upload is no longer kept: choose the file again"));
         if (!Look(content)) return Refuse();
-        int rigId;
         try
         {
-            rigId = importing.Apply(Preview!, "owner");
+            house.Choose(importing.Apply(Preview!, house.Who, house.PersonId));
         }
         catch (EntryConflictException e)
         {
             return Refuse([.. e.Conflicts]);
         }
         uploads.Forget(token!);
-        Response.Cookies.Append(Household.RigCookie, rigId.ToString(System.Globalization.CultureInfo.InvariantCulture), new CookieOptions { MaxAge = TimeSpan.FromDays(365), SameSite = SameSiteMode.Lax, HttpOnly = true });
         var count = Preview!.Plan.New.Count;
         TempData[TodayModel.Logged] = $"{(Preview.Target is null ? $"{Preview.NewRig!.Name} is set up, " : "")}{count} {(count == 1 ? "entry" : "entries")} added, {Preview.Plan.AlreadyThere} were there already.";
         return RedirectToPage("/Today/Index");
@@ -66,10 +67,11 @@ public sealed class ImportModel(Household house, RigStore store, Importing impor
 
     private bool Look(byte[] content)
     {
-        var chosen = int.TryParse(Into, out var id) ? store.Find(id) : null;
+        var mine = Rigs;
+        var chosen = int.TryParse(Into, NumberStyles.None, CultureInfo.InvariantCulture, out var id) && mine.Any(r => r.Id == id) ? store.Find(id) : null;
         // A table names no rig: it goes to the rig in front of the person.
-        if (chosen is null && Into != NewRig && content.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is not [(byte)'{', ..]) chosen = house.Rig;
-        Preview = importing.Preview(content, chosen, Into == NewRig);
+        if (chosen is null && Into != NewRig && content.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is not [(byte)'{', ..] && house.MayChange) chosen = house.Rig;
+        Preview = importing.Preview(content, chosen, name => mine.FirstOrDefault(r => r.Name == name) is { } same ? store.Find(same.Id) : null, Into == NewRig);
         Errors = Preview.Errors;
         return Preview.Ok;
     }

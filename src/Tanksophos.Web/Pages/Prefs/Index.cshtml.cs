@@ -1,19 +1,25 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.EntityFrameworkCore;
+using Tanksophos.Data;
 using Tanksophos.Web.App;
 
 namespace Tanksophos.Web.Pages;
 
-/// <summary>Keeps a person's choice of units and of the rig in front of them, on their device.</summary>
-public sealed class PrefsModel : PageModel
+/// <summary>Keeps a person's choice of units, and of the rig in front of them on this device.</summary>
+[NoRig]
+public sealed class PrefsModel(Household house, TanksophosContext database) : PageModel
 {
     public IActionResult OnGet() => Redirect("/");
 
     public IActionResult OnPost(string? units, int? rig)
     {
-        var kept = new CookieOptions { MaxAge = TimeSpan.FromDays(365), SameSite = SameSiteMode.Lax, HttpOnly = true, IsEssential = true };
-        if (units is "us" or "metric") Response.Cookies.Append(Household.UnitsCookie, units, kept);
-        if (rig is { } id) Response.Cookies.Append(Household.RigCookie, id.ToString(System.Globalization.CultureInfo.InvariantCulture), kept);
+        if (units is "us" or "metric") database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.Units, units));
+        if (rig is { } id)
+        {
+            if (house.Rigs.All(r => r.Id != id)) return NotFound();
+            house.Choose(id);
+        }
         var back = Request.Headers.Referer.ToString();
         return Uri.TryCreate(back, UriKind.Absolute, out var from) && from.Authority == Request.Host.Value && Url.IsLocalUrl(from.PathAndQuery) ? LocalRedirect(from.PathAndQuery) : Redirect("/");
     }

@@ -3,6 +3,7 @@ using System.Text;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.AspNetCore.Mvc.ViewFeatures;
 using NodaTime;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
@@ -17,6 +18,7 @@ namespace Tanksophos.Web.Pages;
 /// <summary>
 /// The rig's description. What was typed is put into the description as it is stored and read by the one codec; what the form does not know stays as it was.
 /// </summary>
+[Needs(Role.Owner)]
 public sealed class RigModel(Household house, RigStore store) : PageModel
 {
     /// <summary>Most probes of one tank on the form.</summary>
@@ -26,11 +28,16 @@ public sealed class RigModel(Household house, RigStore store) : PageModel
     [
         ("flushInlet", "flush inlet with a spray head"), ("reverseFlush", "reverse-flush fitting"), ("endValve", "gate valve at the end of the outlet"), ("clearPiece", "clear piece in the hose"),
         ("backflowPreventer", "backflow preventer"), ("waterMeter", "water meter"), ("macerator", "macerator pump"),
+        ("addOnValve", "add-on valve behind a dripping one"), ("ventFan", "fan in the roof vent"), ("grayOnlyCap", "cap with a hose connection, for gray only"), ("frostProof", "tanks and valves frost-proof"),
     ];
 
     public StoredRig Stored => house.Rig!;
 
-    public Rig Rig => Stored.Rig;
+    /// <summary>The rig that is drawn: as it is stored, or as it is being typed.</summary>
+    public Rig Rig => typed ?? Stored.Rig;
+
+    /// <summary>The descriptions it has had, newest first.</summary>
+    public IReadOnlyList<(int Revision, Rig Rig, Instant At, string Who)> Earlier => store.Descriptions(Stored.Id);
 
     public IReadOnlyList<string> Problems { get; private set; } = [];
 
@@ -43,30 +50,76 @@ public sealed class RigModel(Household house, RigStore store) : PageModel
     {
         var level = new LevelBand(0, 0, 0);
         return new TankView(new TankBelief { Tank = tank, Level = level, InflowLPerPersonDay = 0, Probes = [.. tank.Monitor.Probes.Select(p => new ProbeBelief(p, 1, 0, 0, null))], MonitorVerdict = MonitorVerdict.Trust, Forecast = house.Picture.Belief.Tanks[0].Forecast, ValveOpen = false },
-            house.Picture.Advice[tank.Id], new TroughGeometry(tank, level, Rig.RulesInForce.DumpLevel(tank.Role) * tank.CapacityL), house.Units.Volume(tank.CapacityL), []);
+            house.Picture.Advice[house.Rig!.Rig.Find(tank.Id) is null ? house.Rig.Rig.Tanks[0].Id : tank.Id], new TroughGeometry(tank, level, Rig.RulesInForce.DumpLevel(tank.Role) * tank.CapacityL), house.Units.Volume(tank.CapacityL), []);
     }
 
     public IReadOnlyList<string> Doubts => [.. Plausibility.Of(Rig).Select(Words)];
 
-    public IActionResult OnGet() => house.Rig is null ? RedirectToPage("/Start/Index") : Page();
+    [Needs(Role.Guest)]
+    public void OnGet()
+    {
+    }
 
     public IActionResult OnPost(string? revision)
     {
-        if (house.Rig is not { } stored) return RedirectToPage("/Start/Index");
+        var stored = house.Rig!;
+        var (rig, problems) = Read(stored);
+        if (rig is null) return Refuse([.. problems]);
+        if (!int.TryParse(revision, NumberStyles.None, CultureInfo.InvariantCulture, out var seen) || !store.Change(stored.Id, seen, _ => rig, house.Who))
+            return Refuse("Somebody else has changed this rig since you opened the page. What you typed is below; open the page in another tab to compare, then save again.");
+        TempData[TodayModel.Logged] = "The rig is saved.";
+        return RedirectToPage();
+    }
+
+    /// <summary>The drawings of what is being typed, and what is doubtful about it; nothing is written. What cannot be read changes nothing.</summary>
+    public IActionResult OnPostDraw()
+    {
+        var (rig, _) = Read(house.Rig!);
+        if (rig is null) return StatusCode(StatusCodes.Status204NoContent);
+        typed = rig;
+        return new PartialViewResult { ViewName = "_RigDrawings", ViewData = new ViewDataDictionary<RigModel>(ViewData, this) };
+    }
+
+    private (Rig? Rig, List<string> Problems) Read(StoredRig stored)
+    {
         var problems = new List<string>();
         var json = JsonNode.Parse(stored.Description)!.AsObject();
         Whole(json, problems);
         var tanks = json["tanks"]!.AsArray();
         for (var i = 0; i < tanks.Count; i++) OneTank(tanks[i]!.AsObject(), i, stored, problems);
-        if (Typed("add") == "gray") tanks.Add(NewGray(stored.Rig));
+        if (Typed("add") is "gray" or "black") tanks.Add(NewTank(stored.Rig, Typed("add")));
+        Remove(json, tanks, stored.Rig, problems);
+        TakeBack(json, tanks);
         var read = RigCodec.Read(Encoding.UTF8.GetBytes(json.ToJsonString()));
         problems.AddRange(read.Errors.Select(e => $"{Label(e.Path, stored.Rig)}: {e.Message}."));
-        if (problems.Count > 0) return Refuse([.. problems]);
-        if (!int.TryParse(revision, NumberStyles.None, CultureInfo.InvariantCulture, out var seen) || !store.Change(stored.Id, seen, _ => read.Value!))
-            return Refuse("Somebody else has changed this rig since you opened the page. What you typed is below; open the page in another tab to compare, then save again.");
-        TempData[TodayModel.Logged] = "The rig is saved.";
-        return RedirectToPage();
+        return (problems.Count > 0 ? null : read.Value, problems);
     }
+
+    // A tank that goes stays in the description as a former one: its entries go on pointing to it.
+    private void Remove(JsonObject json, JsonArray tanks, Rig rig, List<string> problems)
+    {
+        if (Typed("remove") is not { Length: > 0 } id) return;
+        if (tanks.FirstOrDefault(t => t!["id"]!.GetValue<string>() == id) is not { } tank || rig.Find(id) is null) problems.Add("Tank: there is none of that name to remove.");
+        else if (tanks.Count == 1) problems.Add("A rig needs at least one tank.");
+        else
+        {
+            tanks.Remove(tank);
+            var former = json["formerTanks"] as JsonArray ?? [];
+            json["formerTanks"] = former;
+            former.Add(new JsonObject { ["until"] = NowText, ["tank"] = tank });
+        }
+    }
+
+    private void TakeBack(JsonObject json, JsonArray tanks)
+    {
+        if (Typed("takeBack") is not { Length: > 0 } id || json["formerTanks"] is not JsonArray former || former.FirstOrDefault(f => f!["tank"]!["id"]!.GetValue<string>() == id) is not JsonObject there) return;
+        former.Remove(there);
+        var tank = there["tank"]!;
+        there.Remove("tank");
+        tanks.Add(tank);
+    }
+
+    private string NowText => Timestamps.Write(Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime());
 
     private void Whole(JsonObject json, List<string> problems)
     {
@@ -74,9 +127,11 @@ public sealed class RigModel(Household house, RigStore store) : PageModel
         json["kind"] = Typed("kind").Trim();
         json["people"] = TypedNumber.Of(Typed("people"));
         Volume(json, "freshCapacityL", "fresh", "Fresh water", problems);
+        FreshNow(json, problems);
         var equipment = json["equipment"] as JsonObject ?? [];
         json["equipment"] = equipment;
-        foreach (var (field, _) in Flags) equipment[field] = Typed(field) == "yes";
+        foreach (var (field, _) in Flags)
+            if (Typed(field) == "yes" || equipment[field] is not null) equipment[field] = Typed(field) == "yes"; // what was never said is not denied
         foreach (var field in new[] { "wand", "toiletDrop" })
         {
             if (Typed(field).Length > 0) equipment[field] = Typed(field);
@@ -87,6 +142,16 @@ public sealed class RigModel(Household house, RigStore store) : PageModel
         Length(equipment, "hoseLengthM", "hose", "Sewer hose", problems);
         Length(equipment, "outletHeightM", "outlet", "Height of the outlet", problems);
         Length(equipment, "sewerHeightM", "sewer", "Height of the sewer", problems);
+    }
+
+    // How much fresh water is on board is dated when it is said anew.
+    private void FreshNow(JsonObject json, List<string> problems)
+    {
+        if (Typed("freshNow").Trim().Length == 0) json.Remove("fresh");
+        else if (json["fresh"]?["litres"] is { } said && Typed("freshNow") == house.Units.Volume(said.GetValue<double>())) return;
+        else if (!house.Units.TryParseVolume(Typed("freshNow"), out var litres)) problems.Add($"Fresh water now: {house.Units.AcceptedVolume} is accepted.");
+        else if (json["freshCapacityL"] is { } holds && litres > holds.GetValue<double>() * 1.02) problems.Add($"Fresh water now: the tank holds {house.Units.Volume(holds.GetValue<double>())}.");
+        else json["fresh"] = new JsonObject { ["at"] = NowText, ["litres"] = Math.Round(litres, 2) };
     }
 
     private void OneTank(JsonObject tank, int i, StoredRig stored, List<string> problems)
@@ -104,8 +169,21 @@ public sealed class RigModel(Household house, RigStore store) : PageModel
         tank["fixtures"] = new JsonArray([.. Typed(F("fixtures")).Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Select(f => (JsonNode?)f)]);
         if (Typed(F("share")).Trim().TrimEnd('%').Trim() is { Length: > 0 } share) tank["usageShare"] = Percent(share, before.UsageShare);
         else tank.Remove("usageShare");
-        tank["monitor"] = Monitor(i, before, problems);
+        var monitor = Monitor(i, before, problems);
+        if (Differs(before.Monitor, monitor))
+        {
+            // Readings from before the change go on being read as what they were.
+            var former = tank["formerMonitors"] as JsonArray ?? [];
+            tank["formerMonitors"] = former;
+            former.Add(new JsonObject { ["until"] = NowText, ["monitor"] = tank["monitor"]!.DeepClone() });
+        }
+        tank["monitor"] = monitor;
     }
+
+    // Another kind, or other studs; a better label, height or wire is no other monitor.
+    private static bool Differs(TankMonitor before, JsonObject after) =>
+        Codes<MonitorKind>.Word(before.Kind) != after["kind"]!.ToString()
+        || !before.Probes.Select(p => p.Id).Order(StringComparer.Ordinal).SequenceEqual((after["probes"] as JsonArray ?? []).Select(p => p!["id"]!.ToString()).Order(StringComparer.Ordinal));
 
     // A change of capacity is dated, so that the earlier one is not forgotten.
     private void Capacity(JsonObject tank, Tank before, double litres, Instant created)
@@ -131,26 +209,36 @@ public sealed class RigModel(Household house, RigStore store) : PageModel
             if (at.Length == 0) problems.Add($"{before.Name}, lamp {label}: a height in percent of the tank is needed.");
             // An existing probe keeps its id, so that entries go on pointing to it.
             var known = p < before.Monitor.Probes.Count ? before.Monitor.Probes[p] : null;
-            var probe = new JsonObject { ["id"] = known?.Id ?? $"p{p + 1}", ["label"] = label, ["atFraction"] = Percent(at, known?.AtFraction) };
+            var probe = new JsonObject { ["id"] = known?.Id ?? NewProbeId(before, probes), ["label"] = label, ["atFraction"] = Percent(at, known?.AtFraction) };
             if (Typed($"t{i}-p{p}-wire") is { Length: > 0 } wire) probe["wire"] = wire;
             if (known?.HeightM is { } height) probe["heightM"] = height;
+            Length(probe, "heightM", $"t{i}-p{p}-height", $"{before.Name}, height of lamp {label}", problems);
+            if (Typed($"t{i}-p{p}-note").Trim() is { Length: > 0 } note) probe["note"] = note;
             probes.Add(probe);
         }
         monitor["probes"] = probes;
         return monitor;
     }
 
-    private static JsonObject NewGray(Rig rig)
+    private static string NewProbeId(Tank tank, JsonArray taken)
     {
-        var n = Enumerable.Range(2, 40).First(k => rig.Find($"gray-{k}") is null);
+        var ever = tank.FormerMonitors.SelectMany(f => f.Monitor.Probes).Concat(tank.Monitor.Probes).Select(p => p.Id).Concat(taken.Select(p => p!["id"]!.ToString())).ToHashSet(StringComparer.Ordinal);
+        return Enumerable.Range(1, 1000).Select(n => $"p{n}").First(id => !ever.Contains(id));
+    }
+
+    private static JsonObject NewTank(Rig rig, string role)
+    {
+        var n = Enumerable.Range(rig.Tanks.Any(t => Codes<TankRole>.Word(t.Role) == role) ? 2 : 1, 40).First(k => rig.FindEver(Id(role, k)) is null);
         return new JsonObject
         {
-            ["id"] = $"gray-{n}",
-            ["name"] = $"Gray {n}",
-            ["role"] = "gray",
-            ["capacityL"] = rig.Tanks.LastOrDefault(t => t.Role == TankRole.Gray)?.CapacityL ?? 150,
+            ["id"] = Id(role, n),
+            ["name"] = TimeWords.Capital(role) + (n == 1 ? "" : $" {n}"),
+            ["role"] = role,
+            ["capacityL"] = rig.Tanks.LastOrDefault(t => Codes<TankRole>.Word(t.Role) == role)?.CapacityL ?? 150,
             ["monitor"] = new JsonObject { ["kind"] = "none" },
         };
+
+        static string Id(string role, int k) => k == 1 ? role : $"{role}-{k}";
     }
 
     private void Volume(JsonObject json, string field, string typed, string name, List<string> problems)
@@ -187,6 +275,8 @@ public sealed class RigModel(Household house, RigStore store) : PageModel
         var index = int.Parse(path.AsSpan(6, path.IndexOf(']', StringComparison.Ordinal) - 6), CultureInfo.InvariantCulture);
         return $"{(index < rig.Tanks.Count ? rig.Tanks[index].Name : "New tank")}, {path[(path.IndexOf(']', StringComparison.Ordinal) + 1)..].TrimStart('.')}";
     }
+
+    private Rig? typed;
 
     private string Words(RigDoubt doubt) => doubt.What switch
     {

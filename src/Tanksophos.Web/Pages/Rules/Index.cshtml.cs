@@ -8,6 +8,7 @@ using Tanksophos.Web.App;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>The household's choices where experienced people disagree, with what each side holds.</summary>
+[Needs(Role.Owner)]
 public sealed class RulesModel(Household house, RigStore store) : PageModel
 {
     /// <summary>The choices shown: what is in force, or what the person chose and could not be saved.</summary>
@@ -20,16 +21,16 @@ public sealed class RulesModel(Household house, RigStore store) : PageModel
 
     public string? Problem { get; private set; }
 
+    [Needs(Role.Guest)]
     public IActionResult OnGet()
     {
-        if (house.Rig is null) return RedirectToPage("/Start/Index");
         Chosen = Matters.All.ToDictionary(m => m.Id, m => m.Chosen(InForce));
         return Page();
     }
 
     public IActionResult OnPost(string? revision)
     {
-        if (house.Rig is not { } rig) return RedirectToPage("/Start/Index");
+        var rig = house.Rig!;
         var given = Matters.All.ToDictionary(m => m.Id, m => (string?)Request.Form[m.Id].ToString());
         foreach (var m in Matters.All)
         {
@@ -37,7 +38,7 @@ public sealed class RulesModel(Household house, RigStore store) : PageModel
             else if (m.Schools.All(s => s.Code != given[m.Id])) return Refuse(given, $"{m.Title}: one of {string.Join(", ", m.Schools.Select(s => s.Name))} is accepted.");
         }
         if (!int.TryParse(revision, NumberStyles.None, CultureInfo.InvariantCulture, out var seen)) return Refuse(given, "The form is not complete. Open the page afresh.");
-        var saved = store.Change(rig.Id, seen, r => r with { Rules = Matters.All.Aggregate(r.RulesInForce, (rules, m) => given[m.Id] is { } code ? m.Choose(rules, code) : rules) });
+        var saved = store.Change(rig.Id, seen, r => r with { Rules = Matters.All.Aggregate(r.RulesInForce, (rules, m) => given[m.Id] is { } code ? m.Choose(rules, code) : rules) }, house.Who);
         if (!saved) return Refuse(given, "Somebody else has changed this rig since you opened the page. Your choices are below, what is in force now is marked; save again to put yours in force.");
         TempData[TodayModel.Logged] = "The house rules are saved. Today obeys them.";
         return RedirectToPage();

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
@@ -12,7 +13,8 @@ using Tanksophos.Web.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>The first run: name the rig, pick its tanks, say who is aboard and where; then Today.</summary>
-public sealed class StartModel(Household house, RigStore store) : PageModel
+[NoRig]
+public sealed class StartModel(Household house, RigStore store, TanksophosContext database) : PageModel
 {
     // Tanks in the field hold 15 to 50 gal; far outside of that a slip of the finger is likelier.
     private const double LeastL = 8, MostL = 600;
@@ -51,10 +53,8 @@ public sealed class StartModel(Household house, RigStore store) : PageModel
         var now = Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(zone).ToOffsetDateTime();
         List<LogEntry> entries = [new StayEntry { Id = TodayModel.NewId(), At = now, Hookup = connected, Zone = zone }];
         if (Given.Emptied) entries.AddRange(rig.Tanks.Select(t => new DumpEntry { Id = TodayModel.NewId(), At = now, Tank = t.Id, Note = "empty at the start" }));
-        var id = store.Add(rig, entries);
-        var kept = new CookieOptions { MaxAge = TimeSpan.FromDays(365), SameSite = SameSiteMode.Lax, HttpOnly = true };
-        Response.Cookies.Append(Household.RigCookie, id.ToString(CultureInfo.InvariantCulture), kept);
-        Response.Cookies.Append(Household.UnitsCookie, inUnits.Code, kept);
+        house.Choose(store.Add(rig, entries, house.Who, owner: house.PersonId));
+        database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.Units, inUnits.Code));
         return RedirectToPage("/Today/Index");
     }
 

@@ -24,10 +24,11 @@ namespace Tanksophos.Web.Pages;
 public sealed record TankView(TankBelief Belief, TankOutlook Outlook, TroughGeometry Trough, string Capacity, IReadOnlyList<Tank> Others);
 
 /// <summary>What to do next, what is in the tanks, and logging what happens.</summary>
-public sealed class TodayModel(Household house, RigStore store) : PageModel
+public sealed class TodayModel(Household house, RigStore store, RigMemory memory) : PageModel
 {
     public const string Logged = "logged";
     public const string LoggedKey = "logged-key";
+    public const string LoggedBatch = "logged-batch";
 
     public IReadOnlyList<string> Problems { get; private set; } = [];
 
@@ -42,10 +43,15 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
 
     public RibbonGeometry Ribbon => Picture.Ribbon(house.Zone);
 
+    /// <summary>What this household did at its last dump, to be logged again in one tap; empty if there was none.</summary>
+    public IReadOnlyList<LogEntry> Usual => usual ??= UsualWay.Of(Picture.Logbook.Entries, house.Now.InZone(house.Zone).ToOffsetDateTime());
+
     /// <summary>A fresh id for each form, so that a form sent twice is one entry.</summary>
     public static string NewId() => "w" + Guid.NewGuid().ToString("N");
 
-    public IActionResult OnGet() => house.Rig is null ? RedirectToPage("/Start/Index") : Page();
+    public void OnGet()
+    {
+    }
 
     public IActionResult OnPostReading(string? id, string? tank, string? via, string? lit, string? percent, string? fraction, string? at) =>
         LogFor(id, tank, at, (time, found) =>
@@ -123,17 +129,53 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
     public IActionResult OnPostAllClear(string? id) =>
         Log(id, null, time => new CheckEntry { At = time, Code = CheckCode.PropaneRuledOut, Result = CheckResult.Pass });
 
+    /// <summary>Logs the usual dump run in one go: the entries the person saw listed, however the log has changed meanwhile.</summary>
+    public IActionResult OnPostUsual(string? id, string? at, string? seen)
+    {
+        if (!house.When(at, out var time, out var problem)) return Refuse(problem);
+        var run = UsualWay.Of(memory.Log(house.Rig!, store), time);
+        if (run.Count == 0) return Refuse("There is no dump on record yet whose way could be repeated.");
+        if (seen != UsualWords(run)) return Refuse("The log has changed since you opened the page, and with it the usual way. Look at it again.");
+        var batch = id is { Length: > 0 and <= 60 } ? id : NewId();
+        try
+        {
+            store.Record(house.Rig!.Id, [.. run.Select((e, i) => e with { Id = $"{batch}-{i + 1}" })], house.Who, batch);
+        }
+        catch (EntryConflictException)
+        {
+            return Refuse("This form was already sent. Open the page afresh.");
+        }
+        TempData[Logged] = "Logged the usual way: " + UsualWords(run);
+        TempData[LoggedBatch] = batch;
+        return RedirectToPage();
+    }
+
+    /// <summary>A run in words.</summary>
+    public string UsualWords(IReadOnlyList<LogEntry> run)
+    {
+        var words = new EntryWords(house.Rig!.Rig, house.Units);
+        return string.Join("; ", run.Select(words.Line));
+    }
+
+    public IActionResult OnPostUndoBatch(string? batch)
+    {
+        var count = batch is null ? 0 : store.WithdrawBatch(house.Rig!.Id, batch, house.Who);
+        if (count == 0) return NotFound();
+        TempData[Logged] = $"Taken back: {count} {(count == 1 ? "entry" : "entries")}. They stay in the logbook, struck out.";
+        return RedirectToPage();
+    }
+
     public IActionResult OnPostUndo(string? key)
     {
-        if (house.Rig is not { } rig) return RedirectToPage("/Start/Index");
-        if (key is null || store.Withdraw(rig.Id, key, true, "owner") is not { } entry) return NotFound();
+        var rig = house.Rig!;
+        if (key is null || store.Withdraw(rig.Id, key, true, house.Who) is not { } entry) return NotFound();
         TempData[Logged] = $"Taken back: {EntryWords.Kind(entry).ToLowerInvariant()}. It stays in the logbook, struck out.";
         return RedirectToPage();
     }
 
     private IActionResult LogFor(string? id, string? tank, string? at, Func<OffsetDateTime, Tank, LogEntry?> make)
     {
-        if (house.Rig is not { } rig) return RedirectToPage("/Start/Index");
+        var rig = house.Rig!;
         if (rig.Rig.Find(tank) is not { } found)
             return Refuse(tank is null ? "Tank: choose one." : $"Tank: there is no tank '{tank}' on this rig.");
         return Log(id, at, time => make(time, found) is { } entry ? entry with { Tank = found.Id } : null);
@@ -141,13 +183,13 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
 
     private IActionResult Log(string? id, string? at, Func<OffsetDateTime, LogEntry?> make)
     {
-        if (house.Rig is not { } rig) return RedirectToPage("/Start/Index");
+        var rig = house.Rig!;
         if (!house.When(at, out var time, out var problem)) return Refuse(problem);
         if (make(time) is not { } entry) return Refuse(refusal!);
         entry = entry with { Id = id is { Length: > 0 and <= 64 } ? id : NewId() };
         try
         {
-            store.Record(rig.Id, [entry], "owner");
+            store.Record(rig.Id, [entry], house.Who);
         }
         catch (EntryConflictException)
         {
@@ -159,6 +201,7 @@ public sealed class TodayModel(Household house, RigStore store) : PageModel
     }
 
     private IReadOnlyList<TankView>? tanks;
+    private IReadOnlyList<LogEntry>? usual;
 
     private string? refusal;
 

@@ -2,7 +2,9 @@ using System.Text;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using NodaTime;
 using Tanksophos.Core.Formats;
+using Tanksophos.Core.Log;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
 using Tanksophos.Web.Words;
@@ -10,11 +12,15 @@ using Tanksophos.Web.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>A kind of entry that is written on this page.</summary>
-public sealed record WriteKind(string Code, string Title, string Text);
+/// <param name="Code">The word of the format.</param>
+/// <param name="Title">What people call it.</param>
+/// <param name="Text">What it holds.</param>
+/// <param name="Often">Whether Today offers it in three taps; it is offered here after the others.</param>
+public sealed record WriteKind(string Code, string Title, string Text, bool Often = false);
 
 /// <summary>
-/// Writing down what is not logged in three taps from Today. What was typed becomes the entry's own JSON and is read by the one codec, so that a
-/// form accepts exactly what a document does.
+/// Writing down any kind of entry with all its fields, and correcting one. What was typed becomes the entry's own JSON and is read by the one codec,
+/// so that a form accepts exactly what a document does.
 /// </summary>
 public sealed class WriteModel(Household house, RigStore store) : PageModel
 {
@@ -31,33 +37,83 @@ public sealed class WriteModel(Household house, RigStore store) : PageModel
         new("check", "Check", "a test that passed or failed"),
         new("drive", "Drive", "hours on the road"),
         new("service", "Work done", "jetting, probes, valves, seals, season"),
+        new("dump", "Dump", "minutes, flow, how the end looked", true),
+        new("reading", "Reading", "panel, flashlight or meter", true),
+        new("water", "Water in", "starter, top-up, soak", true),
+        new("valve", "Valve", "left open, or closed", true),
+        new("people", "People", "how many are aboard", true),
+        new("stay", "Place", "where the rig stands and what is connected", true),
     ];
 
-    private static readonly string[] Numbers = ["hours", "strength", "value"];
-    private static readonly string[] Plain = ["where", "smell", "code", "result", "method", "recipe", "amount", "probe", "grade", "note", "tank"];
+    private static readonly string[] Numbers = ["hours", "strength", "value", "count", "minutes", "percent"];
+    private static readonly string[] Plain = ["where", "smell", "code", "result", "method", "recipe", "amount", "probe", "grade", "note", "tank", "place", "hookup", "zone", "state", "via", "flow", "end", "debris", "purpose"];
+
+    // What a new form of a kind starts with, taken from the last entry of that kind.
+    private static readonly Dictionary<string, string[]> Remembered = new()
+    {
+        ["flush"] = ["tank", "method"],
+        ["dose"] = ["tank", "recipe", "amount"],
+        ["check"] = ["code"],
+        ["water"] = ["tank", "purpose"],
+        ["reading"] = ["tank", "via"],
+    };
+
+    private JsonObject shown = [];
 
     public WriteKind? Kind { get; private set; }
 
     public IReadOnlyList<string> Problems { get; private set; } = [];
 
-    /// <summary>What was typed, to be shown again if it could not be taken.</summary>
-    public string Typed(string field) => Request.HasFormContentType ? Request.Form[field].ToString() : "";
+    /// <summary>The entry that is corrected; null when a new one is written.</summary>
+    public StoredEntry? Editing { get; private set; }
 
-    public bool Chosen(string field, string value) => Request.HasFormContentType && Request.Form[field].Contains(value);
+    /// <summary>What stands in the log now, if somebody else changed it since the form was opened.</summary>
+    public StoredEntry? Theirs { get; private set; }
 
-    public IActionResult OnGet(string? kind)
+    /// <summary>The time the form shows, local; empty for now.</summary>
+    public string At { get; private set; } = "";
+
+    /// <summary>What was typed, to be shown again if it could not be taken; else what the entry says, or what was used last.</summary>
+    public string Typed(string field) => Request.HasFormContentType ? Request.Form[field].ToString() : shown[field]?.ToString() ?? "";
+
+    public bool Chosen(string field, string value) => Request.HasFormContentType ? Request.Form[field].Contains(value) : shown[field] is JsonArray several ? several.Any(v => v?.ToString() == value) : shown[field]?.ToString() == value;
+
+    /// <summary>Whether the form shows a lamp as lit.</summary>
+    public bool Lit(Core.Rigs.Tank tank, Core.Rigs.Probe probe)
     {
-        if (house.Rig is null) return RedirectToPage("/Start/Index");
-        Kind = Kinds.FirstOrDefault(k => k.Code == kind);
-        return kind is not null && Kind is null ? NotFound() : Page();
+        ArgumentNullException.ThrowIfNull(tank);
+        ArgumentNullException.ThrowIfNull(probe);
+        return Request.HasFormContentType ? Request.Form[$"lit-{tank.Id}"].Contains(probe.Id) : Typed("tank") == tank.Id && Chosen("lit", probe.Id);
     }
 
-    public IActionResult OnPost(string? kind, string? id, string? at)
+    public IActionResult OnGet(string? kind, string? edit)
     {
-        if (house.Rig is not { } rig) return RedirectToPage("/Start/Index");
         Kind = Kinds.FirstOrDefault(k => k.Code == kind);
-        if (Kind is null) return NotFound();
-        if (!house.When(at, out var time, out var problem)) return Refuse(problem);
+        if (kind is not null && Kind is null) return NotFound();
+        if (edit is not null)
+        {
+            if (!Edit(edit)) return NotFound();
+            shown = Fields(Editing!.Entry);
+            At = Local(Editing.Entry.At.ToInstant());
+        }
+        else if (Kind?.Code == "stay") shown["zone"] = house.DeviceZone.Id;
+        else if (Kind is not null && Remembered.TryGetValue(Kind.Code, out var fields) && store.Last(house.Rig!.Id, Kind.Code) is { } last)
+        {
+            var before = Fields(last.Entry);
+            foreach (var field in fields) if (before[field] is { } value) shown[field] = value.DeepClone();
+        }
+        return Page();
+    }
+
+    public IActionResult OnPost(string? kind, string? id, string? at, string? edit, string? seen)
+    {
+        var rig = house.Rig!;
+        Kind = Kinds.FirstOrDefault(k => k.Code == kind);
+        if (Kind is null || (edit is not null && !Edit(edit))) return NotFound();
+        At = at ?? "";
+        // When somebody arrives is told in the time of the place where they arrive.
+        if (!house.When(at, out var time, out var problem, Kind.Code == "stay" ? DateTimeZoneProviders.Tzdb.GetZoneOrNull(Typed("zone")) : null)) return Refuse(problem);
+        if (Editing is not null && (string.IsNullOrWhiteSpace(at) || at == Local(Editing.Entry.Instant))) time = Editing.Entry.At; // left alone, it stays to the second
 
         var problems = new List<string>();
         var json = Build(Kind.Code, problems);
@@ -66,17 +122,64 @@ public sealed class WriteModel(Household house, RigStore store) : PageModel
         var read = EntryCodec.Read(Encoding.UTF8.GetBytes(json.ToJsonString()), rig.Rig, house.Now);
         problems.AddRange(read.Errors.Select(e => $"{Label(e.Path)}: {e.Message}."));
         if (problems.Count > 0) return Refuse([.. problems]);
+        return Editing is null ? Record(rig, read.Value!) : Correct(rig, read.Value!, seen);
+    }
+
+    private IActionResult Record(StoredRig rig, LogEntry entry)
+    {
         try
         {
-            store.Record(rig.Id, [read.Value!], "owner");
+            store.Record(rig.Id, [entry], house.Who);
         }
         catch (EntryConflictException)
         {
             return Refuse("This form was already sent with other content. Open the page afresh.");
         }
-        TempData[TodayModel.Logged] = house.Said(read.Value!);
-        TempData[TodayModel.LoggedKey] = read.Value!.Id;
+        TempData[TodayModel.Logged] = house.Said(entry);
+        TempData[TodayModel.LoggedKey] = entry.Id;
         return RedirectToPage("/Today/Index");
+    }
+
+    private IActionResult Correct(StoredRig rig, LogEntry entry, string? seen)
+    {
+        var how = store.Correct(rig.Id, Editing!.Key, int.TryParse(seen, out var revision) ? revision : 0, entry, house.Who);
+        if (how == Correction.Missing) return NotFound();
+        if (how == Correction.Done)
+        {
+            TempData[TodayModel.Logged] = "Corrected: " + house.Said(entry);
+            return RedirectToPage("/Entry/Index", new { key = Editing.Key });
+        }
+        Theirs = store.Entry(rig.Id, Editing.Key);
+        Response.StatusCode = StatusCodes.Status409Conflict;
+        HttpContext.Features.Get<Microsoft.AspNetCore.Diagnostics.IStatusCodePagesFeature>()?.Enabled = false;
+        return Page();
+    }
+
+    private bool Edit(string key) => (Editing = store.Entry(house.Rig!.Id, key)) is not null && Editing.Entry.Type == Kind?.Code;
+
+    private string Local(Instant at) => at.InZone(house.Zone).LocalDateTime.ToString("uuuu-MM-dd'T'HH:mm", System.Globalization.CultureInfo.InvariantCulture);
+
+    // An entry as the fields of the form: its own JSON, with volumes in the person's units and the cycles spread out.
+    private JsonObject Fields(LogEntry entry)
+    {
+        var json = JsonNode.Parse(EntryCodec.Write(entry))!.AsObject();
+        foreach (var volume in new[] { "waterL", "volumeL" })
+            if (json[volume] is { } litres) json[volume] = house.Units.Exact(litres.GetValue<double>());
+        foreach (var share in new[] { "fraction", "plusMinus" })
+            if (json[share] is { } part) json[share] = Math.Round(part.GetValue<double>() * 100, 2);
+        if (json["winding"]?.GetValue<bool>() == true) json["winding"] = "yes";
+        if (entry is FlushEntry flush)
+        {
+            for (var i = 1; i <= flush.Cycles.Count; i++)
+            {
+                var cycle = flush.Cycles[i - 1];
+                var filled = new[] { cycle.Seconds is { } s ? $"{s.ToString(System.Globalization.CultureInfo.InvariantCulture)} s" : null, cycle.WaterL is { } litres ? house.Units.Exact(litres) : null }.OfType<string>();
+                json[$"filled-{i}"] = string.Join(" + ", filled);
+                if (cycle.End is { } end) json[$"end-{i}"] = Core.Rigs.Codes<EndColor>.Word(end);
+                if (cycle.Debris is { } debris) json[$"debris-{i}"] = Core.Rigs.Codes<Debris>.Word(debris);
+            }
+        }
+        return json;
     }
 
     private JsonObject Build(string type, List<string> problems)
@@ -86,28 +189,50 @@ public sealed class WriteModel(Household house, RigStore store) : PageModel
             if (Typed(field) is { Length: > 0 } text) json[field] = text;
         foreach (var field in Numbers)
             if (Typed(field) is { Length: > 0 } text) json[field] = TypedNumber.Of(text);
-        if (Typed("waterL") is { Length: > 0 } water)
-        {
-            if (house.Units.TryParseVolume(water, out var litres)) json["waterL"] = Math.Round(litres, 2);
-            else problems.Add($"Water: {house.Units.AcceptedVolume} is accepted.");
-        }
+        Volume(json, "waterL", "Water", problems);
+        Volume(json, "volumeL", "Volume", problems);
+        foreach (var share in new[] { "fraction", "plusMinus" })
+            if (Typed(share).Trim().TrimEnd('%').Trim() is { Length: > 0 } text) json[share] = TypedNumber.Of(text) is var number && number.TryGetValue<double>(out var percent) ? JsonValue.Create(Math.Round(percent / 100, 6)) : number;
         if (Typed("winding") == "yes") json["winding"] = true;
         if (type == "odor") json["when"] = new JsonArray([.. Request.Form["when"].Select(w => (JsonNode?)w)]);
         if (type == "flush") json["cycles"] = Cycles(problems);
+        if (type == "reading") Reading(json);
         return json;
+    }
+
+    // Of a reading only what its way of reading says is kept: lamps or percent of the panel, or the share seen or metered.
+    private void Reading(JsonObject json)
+    {
+        if (Typed("via") != "panel")
+        {
+            json.Remove("percent");
+            return;
+        }
+        json.Remove("fraction");
+        json.Remove("plusMinus");
+        var tank = house.Rig!.Rig.FindEver(Typed("tank"));
+        if (tank?.Monitor.Kind == Core.Rigs.MonitorKind.Probes || (tank is not null && Request.Form.ContainsKey($"lit-{tank.Id}")))
+            json["lit"] = new JsonArray([.. Request.Form[$"lit-{tank.Id}"].Select(l => (JsonNode?)l)]);
+        if (json.ContainsKey("lit")) json.Remove("percent");
+    }
+
+    private void Volume(JsonObject json, string field, string name, List<string> problems)
+    {
+        if (Typed(field) is not { Length: > 0 } typed) return;
+        if (house.Units.TryParseVolume(typed, out var litres)) json[field] = Math.Round(litres, 2);
+        else problems.Add($"{name}: {house.Units.AcceptedVolume} is accepted.");
     }
 
     private JsonArray Cycles(List<string> problems)
     {
         var cycles = new JsonArray();
-        for (var i = 1; i <= MostCycles; i++)
+        for (var i = 1; i <= Math.Max(MostCycles, (Editing?.Entry as FlushEntry)?.Cycles.Count ?? 0); i++)
         {
             var cycle = new JsonObject();
-            var filled = Typed($"filled-{i}");
-            if (filled.EndsWith(" s", StringComparison.Ordinal) || filled.EndsWith(" sec", StringComparison.Ordinal)) cycle["seconds"] = TypedNumber.Of(filled.Split(' ')[0]);
-            else if (filled.Length > 0)
+            foreach (var filled in Typed($"filled-{i}").Split('+', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)) // "60 s", "10 gal", or both
             {
-                if (house.Units.TryParseVolume(filled, out var litres)) cycle["waterL"] = Math.Round(litres, 2);
+                if (filled.EndsWith('s') && filled.Split(' ', 2) is [var seconds, "s" or "sec" or "secs"]) cycle["seconds"] = TypedNumber.Of(seconds);
+                else if (house.Units.TryParseVolume(filled, out var litres)) cycle["waterL"] = Math.Round(litres, 2);
                 else problems.Add($"Cycle {i}: seconds such as 60 s, or {house.Units.AcceptedVolume}, is accepted.");
             }
             if (Typed($"end-{i}") is { Length: > 0 } end) cycle["end"] = end;
@@ -121,6 +246,9 @@ public sealed class WriteModel(Household house, RigStore store) : PageModel
     {
         "" => "Entry",
         "waterL" => "Water",
+        "volumeL" => "Volume",
+        "plusMinus" => "Give or take",
+        "lit" => "Lamps",
         "code" => "What",
         _ => TimeWords.Capital(path.Replace('-', ' ')),
     };

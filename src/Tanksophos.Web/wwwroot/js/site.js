@@ -37,6 +37,7 @@
 
   // One press, one entry: the button that was pressed is locked while the page is on its way.
   document.addEventListener('submit', function (event) {
+    if (event.submitter && event.submitter.matches('[data-download]')) return; // the page stays
     if (event.target.dataset.sent) { event.preventDefault(); return; }
     event.target.dataset.sent = 'yes';
   });
@@ -44,10 +45,58 @@
     document.querySelectorAll('form[data-sent]').forEach(function (f) { delete f.dataset.sent; });
   });
 
+  // What is typed about the rig is drawn by the page's own server a moment later: one drawing, wherever it is made.
+  document.querySelectorAll('form[data-draws]').forEach(function (form) {
+    var wait, asked = 0;
+    form.addEventListener('input', function () {
+      clearTimeout(wait);
+      wait = setTimeout(function () {
+        var mine = ++asked;
+        fetch(form.dataset.draws, { method: 'POST', body: new FormData(form) }).then(function (answer) {
+          return answer.status === 200 ? answer.text() : '';
+        }).then(function (html) {
+          if (!html || mine !== asked) return;
+          new DOMParser().parseFromString(html, 'text/html').querySelectorAll('[data-part]').forEach(function (part) {
+            var there = document.querySelector('[data-part="' + CSS.escape(part.dataset.part) + '"]');
+            if (there) there.replaceChildren.apply(there, Array.from(part.childNodes));
+          });
+        }, function () { /* the drawing stays as it was */ });
+      }, 250);
+    });
+  });
+  document.querySelectorAll('form[data-readonly=yes] input, form[data-readonly=yes] select').forEach(function (field) { field.disabled = true; });
+
+  // A photo is made small enough on the device before it travels; what cannot be drawn goes as it is and is judged by the server.
+  document.addEventListener('change', function (event) {
+    var input = event.target;
+    if (!input.matches('[data-shrink]') || !input.files[0] || !window.createImageBitmap) return;
+    var file = input.files[0], most = 1600;
+    var held = input.form.querySelector('button');
+    held.disabled = true;
+    createImageBitmap(file, { imageOrientation: 'from-image' }).then(function (picture) {
+      var scale = Math.min(1, most / Math.max(picture.width, picture.height));
+      if (scale === 1 && file.size < 1048576) return null;
+      var canvas = document.createElement('canvas');
+      canvas.width = Math.round(picture.width * scale);
+      canvas.height = Math.round(picture.height * scale);
+      canvas.getContext('2d').drawImage(picture, 0, 0, canvas.width, canvas.height);
+      return new Promise(function (done) { canvas.toBlob(done, 'image/jpeg', 0.85); });
+    }).then(function (blob) {
+      if (!blob) return;
+      var small = new DataTransfer();
+      small.items.add(new File([blob], 'photo.jpg', { type: 'image/jpeg' }));
+      input.files = small.files;
+    }, function () { }).then(function () { held.disabled = false; });
+  });
+
+  document.addEventListener('click', function (event) {
+    if (event.target.matches('[data-select-all]')) event.target.select();
+  });
+
   document.addEventListener('keydown', function (event) {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.target.matches('input:not([type=range]), textarea, select') || document.querySelector('dialog[open]')) return;
-    var go = { t: '/', l: '/logbook', g: '/rig', h: '/rules', i: '/import' }[event.key];
+    var go = { t: '/', l: '/logbook', g: '/rig', h: '/rules', i: '/import', a: '/account', n: '/write' }[event.key];
     if (go) { window.location.assign(go); return; }
     if (event.key === '?') { open('keys'); return; }
     var sheet = { r: 'sheet-first-tank', d: 'sheet-dump', w: 'sheet-water' }[event.key];

@@ -1,0 +1,108 @@
+using System.Globalization;
+using System.Net;
+using System.Reflection;
+using System.Security.Claims;
+using Microsoft.AspNetCore.Authorization;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.Filters;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.AspNetCore.Razor.TagHelpers;
+using Tanksophos.Data;
+
+namespace Tanksophos.Web.App;
+
+/// <summary>What a page or one of its handlers asks of the person, where it is not the usual: reading asks for a guest, everything else for crew.</summary>
+[AttributeUsage(AttributeTargets.Class | AttributeTargets.Method)]
+public sealed class NeedsAttribute(Role role) : Attribute
+{
+    /// <summary>The least role in the rig at hand.</summary>
+    public Role Role { get; } = role;
+}
+
+/// <summary>The page is about no rig: whoever is signed in may use it.</summary>
+[AttributeUsage(AttributeTargets.Class | AttributeTargets.Method)]
+public sealed class NoRigAttribute : Attribute;
+
+/// <summary>The page is for who keeps the installation.</summary>
+[AttributeUsage(AttributeTargets.Class | AttributeTargets.Method)]
+public sealed class KeeperOnlyAttribute : Attribute;
+
+/// <summary>
+/// Checks before every page handler that the person belongs to the rig at hand and may do this there. A rig of others is not there at all (404);
+/// in an own rig, what one may not do is refused (403).
+/// </summary>
+internal sealed class AccessFilter(Household house) : IPageFilter
+{
+    public void OnPageHandlerSelected(PageHandlerSelectedContext context)
+    {
+    }
+
+    public void OnPageHandlerExecuting(PageHandlerExecutingContext context)
+    {
+        if (context.HandlerMethod is not { } handler) return; // a page without a handler shows what its layout shows
+        var page = context.ActionDescriptor;
+        if (page.EndpointMetadata.OfType<IAllowAnonymous>().Any()) return;
+        if (Of<KeeperOnlyAttribute>(handler.MethodInfo, page) is not null)
+        {
+            if (!house.IsKeeper) context.Result = new StatusCodeResult(StatusCodes.Status403Forbidden);
+            return;
+        }
+        if (house.AskedForOthers)
+        {
+            context.Result = new NotFoundResult();
+            return;
+        }
+        var needs = handler.MethodInfo.GetCustomAttribute<NeedsAttribute>();
+        if (needs is null && Of<NoRigAttribute>(handler.MethodInfo, page) is not null) return;
+        needs ??= page.HandlerTypeInfo.GetCustomAttribute<NeedsAttribute>() is { } all && (all.Role > Role.Crew || handler.HttpMethod is "Get") ? all : new NeedsAttribute(handler.HttpMethod is "Get" ? Role.Guest : Role.Crew);
+        if (house.Rig is null) context.Result = new RedirectToPageResult("/Start/Index");
+        else if (house.Role < needs.Role) context.Result = new StatusCodeResult(StatusCodes.Status403Forbidden);
+    }
+
+    public void OnPageHandlerExecuted(PageHandlerExecutedContext context)
+    {
+    }
+
+    private static T? Of<T>(MethodInfo method, CompiledPageActionDescriptor page) where T : Attribute =>
+        method.GetCustomAttribute<T>() ?? page.HandlerTypeInfo.GetCustomAttribute<T>();
+}
+
+/// <summary>
+/// Every form says which rig it was opened for, so that a form in one tab does not land in the rig that was chosen meanwhile in another.
+/// </summary>
+[HtmlTargetElement("form", Attributes = "method")]
+public sealed class RigFieldTagHelper(Household house) : TagHelper
+{
+    /// <summary>The name of the field.</summary>
+    public const string Field = "__rig";
+
+    /// <inheritdoc/>
+    public override int Order => 2000;
+
+    /// <inheritdoc/>
+    public override void Process(TagHelperContext context, TagHelperOutput output)
+    {
+        if (output.Attributes["method"]?.Value?.ToString() != "post" || house.Rig is not { } rig) return;
+        output.PostContent.AppendHtml($"<input type=\"hidden\" name=\"{Field}\" value=\"{rig.Id.ToString(CultureInfo.InvariantCulture)}\">");
+    }
+}
+
+/// <summary>How the program is reached.</summary>
+/// <param name="Demo">Whether it was started as a demonstration.</param>
+/// <param name="Lan">Whether it answers other machines.</param>
+/// <param name="SetUpCode">Word that the first account needs when it is made from another machine; printed at the start.</param>
+public sealed record Hosting(bool Demo, bool Lan, string SetUpCode)
+{
+    /// <summary>Whether a request comes from this machine itself.</summary>
+    public static bool IsLocal(HttpContext context) => context.Connection.RemoteIpAddress is not { } from || IPAddress.IsLoopback(from);
+
+    /// <summary>Whether the demonstration may be entered with one click: only on the machine itself, and only if no other machine is answered.</summary>
+    public bool OneClick(HttpContext context) => Demo && !Lan && IsLocal(context);
+}
+
+/// <summary>Reads the signed-in person out of the request.</summary>
+internal static class Persons
+{
+    public static int? Id(this ClaimsPrincipal person) =>
+        person.Identity?.IsAuthenticated == true && int.TryParse(person.FindFirstValue(ClaimTypes.NameIdentifier), NumberStyles.None, CultureInfo.InvariantCulture, out var id) ? id : null;
+}

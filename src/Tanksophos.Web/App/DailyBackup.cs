@@ -1,0 +1,39 @@
+using Microsoft.Data.Sqlite;
+using NodaTime;
+using Tanksophos.Data;
+
+namespace Tanksophos.Web.App;
+
+/// <summary>Writes the day's backup when the program runs, and looks again every hour.</summary>
+public sealed partial class DailyBackup(SafeKeeping keeping, IClock clock, ILogger<DailyBackup> log) : BackgroundService
+{
+    private static readonly TimeSpan AfterStart = TimeSpan.FromSeconds(20); // a start is not held up by it
+    private static readonly TimeSpan Every = TimeSpan.FromHours(1);
+
+    /// <inheritdoc/>
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        try
+        {
+            for (var wait = AfterStart; ; wait = Every)
+            {
+                await Task.Delay(wait, stoppingToken);
+                try
+                {
+                    keeping.WriteDaily(clock.GetCurrentInstant().InUtc().Date);
+                }
+                catch (Exception e) when (e is IOException or UnauthorizedAccessException or SqliteException)
+                {
+                    NotWritten(log, e.Message);
+                }
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // the program stops
+        }
+    }
+
+    [LoggerMessage(LogLevel.Error, "The daily backup was not written: {Why}")]
+    private static partial void NotWritten(ILogger log, string why);
+}

@@ -1,0 +1,127 @@
+using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Microsoft.AspNetCore.RateLimiting;
+using NodaTime;
+using Tanksophos.Data;
+using Tanksophos.Web.App;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>The person's own account, and for owners who belongs to the rig: people, invitations, tokens.</summary>
+[NoRig]
+[EnableRateLimiting(SigningIn.Slowly)]
+public sealed class AccountModel(Household house, PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, Hosting hosting, IClock clock) : PageModel
+{
+    /// <summary>Longest name of a token.</summary>
+    public const int LongestTokenName = 60;
+
+    /// <summary>Most tokens of one rig.</summary>
+    public const int MostTokens = 20;
+
+    /// <summary>Most open invitations of one rig.</summary>
+    public const int MostInvitations = 20;
+
+    public IReadOnlyList<string> Problems { get; private set; } = [];
+
+    /// <summary>The link just made; shown once.</summary>
+    public string? NewLink { get; private set; }
+
+    /// <summary>The token just made; shown once.</summary>
+    public string? NewToken { get; private set; }
+
+    public bool HasPassphrase { get; private set; }
+
+    public bool Lan => hosting.Lan;
+
+    public IReadOnlyList<Member> Members => house.Rig is { } rig ? people.Members(rig.Id) : [];
+
+    public IReadOnlyList<InvitationRow> Invitations => house.Rig is { } rig ? people.Invitations(rig.Id) : [];
+
+    public IReadOnlyList<ApiTokenRow> Tokens => house.Rig is { } rig ? people.Tokens(rig.Id) : [];
+
+    public async Task OnGetAsync() => HasPassphrase = await MeAsync() is { PasswordHash: not null };
+
+    public async Task<IActionResult> OnPostPassphraseAsync(string? present, string? passphrase, string? again)
+    {
+        var me = await MeAsync();
+        HasPassphrase = me.PasswordHash is not null;
+        if (SigningIn.PassphraseProblem(passphrase, again) is { } problem) return Refuse(problem);
+        var changed = HasPassphrase ? await accounts.ChangePasswordAsync(me, present ?? "", passphrase!) : await accounts.AddPasswordAsync(me, passphrase!);
+        if (!changed.Succeeded) return Refuse("Passphrase: the present one is not right.");
+        await signIn.SignInAsync(me, isPersistent: true); // its stamp is new: other devices are out, this one stays
+        return Done("The passphrase is changed. Other devices have to sign in again.");
+    }
+
+    public async Task<IActionResult> OnPostEverywhereAsync()
+    {
+        await accounts.UpdateSecurityStampAsync(await MeAsync());
+        return RedirectToPage("/SignIn/Index");
+    }
+
+    [Needs(Role.Owner)]
+    public async Task<IActionResult> OnPostInviteAsync(string? role)
+    {
+        if (!Enum.TryParse<Role>(role, ignoreCase: true, out var asked) || !Enum.IsDefined(asked)) return Refuse("Invitation: guest, crew or owner is accepted.");
+        if (Invitations.Count >= MostInvitations) return Refuse($"Invitation: at most {MostInvitations} may be open at once. Take some back first.");
+        NewLink = $"{Base}/join/{people.Invite(house.Rig!.Id, asked)}";
+        await OnGetAsync();
+        return Page();
+    }
+
+    [Needs(Role.Owner)]
+    public IActionResult OnPostRevoke(int id) => people.Revoke(house.Rig!.Id, id) ? Done("The invitation is taken back.") : NotFound();
+
+    [Needs(Role.Owner)]
+    public async Task<IActionResult> OnPostTokenAsync(string? name, string? mayLog)
+    {
+        if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > LongestTokenName) return Refuse($"Token: a name of 1 to {LongestTokenName} characters is accepted.");
+        if (Tokens.Count >= MostTokens) return Refuse($"Token: at most {MostTokens} are kept. Remove some first.");
+        NewToken = people.NewToken(house.Rig!.Id, name.Trim(), mayLog == "yes");
+        await OnGetAsync();
+        return Page();
+    }
+
+    [Needs(Role.Owner)]
+    public IActionResult OnPostDropToken(int id) => people.DropToken(house.Rig!.Id, id) ? Done("The token is gone; whoever used it is refused from now on.") : NotFound();
+
+    [Needs(Role.Owner)]
+    public IActionResult OnPostMember(int id, string? role)
+    {
+        if (people.Members(house.Rig!.Id).FirstOrDefault(m => m.PersonId == id) is not { } member) return NotFound();
+        if (role == "out") return people.Leave(house.Rig.Id, id) ? Done($"{member.Name} no longer belongs to {house.Rig.Rig.Name}.") : Refuse("The last owner cannot leave: make somebody else an owner first.");
+        if (!Enum.TryParse<Role>(role, ignoreCase: true, out var asked) || !Enum.IsDefined(asked)) return Refuse("Role: guest, crew or owner is accepted.");
+        if (member.Role == Role.Owner && asked != Role.Owner && people.Members(house.Rig.Id).Count(m => m.Role == Role.Owner) == 1) return Refuse("The rig needs an owner: make somebody else one first.");
+        people.Join(house.Rig.Id, id, asked);
+        return Done($"{member.Name} is {Word(asked)} now.");
+    }
+
+    [Needs(Role.Guest)]
+    public IActionResult OnPostLeave() =>
+        people.Leave(house.Rig!.Id, house.PersonId) ? Redirect("/") : Refuse("The last owner cannot leave: make somebody else an owner first.");
+
+    public static string Word(Role role) => role switch { Role.Guest => "guest", Role.Crew => "crew", _ => "owner" };
+
+    /// <summary>How long an invitation still works, in days.</summary>
+    public int DaysLeft(InvitationRow invitation) => Math.Max(1, (int)Math.Ceiling((invitation.ExpiresAt - clock.GetCurrentInstant()).TotalDays));
+
+    // On this machine itself the browser says "localhost"; a link for others names the machine as they reach it.
+    private string Base =>
+        hosting.Lan && Request.Host.Host is "localhost" or "127.0.0.1" or "[::1]" && hosting.Lan && Addresses.OfThisMachine() is [var near, ..]
+            ? $"{Request.Scheme}://{near}:{Request.Host.Port}" : $"{Request.Scheme}://{Request.Host}";
+
+    private async Task<Person> MeAsync() => (await accounts.GetUserAsync(User))!;
+
+    private RedirectToPageResult Done(string words)
+    {
+        TempData[TodayModel.Logged] = words;
+        return RedirectToPage();
+    }
+
+    private PageResult Refuse(string problem)
+    {
+        Problems = [problem];
+        Response.StatusCode = StatusCodes.Status400BadRequest;
+        return Page();
+    }
+}

@@ -1,0 +1,97 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Tanksophos.Core.Levels;
+using Tanksophos.Data;
+using Tanksophos.Web.App;
+using Tanksophos.Web.Words;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>One entry: what it says, what it changed, its photos, and every version it ever had.</summary>
+public sealed class EntryModel(Household house, RigStore store, RigMemory memory, PhotoStore photos) : PageModel
+{
+    public StoredEntry Entry { get; private set; } = null!;
+
+    public IReadOnlyList<StoredEntry> History { get; private set; } = [];
+
+    public BeliefChange? Change { get; private set; }
+
+    public IReadOnlyList<StoredPhoto> Photos { get; private set; } = [];
+
+    public string? Problem { get; private set; }
+
+    public EntryWords Words => new(house.Rig!.Rig, house.Units);
+
+    public IActionResult OnGet(string key) => Look(key) ? Page() : NotFound();
+
+    public IActionResult OnPostWithdraw(string key, string? back) => Withdraw(key, back != "yes");
+
+    public IActionResult OnPostNote(string key, string? note, int seen)
+    {
+        if (!Look(key)) return NotFound();
+        if (note?.Length > Core.Formats.EntryCodec.LongestNote) return Refuse($"Note: at most {Core.Formats.EntryCodec.LongestNote} characters are accepted.");
+        if (note?.Contains('\0', StringComparison.Ordinal) == true) return Refuse("Note: a text without NUL characters is accepted.");
+        return Written(key, store.Correct(house.Rig!.Id, key, seen, Entry.Entry with { Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim() }, house.Who), "The note is kept.");
+    }
+
+    public IActionResult OnPostVersion(string key, int revision, int seen)
+    {
+        if (!Look(key) || History.FirstOrDefault(h => h.Revision == revision) is not { } old) return NotFound();
+        return Written(key, store.Correct(house.Rig!.Id, key, seen, old.Entry, house.Who), "That version is in force again.");
+    }
+
+    public IActionResult OnPostPhoto(string key, IFormFile? photo)
+    {
+        if (!Look(key)) return NotFound();
+        if (photo is null || photo.Length == 0) return Refuse($"Photo: choose one; {PhotoFile.Accepted}.");
+        if (photo.Length > PhotoFile.MostBytes) return Refuse($"Photo: it has {photo.Length >> 20} MB; {PhotoFile.Accepted}.");
+        using var content = new MemoryStream();
+        photo.CopyTo(content);
+        if (PhotoFile.Check(content.ToArray(), out var problem) is not { } file) return Refuse(problem);
+        if (photos.Add(house.Rig!.Id, key, file, house.Who) is null) return Refuse($"Photo: an entry carries at most {PhotoStore.MostPerEntry}. Take one off first.");
+        return Done(key, "The photo is kept.");
+    }
+
+    public IActionResult OnPostPhotoOff(string key, int id, string? back)
+    {
+        if (!Look(key) || Photos.All(p => p.Id != id)) return NotFound();
+        photos.Remove(house.Rig!.Id, id, back != "yes");
+        return Done(key, back == "yes" ? "The photo is back." : "The photo is taken off.");
+    }
+
+    private IActionResult Withdraw(string key, bool withdrawn)
+    {
+        if (store.Withdraw(house.Rig!.Id, key, withdrawn, house.Who) is null) return NotFound();
+        return Done(key, withdrawn ? "Taken back. It stays here, struck out." : "Put back into the log.");
+    }
+
+    private IActionResult Written(string key, Correction how, string words)
+    {
+        if (how == Correction.Done) return Done(key, words);
+        return how == Correction.Missing ? NotFound() : Refuse("Somebody else has changed this entry since you opened the page. What is in force now is below; look at it, then do yours again.");
+    }
+
+    private RedirectToPageResult Done(string key, string words)
+    {
+        TempData[TodayModel.Logged] = words;
+        return RedirectToPage(new { key });
+    }
+
+    private bool Look(string key)
+    {
+        var rig = house.Rig!;
+        History = store.History(rig.Id, key);
+        if (History.Count == 0) return false;
+        Entry = History[0];
+        Change = memory.Changes(rig, store, [key]).GetValueOrDefault(key);
+        Photos = photos.Of(rig.Id, [key]);
+        return true;
+    }
+
+    private PageResult Refuse(string problem)
+    {
+        Problem = problem;
+        Response.StatusCode = StatusCodes.Status400BadRequest;
+        return Page();
+    }
+}

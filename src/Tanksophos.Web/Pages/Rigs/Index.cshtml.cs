@@ -1,0 +1,59 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using NodaTime;
+using Tanksophos.Data;
+using Tanksophos.Web.App;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>All rigs of a person: choosing, adding, putting away, deleting.</summary>
+[NoRig]
+public sealed class RigsModel(Household house, RigStore store, RigMemory memory, SafeKeeping keeping, IClock clock) : PageModel
+{
+    public string? Problem { get; private set; }
+
+    /// <summary>Whether the present state of a rig was exported whole, so that it may be deleted.</summary>
+    public bool IsExported(int rigId) => store.IsExported(rigId);
+
+    public void OnGet()
+    {
+    }
+
+    public IActionResult OnPostChoose(int id)
+    {
+        if (house.Rigs.All(r => r.Id != id)) return NotFound();
+        house.Choose(id);
+        return Redirect("/");
+    }
+
+    public IActionResult OnPostArchive(int id, string? away)
+    {
+        if (Mine(id) is not { } rig) return Not(id);
+        store.Archive(id, away == "yes");
+        TempData[TodayModel.Logged] = away == "yes" ? $"{rig.Name} is put away. Nothing of it is lost; it can be taken out again here." : $"{rig.Name} is in use again.";
+        return RedirectToPage();
+    }
+
+    public IActionResult OnPostDelete(int id, string? name)
+    {
+        if (Mine(id) is not { } rig) return Not(id);
+        if (name?.Trim() != rig.Name) return Refuse($"To delete it, type its name exactly: {rig.Name}");
+        if (!store.IsExported(id)) return Refuse($"{rig.Name} has changed since it was exported, or never was. Take everything with you first.");
+        var aside = keeping.KeepAside("delete", clock.GetCurrentInstant());
+        if (!store.Delete(id)) return Refuse($"{rig.Name} has changed since it was exported. Take everything with you first.");
+        memory.Forget(id);
+        TempData[TodayModel.Logged] = $"{rig.Name} is deleted, with its log and photos.{(house.IsKeeper ? $" The state before that is kept for a while as {aside}." : "")}";
+        return RedirectToPage();
+    }
+
+    private Household.RigOfMine? Mine(int id) => house.Rigs.FirstOrDefault(r => r.Id == id && r.Role == Role.Owner);
+
+    private StatusCodeResult Not(int id) => house.Rigs.Any(r => r.Id == id) ? StatusCode(StatusCodes.Status403Forbidden) : NotFound();
+
+    private PageResult Refuse(string problem)
+    {
+        Problem = problem;
+        Response.StatusCode = StatusCodes.Status400BadRequest;
+        return Page();
+    }
+}
