@@ -351,7 +351,6 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         change(next);
         context.Entries.Add(next);
         context.SaveChanges();
-        context.ChangeTracker.Clear();
     }
 
     private IQueryable<EntryRow> Matching(int rigId, EntryFilter filter)

@@ -2,6 +2,7 @@ using System.Net;
 using System.Text;
 using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.AspNetCore.Mvc.Testing.Handlers;
 using Microsoft.AspNetCore.TestHost;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
@@ -25,13 +26,22 @@ public sealed partial class App : IDisposable
             .UseSetting("data", Folder)
             .UseSetting("demo", demo ? "true" : "false")
             .ConfigureTestServices(s => s.AddSingleton<IClock>(Clock)));
-        Client = factory.CreateClient(new WebApplicationFactoryClientOptions { HandleCookies = true, AllowAutoRedirect = true });
+        Client = factory.CreateDefaultClient(new RedirectHandler(7), new CookieContainerHandler(), new Recorder(this));
         Client.DefaultRequestHeaders.Add("Cookie", "zone=America%2FDenver");
         if (!signedIn) return;
         var (status, html) = (demo ? PostAsync("/sign-in", "/sign-in?handler=Demo")
             : PostAsync("/first", "/first", ("name", Owner), ("passphrase", Passphrase), ("again", Passphrase))).GetAwaiter().GetResult();
         status.ShouldBe(HttpStatusCode.OK, html);
     }
+
+    /// <summary>Whether the folder outlives this application.</summary>
+    public bool Keep { get; set; }
+
+    /// <summary>The header by which a new owner is signed in, as a browser gets it.</summary>
+    public string SignInCookieLine { get; private set; } = "";
+
+    /// <summary>The cookie by which the client is signed in.</summary>
+    public string SignInCookie => SignInCookieLine.Split(';')[0];
 
     /// <summary>Another visitor of the same application: nobody yet, with cookies of their own.</summary>
     public HttpClient Visitor(bool follow = true)
@@ -87,7 +97,8 @@ public sealed partial class App : IDisposable
     public async Task<HttpResponseMessage> SendAsync(string page, string action, params (string Name, string Value)[] fields)
     {
         using var content = new FormUrlEncodedContent([new("__RequestVerificationToken", await TokenAsync(page)), .. fields.Select(f => new KeyValuePair<string, string>(f.Name, f.Value))]);
-        return await Client.PostAsync(new Uri(action, UriKind.Relative), content);
+        var response = await Client.PostAsync(new Uri(action, UriKind.Relative), content);
+        return response;
     }
 
     public async Task<(HttpStatusCode Status, string Html)> UploadAsync(byte[] file, string name = "logbook.json", string into = "")
@@ -111,10 +122,22 @@ public sealed partial class App : IDisposable
     {
         factory.Dispose();
         Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
-        Directory.Delete(Folder, recursive: true);
+        if (!Keep) Directory.Delete(Folder, recursive: true);
     }
 
-    private async Task<string> TokenAsync(string page)
+    // Notes the cookie of the sign-in on its way to the client.
+    private sealed class Recorder(App app) : DelegatingHandler
+    {
+        protected override async Task<HttpResponseMessage> SendAsync(HttpRequestMessage request, CancellationToken cancellationToken)
+        {
+            var response = await base.SendAsync(request, cancellationToken);
+            if (response.Headers.TryGetValues("Set-Cookie", out var lines) && lines.FirstOrDefault(l => l.StartsWith("tanksophos=", StringComparison.Ordinal)) is { } line) app.SignInCookieLine = line;
+            return response;
+        }
+    }
+
+    /// <summary>The token of the forms on a page.</summary>
+    public async Task<string> TokenAsync(string page)
     {
         using var response = await Client.GetAsync(new Uri(page, UriKind.Relative));
         return Token().Match(await response.Content.ReadAsStringAsync()).Groups[1].Value;

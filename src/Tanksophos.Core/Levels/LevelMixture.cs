@@ -96,10 +96,10 @@ internal sealed class LevelMixture
             var f = factor[group[i]];
             mean[i] += median * f;
             variance[i] += scatter * f * f;
-            // What does not fit runs out of the vent. Far beyond that, a dump must have gone unlogged: nothing is known any more.
+            // What does not fit runs out of the vent. Far beyond that, a dump may have gone unlogged: full is likeliest, little is known.
             if (mean[i] <= capacity * 2) continue;
-            mean[i] = 0.5 * capacity;
-            variance[i] = Square(0.4 * capacity);
+            mean[i] = capacity * 2;
+            variance[i] = Math.Max(variance[i], Square(capacity));
         }
     }
 

@@ -103,7 +103,7 @@ public class CountingEstimatorTests
         {
             double With(int people) => Believe(Book(Rig(people: people), At(days), Dump(At(0))))["black"].Level.P50L;
             With(n + 1).ShouldBeGreaterThanOrEqualTo(With(n) - 1e-9);
-        }, iter: 30);
+        }, iter: 200);
     }
 
     [Fact]

@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Microsoft.AspNetCore.RateLimiting;
 using NodaTime;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
@@ -10,7 +9,6 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>The person's own account, and for owners who belongs to the rig: people, invitations, tokens.</summary>
 [NoRig]
-[EnableRateLimiting(SigningIn.Slowly)]
 public sealed class AccountModel(Household house, PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, Hosting hosting, IClock clock) : PageModel
 {
     /// <summary>Longest name of a token.</summary>
@@ -47,8 +45,13 @@ public sealed class AccountModel(Household house, PeopleStore people, UserManage
         var me = await MeAsync();
         HasPassphrase = me.PasswordHash is not null;
         if (SigningIn.PassphraseProblem(passphrase, again) is { } problem) return Refuse(problem);
+        if (await accounts.IsLockedOutAsync(me)) return Refuse("Passphrase: too many wrong ones; this account is locked for five minutes.");
         var changed = HasPassphrase ? await accounts.ChangePasswordAsync(me, present ?? "", passphrase!) : await accounts.AddPasswordAsync(me, passphrase!);
-        if (!changed.Succeeded) return Refuse("Passphrase: the present one is not right.");
+        if (!changed.Succeeded)
+        {
+            await accounts.AccessFailedAsync(me);
+            return Refuse("Passphrase: the present one is not right.");
+        }
         await signIn.SignInAsync(me, isPersistent: true); // its stamp is new: other devices are out, this one stays
         return Done("The passphrase is changed. Other devices have to sign in again.");
     }

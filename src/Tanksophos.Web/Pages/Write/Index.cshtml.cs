@@ -22,6 +22,7 @@ public sealed record WriteKind(string Code, string Title, string Text, bool Ofte
 /// Writing down any kind of entry with all its fields, and correcting one. What was typed becomes the entry's own JSON and is read by the one codec,
 /// so that a form accepts exactly what a document does.
 /// </summary>
+[Needs(Role.Crew)]
 public sealed class WriteModel(Household house, RigStore store) : PageModel
 {
     /// <summary>Most rinse cycles on the form.</summary>

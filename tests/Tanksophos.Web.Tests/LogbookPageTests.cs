@@ -1,0 +1,69 @@
+using System.Net;
+using System.Text.RegularExpressions;
+using Tanksophos.Core.Log;
+
+namespace Tanksophos.Web.Tests;
+
+public sealed class LogbookPageTests(SharedDemo shared) : IClassFixture<SharedDemo>
+{
+    private readonly App app = shared.Instance;
+
+    private async Task<List<LogEntry>> ShownAsync(string query)
+    {
+        var keys = Regex.Matches(await app.GetAsync("/logbook?" + query), "data-key=\"([^\"]+)\"").Select(m => m.Groups[1].Value);
+        return [.. keys.Select(k => app.With(s => s.Entry(1, k))!.Entry)];
+    }
+
+    [Fact]
+    public async Task Tank_and_kind_narrow_the_list()
+    {
+        var dumps = await ShownAsync("tank=black&type=dump");
+        dumps.ShouldNotBeEmpty();
+        dumps.ShouldAllBe(e => e is DumpEntry && e.Tank == "black");
+        dumps.Count.ShouldBe(app.With(s => s.Log(1)).Count(e => e is DumpEntry { Tank: "black" }));
+    }
+
+    [Fact]
+    public async Task Words_are_looked_for_in_everything_an_entry_says()
+    {
+        (await ShownAsync("text=Lantern")).ShouldAllBe(e => e is StayEntry);
+        (await ShownAsync("text=lantern HOLLOW")).ShouldNotBeEmpty();
+        (await ShownAsync("text=built-in")).ShouldAllBe(e => e is FlushEntry);
+        (await app.GetAsync("/logbook?text=%25")).ShouldContain("Nothing fits"); // a percent sign is a percent sign
+        (await app.GetAsync("/logbook?text=_%27%20OR%201=1")).ShouldContain("Nothing fits");
+        (await app.GetAsync("/logbook?text=" + new string('x', 5000))).ShouldContain("Nothing fits");
+        (await app.GetAsync("/logbook?text=<script>")).ShouldContain("value=\"<script>\""); // decoded here; encoded on the page
+        (await app.Client.GetStringAsync(new Uri("/logbook?text=%3Cscript%3E", UriKind.Relative))).ShouldNotContain("<script>\"");
+    }
+
+    [Fact]
+    public async Task A_day_is_jumped_to()
+    {
+        using var response = await app.Visitor(follow: false).GetAsync(new Uri("/logbook", UriKind.Relative));
+        response.StatusCode.ShouldBe(HttpStatusCode.Redirect); // nobody reads it without signing in
+        var first = app.With(s => s.Log(1))[0].At.Date;
+        var html = await app.GetAsync($"/logbook?day={first:uuuu-MM-dd}");
+        html.ShouldContain($"id=\"d{first:uuuu-MM-dd}\"");
+        html.ShouldMatch("Page [3-9] of [3-9]");
+        (await app.GetAsync("/logbook?day=2031-01-01")).ShouldContain("Page 1 of");
+        (await app.GetAsync("/logbook?day=soon")).ShouldContain("a date such as 2026-05-09 is accepted");
+        (await app.GetAsync("/logbook?day=0001-01-01")).ShouldContain("a date such as");
+    }
+
+    [Fact]
+    public async Task The_ribbon_shows_the_days_of_the_page()
+    {
+        var html = await app.GetAsync("/logbook");
+        html.ShouldContain("The days of this page");
+        html.ShouldContain("class=\"flow-line");
+        Regex.Count(html, "class=\"pin").ShouldBe((await ShownAsync("")).OfType<DumpEntry>().Count());
+        html.ShouldNotContain(">now</text>");
+    }
+
+    [Theory]
+    [InlineData("/logbook?p=99999", "Page 3 of 3")]
+    [InlineData("/logbook?p=-1", "Page 1 of 3")]
+    [InlineData("/logbook?type=nonsense", "168 entries, newest first")]
+    [InlineData("/logbook?tank=none", "Nothing fits")]
+    public async Task What_is_asked_wrongly_is_answered_sensibly(string path, string words) => (await app.GetAsync(path)).ShouldContain(words);
+}
