@@ -3,12 +3,16 @@ using BenchmarkDotNet.Running;
 namespace Tanksophos.Benchmarks;
 
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- startup       start-up beside an empty application
+// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- pages         the pages with ten years of entries beside a bare page
+// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- imports       importing ten years of entries beside raw inserts
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- --filter '*'  all benchmarks
 internal static class Bench
 {
     private static async Task<int> Main(string[] args)
     {
         if (args is ["startup", ..]) return await Startup.MeasureAsync(rounds: 12);
+        if (args is ["pages", ..]) return await Pages.MeasureAsync(rounds: 100);
+        if (args is ["imports", ..]) return Imports.Measure(rounds: 5);
         BenchmarkSwitcher.FromAssembly(typeof(Bench).Assembly).Run(args);
         return 0;
     }

@@ -61,7 +61,8 @@ internal static class Startup
         return time;
     }
 
-    private static void Publish(string root, string project, string output)
+    /// <summary>Publishes a project for this machine.</summary>
+    internal static void Publish(string root, string project, string output)
     {
         using var process = Process.Start(new ProcessStartInfo("dotnet", ["publish", Path.Combine(root, project), "-c", "Release", "-o", output, "--use-current-runtime", "--self-contained", "false", "-v", "quiet", "--nologo"]))!;
         process.WaitForExit();

@@ -89,7 +89,8 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
         {
             entry.HasOne<RigRow>().WithMany().HasForeignKey(e => e.RigId).OnDelete(DeleteBehavior.Restrict);
             entry.HasIndex(e => new { e.RigId, e.Key, e.Revision }).IsUnique();
-            entry.HasIndex(e => new { e.RigId, e.IsCurrent, e.At, e.Sequence });
+            // Only what is in force, in the order of pages; kind and tank ride along, so that a narrowed log is counted without its rows.
+            entry.HasIndex(e => new { e.RigId, e.At, e.Sequence, e.Type, e.Tank }).HasFilter("\"IsCurrent\"").HasDatabaseName("IX_Entries_Current");
             entry.HasIndex(e => new { e.RigId, e.Id });
         });
     }

@@ -31,7 +31,24 @@ public sealed class Browser : IDisposable
 
     public ChromeDriver Driver { get; }
 
-    public void Open(string path) => Driver.Navigate().GoToUrl(new Uri(Site, path));
+    /// <summary>Opens a page; on a demonstration, steps aboard first if that was not done yet.</summary>
+    public void Open(string path)
+    {
+        Driver.Navigate().GoToUrl(new Uri(Site, path));
+        if (!Driver.Url.Contains("/sign-in", StringComparison.Ordinal) || path.StartsWith("/sign-in", StringComparison.Ordinal)) return;
+        Follow("[data-demo]");
+        Driver.Navigate().GoToUrl(new Uri(Site, path));
+    }
+
+    /// <summary>Makes the first account of a fresh installation.</summary>
+    public void BeFirst(string name = "Robin", string passphrase = "kettle biscuit gravel")
+    {
+        Driver.Navigate().GoToUrl(new Uri(Site, "/"));
+        Find("input[name=name]").SendKeys(name);
+        Find("input[name=passphrase]").SendKeys(passphrase);
+        Find("input[name=again]").SendKeys(passphrase);
+        Follow(".btn-main");
+    }
 
     public IWebElement Find(string css) => Wait(d => d.FindElements(By.CssSelector(css)).FirstOrDefault(), $"nothing matches {css}");
 
@@ -70,6 +87,19 @@ public sealed class Browser : IDisposable
         }, $"{css} leads nowhere");
         Wait(_ => Run<string>("return document.readyState") == "complete" ? this : null, "the page does not load");
     }
+
+    /// <summary>Waits until something is so.</summary>
+    public void Until(Func<bool> so, string problem) => Wait(_ =>
+    {
+        try
+        {
+            return so() ? this : null;
+        }
+        catch (WebDriverException)
+        {
+            return null; // the page is changing under the question
+        }
+    }, problem);
 
     public string Text(string css) => Find(css).Text;
 

@@ -20,7 +20,7 @@ public sealed class MainJobTests : IDisposable
     [Fact]
     public void A_logbook_is_brought_in_and_Today_tells_the_next_dump_and_moves_with_a_reading_of_three_clicks()
     {
-        browser.Open("/");
+        browser.BeFirst();
         browser.Text("h1").ShouldBe("Set up your rig");
         browser.Follow("a[href='/import']");
         browser.Find("input[type=file]").SendKeys(Path.Combine(AppContext.BaseDirectory, "examples", "logbook.json"));
@@ -55,7 +55,7 @@ public sealed class MainJobTests : IDisposable
     [Fact]
     public void The_first_run_takes_a_person_from_nothing_to_a_look_into_the_tank()
     {
-        browser.Open("/");
+        browser.BeFirst();
         browser.Find("input[name=name]").SendKeys("Dented Can");
         browser.Click(".layout:nth-child(2)");
         browser.Find("input[name=black]").SendKeys("30");

@@ -9,6 +9,9 @@ public sealed class Screenshots
         var folder = Path.Combine(Site.Root, "docs", "screenshots");
         Directory.CreateDirectory(folder);
         using var site = new Site(demo: true);
+        using var looking = new Browser(site.Url);
+        looking.Open("/logbook?type=dump&tank=black");
+        var newest = looking.Find(".log li").GetAttribute("data-key");
         void Shot(string name, string path, int width, int height, string theme = "day", string? click = null)
         {
             using var browser = new Browser(site.Url, width, height, theme);
@@ -27,14 +30,17 @@ public sealed class Screenshots
         Shot("today-phone", "/", 390, 844);
         Shot("reading-phone", "/", 390, 844, click: "[data-tank-card]");
         Shot("logbook", "/logbook", 1280, 800);
+        Shot("account", "/account", 1280, 1000);
+        Shot("entry", "/entry/" + newest, 1280, 800);
         Shot("import", "/import", 1280, 900);
         Shot("rig", "/rig", 1280, 900);
         Shot("house-rules", "/rules", 1280, 800);
         Shot("smell", "/write/odor", 1280, 1000);
+        Shot("noticed", "/write/symptom", 1280, 900);
         Shot("write-phone", "/write", 390, 844);
         using var fresh = new Site(demo: false);
         using var first = new Browser(fresh.Url, 1280, 1000);
-        first.Open("/");
+        first.BeFirst();
         first.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, "first-run.png"));
     }
 }

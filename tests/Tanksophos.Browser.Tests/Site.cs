@@ -7,10 +7,17 @@ namespace Tanksophos.Browser.Tests;
 public sealed partial class Site : IDisposable
 {
     private readonly Process process;
-    private readonly string folder = Directory.CreateTempSubdirectory("tanksophos-browser").FullName;
+    private readonly string folder;
+    private readonly bool keep;
 
-    public Site(bool demo, string now = "2026-06-09T17:30:00-06:00")
+    /// <summary>Starts the program.</summary>
+    /// <param name="demo">Whether as a demonstration.</param>
+    /// <param name="now">The time it believes it is.</param>
+    /// <param name="data">A folder that outlives this process; null for one of its own.</param>
+    public Site(bool demo, string now = "2026-06-09T17:30:00-06:00", string? data = null)
     {
+        keep = data is not null;
+        folder = data ?? Directory.CreateTempSubdirectory("tanksophos-browser").FullName;
         var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true, WorkingDirectory = folder };
         foreach (var argument in (string[])[Path.Combine(Published.Value, "tanksophos-web.dll"), "--data", Path.Combine(folder, "data"), "--port", "0", "--now", now, .. demo ? ["--demo"] : Array.Empty<string>()])
             start.ArgumentList.Add(argument);
@@ -46,7 +53,7 @@ public sealed partial class Site : IDisposable
         process.Kill();
         process.WaitForExit();
         process.Dispose();
-        Directory.Delete(folder, recursive: true);
+        if (!keep) Directory.Delete(folder, recursive: true);
     }
 
     // test.sh publishes before it starts; run from an editor, the tests do it themselves.

@@ -43,21 +43,31 @@ internal sealed class ObjectReader
 {
     private readonly JsonElement element;
     private readonly Findings findings;
-    private readonly HashSet<string> known = [];
+    private readonly List<string> known = new(12); // few, and asked for once: a list is quicker than a set
+    private readonly ObjectReader? within;
+    private readonly string name;
+    private readonly int index;
+    private string? path;
 
-    private ObjectReader(JsonElement element, string path, Findings findings)
+    private ObjectReader(JsonElement element, ObjectReader? within, string name, int index, Findings findings)
     {
         this.element = element;
-        Path = path;
+        this.within = within;
+        this.name = name;
+        this.index = index;
         this.findings = findings;
     }
 
-    public string Path { get; }
+    /// <summary>Where it stands in the document; put together only when somebody asks.</summary>
+    public string Path => path ??= index < 0 ? within?.At(name) ?? name : string.Create(CultureInfo.InvariantCulture, $"{within?.At(name) ?? name}[{index}]");
 
-    public static ObjectReader? Of(JsonElement element, string path, Findings findings)
+    public static ObjectReader? Of(JsonElement element, Findings findings) => Of(element, null, "", -1, findings);
+
+    private static ObjectReader? Of(JsonElement element, ObjectReader? within, string name, int index, Findings findings)
     {
-        if (element.ValueKind == JsonValueKind.Object) return new ObjectReader(element, path, findings);
-        findings.Error(path, $"expected an object, found {Kind(element)}");
+        var reader = new ObjectReader(element, within, name, index, findings);
+        if (element.ValueKind == JsonValueKind.Object) return reader;
+        findings.Error(reader.Path, $"expected an object, found {Kind(element)}");
         return null;
     }
 
@@ -96,16 +106,15 @@ internal sealed class ObjectReader
     /// <summary>A finite number from <paramref name="min"/> to <paramref name="max"/>, both included.</summary>
     public double? Number(string name, double min, double max, bool required = false, bool aboveMin = false)
     {
-        var range = Range(min, max, aboveMin);
-        if (!Get(name, required, $"a number, {range}", out var value)) return null;
+        if (!Get(name, required, required ? $"a number, {Range(min, max, aboveMin)}" : "", out var value)) return null;
         if (value.ValueKind != JsonValueKind.Number || !value.TryGetDouble(out var number) || !double.IsFinite(number))
         {
-            Wrong(name, $"a number, {range}", value);
+            Wrong(name, $"a number, {Range(min, max, aboveMin)}", value);
             return null;
         }
         if (number < min || number > max || (aboveMin && number <= min))
         {
-            Error(name, $"out of range: accepted is {range}, found {value.GetRawText()}");
+            Error(name, $"out of range: accepted is {Range(min, max, aboveMin)}, found {value.GetRawText()}");
             return null;
         }
         return number;
@@ -130,16 +139,16 @@ internal sealed class ObjectReader
 
     public T? Code<T>(string name, bool required = false) where T : struct, Enum
     {
-        if (!Get(name, required, OneOf<T>(), out var value)) return null;
-        return AsCode<T>(value, At(name));
+        if (!Get(name, required, required ? OneOf<T>() : "", out var value)) return null;
+        return AsCode<T>(value, name, -1);
     }
 
     /// <summary>A list of codes; empty if absent.</summary>
     public IReadOnlyList<T> CodeList<T>(string name) where T : struct, Enum
     {
         var list = new List<T>();
-        foreach (var (item, path) in Items(name, false, OneOf<T>()))
-            if (AsCode<T>(item, path) is { } code && !list.Contains(code)) list.Add(code);
+        foreach (var (item, i) in Items(name, false, OneOf<T>))
+            if (AsCode<T>(item, name, i) is { } code && !list.Contains(code)) list.Add(code);
         return list;
     }
 
@@ -148,10 +157,10 @@ internal sealed class ObjectReader
     {
         if (!Has(name) && !required) return null;
         var list = new List<string>();
-        foreach (var (item, path) in Items(name, required, "a list of texts"))
+        foreach (var (item, i) in Items(name, required, () => "a list of texts"))
         {
             if (item.ValueKind == JsonValueKind.String) list.Add(item.GetString()!);
-            else findings.Error(path, $"expected a text, found {Kind(item)}");
+            else findings.Error(At(name, i), $"expected a text, found {Kind(item)}");
         }
         return list;
     }
@@ -178,13 +187,13 @@ internal sealed class ObjectReader
     }
 
     public ObjectReader? Child(string name, bool required = false) =>
-        Get(name, required, "an object", out var value) ? Of(value, At(name), findings) : null;
+        Get(name, required, "an object", out var value) ? Of(value, this, name, -1, findings) : null;
 
     /// <summary>The objects of a list; what is not an object is reported.</summary>
     public IEnumerable<ObjectReader> Children(string name, bool required = false)
     {
-        foreach (var (item, path) in Items(name, required, "a list of objects"))
-            if (Of(item, path, findings) is { } child) yield return child;
+        foreach (var (item, i) in Items(name, required, () => "a list of objects"))
+            if (Of(item, this, name, i, findings) is { } child) yield return child;
     }
 
     /// <summary>The members of an object that is used as a map.</summary>
@@ -193,7 +202,7 @@ internal sealed class ObjectReader
         foreach (var p in element.EnumerateObject())
         {
             known.Add(p.Name);
-            if (Of(p.Value, At(p.Name), findings) is { } child) yield return (p.Name, child);
+            if (Of(p.Value, this, p.Name, -1, findings) is { } child) yield return (p.Name, child);
         }
     }
 
@@ -204,29 +213,37 @@ internal sealed class ObjectReader
     public void Done()
     {
         foreach (var p in element.EnumerateObject())
-            if (!known.Contains(p.Name)) findings.Warn(At(p.Name), $"unknown field '{p.Name}' is ignored");
+            if (!Known(p)) findings.Warn(At(p.Name), $"unknown field '{p.Name}' is ignored");
     }
+
+    private bool Known(JsonProperty property)
+    {
+        foreach (var field in known) if (property.NameEquals(field)) return true;
+        return false;
+    }
+
+    private string At(string list, int i) => string.Create(CultureInfo.InvariantCulture, $"{At(list)}[{i}]");
 
     public static string OneOf<T>() where T : struct, Enum => "one of " + string.Join(", ", Codes<T>.All);
 
-    private T? AsCode<T>(JsonElement value, string path) where T : struct, Enum
+    private T? AsCode<T>(JsonElement value, string name, int i) where T : struct, Enum
     {
         if (value.ValueKind == JsonValueKind.String && Codes<T>.TryParse(value.GetString(), out var code)) return code;
         var found = value.ValueKind == JsonValueKind.String ? $"'{Short(value.GetString()!)}'" : Kind(value);
-        findings.Error(path, $"unknown code {found}: accepted is {OneOf<T>()}");
+        findings.Error(i < 0 ? At(name) : At(name, i), $"unknown code {found}: accepted is {OneOf<T>()}");
         return null;
     }
 
-    private IEnumerable<(JsonElement Item, string Path)> Items(string name, bool required, string accepted)
+    private IEnumerable<(JsonElement Item, int Index)> Items(string name, bool required, Func<string> accepted)
     {
-        if (!Get(name, required, accepted, out var value)) yield break;
+        if (!Get(name, required, required ? accepted() : "", out var value)) yield break;
         if (value.ValueKind != JsonValueKind.Array)
         {
             Error(name, $"expected a list, found {Kind(value)}");
             yield break;
         }
         var i = 0;
-        foreach (var item in value.EnumerateArray()) yield return (item, string.Create(CultureInfo.InvariantCulture, $"{At(name)}[{i++}]"));
+        foreach (var item in value.EnumerateArray()) yield return (item, i++);
     }
 
     private bool Get(string name, bool required, string accepted, out JsonElement value)

@@ -48,7 +48,7 @@ internal static class Json
         var findings = new Findings();
         try
         {
-            var root = ObjectReader.Of(document.RootElement, "", findings);
+            var root = ObjectReader.Of(document.RootElement, findings);
             return findings.Result(root is null ? null : read(root, findings));
         }
         catch (InvalidOperationException)

@@ -16,6 +16,7 @@ public static partial class Timestamps
     {
         time = default;
         if (text is null || text.Length > 40) return false;
+        if (TryParseWritten(text, out time)) return true;
         var m = Shape().Match(text);
         if (!m.Success) return false;
         int Part(string name) => m.Groups[name].Success && m.Groups[name].Length > 0
@@ -29,6 +30,20 @@ public static partial class Timestamps
         var sign = m.Groups["sign"].Value == "-" ? -1 : 1;
         time = new LocalDateTime(year, month, day, hour, minute, second).PlusNanoseconds(nanos)
             .WithOffset(Offset.FromSeconds(sign * (offsetHours * 3600 + offsetMinutes * 60)));
+        return true;
+    }
+
+    // The shape in which times are written is by far the most frequent: read without a pattern. Whatever does not fit is left to the pattern.
+    private static bool TryParseWritten(string text, out OffsetDateTime time)
+    {
+        time = default;
+        if (text.Length != 25 || text[4] != '-' || text[7] != '-' || text[10] != 'T' || text[13] != ':' || text[16] != ':' || text[22] != ':' || text[19] is not ('+' or '-')) return false;
+        int Two(int at) => char.IsAsciiDigit(text[at]) && char.IsAsciiDigit(text[at + 1]) ? (text[at] - '0') * 10 + text[at + 1] - '0' : -1;
+        int century = Two(0), years = Two(2), month = Two(5), day = Two(8), hour = Two(11), minute = Two(14), second = Two(17), offsetHours = Two(20), offsetMinutes = Two(23);
+        if (century is < 19 or > 21 || years < 0 || month is < 1 or > 12 || day is < 1 or > 28 || hour is < 0 or > 23 || minute is < 0 or > 59 || second is < 0 or > 59) return false;
+        if (offsetHours is < 0 or > 17 || offsetMinutes is < 0 or > 59) return false;
+        var offset = (text[19] == '-' ? -1 : 1) * (offsetHours * 3600 + offsetMinutes * 60);
+        time = new LocalDateTime(century * 100 + years, month, day, hour, minute, second).WithOffset(Offset.FromSeconds(offset));
         return true;
     }
 

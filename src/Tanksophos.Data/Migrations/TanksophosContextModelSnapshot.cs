@@ -174,7 +174,9 @@ namespace Tanksophos.Data.Migrations
                     b.HasIndex("RigId", "Key", "Revision")
                         .IsUnique();
 
-                    b.HasIndex("RigId", "IsCurrent", "At", "Sequence");
+                    b.HasIndex("RigId", "At", "Sequence", "Type", "Tank")
+                        .HasDatabaseName("IX_Entries_Current")
+                        .HasFilter("\"IsCurrent\"");
 
                     b.ToTable("Entries");
                 });

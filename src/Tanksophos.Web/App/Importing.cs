@@ -48,7 +48,7 @@ public sealed class Importing(RigStore store, IClock clock)
             var plan = store.Plan(target.Id, document.Entries, document.Paths);
             return new ImportPreview(target, null, document.Entries, plan, plan.Conflicts, read.Warnings);
         }
-        return new ImportPreview(null, document.Rig, document.Entries, new ImportPlan([.. document.Entries.Select(e => new PlannedEntry("", e, ""))], 0, []), [], read.Warnings);
+        return new ImportPreview(null, document.Rig, document.Entries, new ImportPlan([.. document.Entries.Select(e => new PlannedEntry("", e, default))], 0, []), [], read.Warnings);
     }
 
     /// <summary>Brings in what a preview showed, all or nothing.</summary>

@@ -29,6 +29,9 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock)
     // Entries between two points from which the estimate can be resumed.
     private const int Stride = 1000;
 
+    // Filters whose number of finds is remembered.
+    private const int MostCounts = 200;
+
     private readonly ConcurrentDictionary<int, Remembered> rigs = new();
 
     /// <summary>The picture of a rig at the present minute.</summary>
@@ -38,8 +41,8 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock)
     public IReadOnlyDictionary<string, BeliefChange> Changes(StoredRig rig, RigStore store, IEnumerable<string> keys) =>
         Get(rig, store, r => keys.Select(k => (Key: k, Change: r.Change(k))).Where(c => c.Change is not null).ToDictionary(c => c.Key, c => c.Change!));
 
-    /// <summary>How many entries the log shows, withdrawn ones included; null if that is not known without counting.</summary>
-    public int Count(StoredRig rig, RigStore store) => Get(rig, store, r => r.Total);
+    /// <summary>How many entries the logbook shows with a filter, withdrawn ones included.</summary>
+    public int Count(StoredRig rig, RigStore store, EntryFilter filter) => Get(rig, store, r => r.Count(filter, f => store.Count(rig.Id, f)));
 
     /// <summary>A stretch of the log, both ends included, with what each entry changed; before it, the stay in force at its start.</summary>
     public IReadOnlyList<(LogEntry Entry, BeliefChange? Change)> Stretch(StoredRig rig, RigStore store, Instant from, Instant to) => Get(rig, store, r => r.Stretch(from, to));
@@ -72,6 +75,7 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock)
         private readonly HashSet<string> withdrawn = new(StringComparer.Ordinal);
         private readonly Dictionary<string, BeliefChange> changes = new(StringComparer.Ordinal);
         private readonly List<(int Taken, IRunningEstimate Estimate)> points = [];
+        private readonly Dictionary<EntryFilter, int> counts = [];
         private long version = -1;
         private string description = "";
         private IRunningEstimate? running;
@@ -79,7 +83,13 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock)
         private IReadOnlyList<LogEntry>? entries;
         private (Instant Minute, Picture Picture)? picture;
 
-        public int Total => log.Count + withdrawn.Count;
+        public int Count(EntryFilter filter, Func<EntryFilter, int> count)
+        {
+            if (filter == EntryFilter.None) return log.Count + withdrawn.Count;
+            if (counts.TryGetValue(filter, out var known)) return known;
+            if (counts.Count > MostCounts) counts.Clear();
+            return counts[filter] = count(filter);
+        }
 
         public IReadOnlyList<LogEntry> Log => entries ??= [.. log.Select(c => c.Entry!)];
 
@@ -109,6 +119,7 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock)
             description = rig.Description;
             entries = null;
             picture = null;
+            counts.Clear();
             if (running is null || from < taken) Rewind(rig, from, now);
             Run(now);
         }

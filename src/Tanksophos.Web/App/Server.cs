@@ -56,6 +56,7 @@ internal static class Server
         var builder = WebApplication.CreateBuilder(new WebApplicationOptions { Args = args, ContentRootPath = beside });
         var folder = builder.Configuration["data"] ?? data ?? UsualDataFolder; // the test host sets the former
         demo |= builder.Configuration["demo"] == "true";
+        port ??= builder.Configuration.GetValue<int?>("port");
         FileStream? held = null;
         X509Certificate2? certificate = null;
         try

@@ -11,7 +11,7 @@ using Tanksophos.Data;
 namespace Tanksophos.Data.Migrations
 {
     [DbContext(typeof(TanksophosContext))]
-    [Migration("20261125030151_PeopleAndKeeping")]
+    [Migration("20261125042131_PeopleAndKeeping")]
     partial class PeopleAndKeeping
     {
         /// <inheritdoc />
@@ -177,7 +177,9 @@ namespace Tanksophos.Data.Migrations
                     b.HasIndex("RigId", "Key", "Revision")
                         .IsUnique();
 
-                    b.HasIndex("RigId", "IsCurrent", "At", "Sequence");
+                    b.HasIndex("RigId", "At", "Sequence", "Type", "Tank")
+                        .HasDatabaseName("IX_Entries_Current")
+                        .HasFilter("\"IsCurrent\"");
 
                     b.ToTable("Entries");
                 });

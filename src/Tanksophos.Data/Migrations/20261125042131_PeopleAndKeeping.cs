@@ -11,6 +11,10 @@ namespace Tanksophos.Data.Migrations
         /// <inheritdoc />
         protected override void Up(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.DropIndex(
+                name: "IX_Entries_RigId_IsCurrent_At_Sequence",
+                table: "Entries");
+
             migrationBuilder.AddColumn<long>(
                 name: "ArchivedAt",
                 table: "Rigs",
@@ -237,6 +241,12 @@ namespace Tanksophos.Data.Migrations
                 });
 
             migrationBuilder.CreateIndex(
+                name: "IX_Entries_Current",
+                table: "Entries",
+                columns: new[] { "RigId", "At", "Sequence", "Type", "Tank" },
+                filter: "\"IsCurrent\"");
+
+            migrationBuilder.CreateIndex(
                 name: "IX_ApiTokens_Hash",
                 table: "ApiTokens",
                 column: "Hash",
@@ -320,6 +330,10 @@ namespace Tanksophos.Data.Migrations
             migrationBuilder.DropTable(
                 name: "People");
 
+            migrationBuilder.DropIndex(
+                name: "IX_Entries_Current",
+                table: "Entries");
+
             migrationBuilder.DropColumn(
                 name: "ArchivedAt",
                 table: "Rigs");
@@ -327,6 +341,11 @@ namespace Tanksophos.Data.Migrations
             migrationBuilder.DropColumn(
                 name: "ExportedState",
                 table: "Rigs");
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Entries_RigId_IsCurrent_At_Sequence",
+                table: "Entries",
+                columns: new[] { "RigId", "IsCurrent", "At", "Sequence" });
         }
     }
 }

@@ -1,0 +1,45 @@
+using System.Diagnostics;
+
+namespace Tanksophos.Benchmarks;
+
+/// <summary>The pages with ten years of entries, request by request in turn with a bare page of the same application.</summary>
+internal static class Pages
+{
+    private const int Entries = 100_000;
+
+    public static async Task<int> MeasureAsync(int rounds)
+    {
+        var watch = Stopwatch.StartNew();
+        using var app = new BenchApp(Entries);
+        Console.WriteLine($"{Entries} entries written, signed in: {watch.Elapsed.TotalSeconds:0.0} s");
+        (string Name, string Path)[] pages = [("bare page", $"/bare?rig={app.Rig}"), ("Today", $"/?rig={app.Rig}"), ("Logbook, newest", $"/logbook?rig={app.Rig}"), ("Logbook, oldest", $"/logbook?rig={app.Rig}&p=1660"), ("Logbook, one tank", $"/logbook?rig={app.Rig}&tank=black"), ("Logbook, a word", $"/logbook?rig={app.Rig}&text=Lantern")];
+        foreach (var (name, path) in pages)
+        {
+            watch.Restart();
+            var size = (await app.Client.GetStringAsync(new Uri(path, UriKind.Relative))).Length;
+            Console.WriteLine($"first request of {name}: {watch.Elapsed.TotalMilliseconds:0} ms, {size / 1024} KB");
+        }
+        var times = pages.ToDictionary(p => p.Name, _ => new List<double>());
+        for (var i = -rounds / 10; i < rounds; i++)
+        {
+            foreach (var (name, path) in pages)
+            {
+                watch.Restart();
+                using var response = await app.Client.GetAsync(new Uri(path, UriKind.Relative));
+                response.EnsureSuccessStatusCode();
+                await response.Content.ReadAsByteArrayAsync();
+                if (i >= 0) times[name].Add(watch.Elapsed.TotalMilliseconds);
+            }
+        }
+        var bare = times["bare page"].Order().ToList();
+        foreach (var (name, _) in pages)
+        {
+            var sorted = times[name].Order().ToList();
+            Console.WriteLine($"{name,-20} median {At(sorted, 0.5),7:0.00} ms ({At(sorted, 0.5) / At(bare, 0.5):0.0}x)   p95 {At(sorted, 0.95),7:0.00} ms ({At(sorted, 0.95) / At(bare, 0.95):0.0}x)");
+        }
+        Console.WriteLine($"memory of the process: {app.Memory >> 20} MB");
+        return 0;
+    }
+
+    private static double At(List<double> sorted, double share) => sorted[(int)Math.Min(sorted.Count - 1, share * sorted.Count)];
+}

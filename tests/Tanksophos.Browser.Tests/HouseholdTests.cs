@@ -1,0 +1,99 @@
+using OpenQA.Selenium;
+
+namespace Tanksophos.Browser.Tests;
+
+/// <summary>What a household does with the rig, its entries and its people, as they do it.</summary>
+public sealed class HouseholdTests : IDisposable
+{
+    private readonly Site site = new(demo: true);
+    private readonly Browser browser;
+
+    public HouseholdTests() => browser = new Browser(site.Url);
+
+    public void Dispose()
+    {
+        browser.Dispose();
+        site.Dispose();
+    }
+
+    [Fact]
+    public void The_drawing_of_a_tank_follows_what_is_typed()
+    {
+        browser.Open("/rig");
+        double Stud() => double.Parse(browser.Find("[data-part=tank-black] .stud circle").GetAttribute("cy")!, System.Globalization.CultureInfo.InvariantCulture);
+        var before = Stud();
+        var field = browser.Find("input[name=t0-p0-at]");
+        field.Clear();
+        field.SendKeys("20");
+        browser.Until(() => Stud() > before + 5, "the stud does not move");
+        var capacity = browser.Find("input[name=t0-capacity]");
+        capacity.Clear();
+        capacity.SendKeys("4000 gal");
+        browser.Until(() => browser.Text("[data-part=doubts]").Contains("A slip of the finger?", StringComparison.Ordinal), "nothing is doubted");
+        browser.Open("/rig"); // nothing of it was saved
+        Stud().ShouldBe(before);
+        browser.Complaints().ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void An_entry_is_found_corrected_and_gets_a_photo_that_is_made_smaller_on_the_way()
+    {
+        browser.Open("/logbook");
+        browser.Find("input[name=text]").SendKeys("lantern" + Keys.Enter);
+        browser.Until(() => browser.Text(".where").Contains("1 entry found", StringComparison.Ordinal), "the search finds something else");
+        browser.Follow(".log a.line");
+        browser.Follow("a[href*='edit=']");
+        var place = browser.Find("input[name=place]");
+        place.Clear();
+        place.SendKeys("Lantern Hollow, site 9");
+        browser.Follow(".write .btn-main");
+        browser.Text("h1").ShouldContain("site 9");
+        browser.Text(".versions").ShouldContain("Corrected by Demo");
+
+        browser.Find("input[name=photo]").SendKeys(Path.Combine(Site.Root, "docs", "screenshots", "today.png"));
+        browser.Until(() => browser.Find(".photo-form button").Enabled, "the photo is not ready");
+        browser.Follow(".photo-form button");
+        browser.Until(() => browser.Run<bool>("const i = document.querySelector('.photos img'); return i.complete && i.naturalWidth > 0"), "the photo does not show");
+        browser.Open("/logbook");
+        browser.Visible(".log .thumb");
+        browser.Complaints().ShouldBeEmpty();
+        site.Said.ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void Somebody_joins_by_the_link_and_what_they_log_bears_their_name()
+    {
+        browser.Open("/account");
+        browser.Follow("button[value=Crew]");
+        var link = browser.Find(".shown-once input").GetAttribute("value")!;
+        browser.Visible(".shown-once .qr");
+
+        using var phone = new Browser(site.Url, 390, 844);
+        phone.Driver.Navigate().GoToUrl(link);
+        phone.Find("input[name=name]").SendKeys("Kim");
+        phone.Find("input[name=passphrase]").SendKeys("lantern hollow gravel");
+        phone.Find("input[name=again]").SendKeys("lantern hollow gravel");
+        phone.Follow(".btn-main");
+        phone.Click(".logbar button[data-open=sheet-people]");
+        phone.Follow("#sheet-people .choice[value='4']");
+        phone.Driver.FindElements(By.CssSelector("a[href='/keeping']")).ShouldBeEmpty();
+
+        browser.Open("/logbook");
+        browser.Follow(".log a.line");
+        browser.Text(".versions").ShouldContain("Written by Kim");
+        browser.Driver.Navigate().GoToUrl(link);
+        browser.Text("h1").ShouldBe("This invitation no longer works");
+    }
+
+    [Fact]
+    public void The_usual_dump_is_logged_and_undone_in_three_taps()
+    {
+        browser.Open("/");
+        browser.Click(".logbar button[data-open=sheet-dump]");
+        browser.Follow(".usual .btn-main");
+        browser.Text(".notice").ShouldContain("Logged the usual way: Black dumped");
+        browser.Text(".tank .level strong").ShouldMatch("^[0-9] %$|^1[0-9] %$");
+        browser.Follow("[data-undo]");
+        browser.Text(".notice").ShouldContain("Taken back: 8 entries");
+    }
+}
