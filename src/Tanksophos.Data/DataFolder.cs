@@ -14,6 +14,8 @@ public sealed class DataFolder
     {
         Root = Path.GetFullPath(path);
         Database = Path.Combine(Root, "tanksophos.db");
+        // Keys, passphrases' hashes and backups lie in it: a new folder is for its owner alone.
+        if (!Directory.Exists(Root) && !OperatingSystem.IsWindows()) Directory.CreateDirectory(Root, UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute);
         Directory.CreateDirectory(Root);
         Directory.CreateDirectory(Staging);
         Directory.CreateDirectory(Backups);

@@ -17,7 +17,9 @@ public sealed class RigTests : IDisposable
     private static string Json(Rig rig) => Encoding.UTF8.GetString(RigCodec.Write(rig));
 
     /// <summary>The form as a browser would send it, with some fields changed.</summary>
-    private async Task<(HttpStatusCode Status, string Html)> SaveAsync(params (string Name, string Value)[] changed)
+    private Task<(HttpStatusCode Status, string Html)> SaveAsync(params (string Name, string Value)[] changed) => SendFormAsync("/rig", changed);
+
+    private async Task<(HttpStatusCode Status, string Html)> SendFormAsync(string action, (string Name, string Value)[] changed)
     {
         var html = await app.GetAsync("/rig");
         var form = html[html.IndexOf("class=\"rig-form\"", StringComparison.Ordinal)..];
@@ -31,7 +33,7 @@ public sealed class RigTests : IDisposable
         }
         foreach (Match m in Regex.Matches(form, "(?s)<select name=\"([^\"]+)\">(.*?)</select>"))
             fields.Add((m.Groups[1].Value, Regex.Match(m.Groups[2].Value, "value=\"([^\"]*)\" selected").Groups[1].Value));
-        return await app.PostAsync("/rig", "/rig", [.. fields.Where(f => changed.All(c => c.Name != f.Name)), .. changed]);
+        return await app.PostAsync("/rig", action, [.. fields.Where(f => changed.All(c => c.Name != f.Name)), .. changed]);
     }
 
     [Fact]
@@ -112,5 +114,74 @@ public sealed class RigTests : IDisposable
         html.ShouldContain(words);
         html.ShouldContain("value=\"van, typed before\"");
         Json(Rig).ShouldBe(before);
+    }
+
+    [Fact]
+    public async Task A_tank_that_goes_is_kept_for_its_entries_and_can_come_back()
+    {
+        var entries = app.With(s => s.Log(1)).Count(e => e.Tank == "galley");
+        (await SaveAsync(("remove", "galley"))).Html.ShouldContain("Galley gray was removed");
+        Rig.Tanks.Select(t => t.Id).ShouldBe(["black", "bath"]);
+        Rig.FormerTanks.ShouldHaveSingleItem().Tank.Name.ShouldBe("Galley gray");
+        (await app.GetAsync("/logbook?tank=galley")).ShouldContain($"{entries} entries found");
+        (await app.GetAsync("/")).ShouldNotContain("<h2>Galley gray</h2>");
+        await SameAfterReimportAsync();
+
+        await SaveAsync(("takeBack", "galley"));
+        Rig.Tanks.Select(t => t.Id).ShouldBe(["black", "bath", "galley"]);
+        Rig.FormerTanks.ShouldBeEmpty();
+        (await SaveAsync(("remove", "nothing"))).Html.ShouldContain("none of that name");
+    }
+
+    [Fact]
+    public async Task After_another_monitor_or_fewer_lamps_the_old_readings_stay_readable_everywhere()
+    {
+        await SaveAsync(("t0-monitor", "percent"), ("t1-p1-label", ""), ("t1-p1-at", ""), ("t2-monitor", "probes"), ("t2-p0-label", "half"), ("t2-p0-at", "50"));
+        var rig = Rig;
+        rig.Tanks[0].FormerMonitors.ShouldHaveSingleItem().Monitor.Probes.Select(p => p.Id).ShouldBe(["low", "mid", "top"]);
+        rig.Tanks[1].Monitor.Probes.Count.ShouldBe(3);
+        rig.Tanks[1].MonitorAt(App.Start - NodaTime.Duration.FromDays(1)).Probes.Count.ShouldBe(4);
+        (await app.GetAsync("/")).ShouldContain("Black");
+        await SameAfterReimportAsync();
+    }
+
+    /// <summary>The export brought in as a new rig is the same rig with the same log.</summary>
+    private async Task SameAfterReimportAsync()
+    {
+        var document = await app.Client.GetStringAsync(new Uri("/export/logbook", UriKind.Relative));
+        await app.ConfirmAsync((await app.UploadAsync(document, into: "new")).Html, "new");
+        var again = app.NewestRig;
+        again.ShouldNotBe(1);
+        app.With(s => Json(s.Find(again)!.Rig)).ShouldBe(Json(Rig));
+        app.With(s => s.Log(again)).Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))).ShouldBe(app.With(s => s.Log(1)).Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))));
+        await app.PostAsync("/rigs", "/rigs?handler=Choose", ("id", "1"));
+    }
+
+    [Fact]
+    public async Task What_is_typed_is_drawn_without_being_saved()
+    {
+        var before = Json(Rig);
+        string Stud(string html) => Regex.Match(html, "data-part=\"tank-black\".*?<circle class=\"lamp\" [^>]*cy=\"([0-9.]+)\"", RegexOptions.Singleline).Groups[1].Value;
+        var (_, drawn) = await DrawAsync(("t0-p0-at", "10"), ("t0-capacity", "4000 gal"));
+        drawn.ShouldNotContain("<html");
+        Stud(drawn).ShouldNotBe(Stud(await app.GetAsync("/rig")));
+        drawn.ShouldContain("A slip of the finger?");
+        (await DrawAsync(("t0-p0-at", "half"))).Status.ShouldBe(HttpStatusCode.NoContent); // the drawing stays as it was
+        Json(Rig).ShouldBe(before);
+    }
+
+    private Task<(HttpStatusCode Status, string Html)> DrawAsync(params (string Name, string Value)[] changed) => SendFormAsync("/rig?handler=Draw", changed);
+
+    [Fact]
+    public async Task Repairs_find_what_was_noted_and_fresh_water_is_dated()
+    {
+        await SaveAsync(("t0-p0-wire", "violet"), ("t0-p0-height", "3 in"), ("t0-p0-note", "nut behind the ladder"), ("ventFan", "yes"), ("grayOnlyCap", "yes"), ("freshNow", "30 gal"));
+        var rig = Rig;
+        (rig.Tanks[0].Monitor.Probes[0].Wire, Math.Round(rig.Tanks[0].Monitor.Probes[0].HeightM!.Value, 4), rig.Tanks[0].Monitor.Probes[0].Note).ShouldBe(("violet", 0.0762, "nut behind the ladder"));
+        (rig.Equipment!.VentFan, rig.Equipment.GrayOnlyCap, rig.Equipment.FrostProof).ShouldBe((true, true, null));
+        rig.Fresh!.Litres.ShouldBe(113.56, 0.01);
+        rig.Fresh.At.ToInstant().ShouldBe(App.Start);
+        (await SaveAsync(("freshNow", "90 gal"))).Html.ShouldContain("the tank holds 50 gal");
+        (await app.GetAsync("/rig")).ShouldContain("How it was described before (1)");
     }
 }

@@ -117,4 +117,41 @@ public class WordsTests
         text.Because.ShouldContain(l => l.StartsWith("Dump level (100 L) expected"));
         text.Because.ShouldContain(l => l.Contains("per person and day, 2 aboard"));
     }
+
+    [Theory]
+    [InlineData("1/2 cup", 0.1183)]
+    [InlineData("1 1/2 gal", 5.6781)]
+    [InlineData("3/4", 2.8391)]
+    [InlineData("8 fl oz", 0.2366)]
+    [InlineData("2 tbsp", 0.0296)]
+    [InlineData("3 dl", 0.3)]
+    public void Kitchen_measures_are_read(string typed, double litres)
+    {
+        Units.Us.TryParseVolume(typed, out var read).ShouldBeTrue();
+        read.ShouldBe(litres, 0.0001);
+    }
+
+    [Theory]
+    [InlineData("1/0 cup")]
+    [InlineData("1/2/3 gal")]
+    [InlineData("1 2 gal")]
+    [InlineData("-3 gal")]
+    [InlineData("3 buckets")]
+    [InlineData("9999999999 gal")]
+    public void What_is_no_volume_is_none(string typed) => Units.Us.TryParseVolume(typed, out _).ShouldBeFalse();
+
+    [Theory]
+    [InlineData("us", "86", 30)]
+    [InlineData("metric", "30", 30)]
+    [InlineData("us", "30 C", 30)]
+    [InlineData("metric", "-4\u00b0F", -20)]
+    public void Temperatures_are_read_in_either_scale(string code, string typed, double celsius)
+    {
+        var units = code == "us" ? Units.Us : Units.Metric;
+        units.TryParseTemperature(typed, out var read).ShouldBeTrue();
+        read.ShouldBe(celsius, 0.001);
+        units.TryParseTemperature(units.Temperature(celsius), out var again).ShouldBeTrue();
+        again.ShouldBe(celsius, 0.6);
+        units.TryParseTemperature("warm", out _).ShouldBeFalse();
+    }
 }
