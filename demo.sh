@@ -1,15 +1,16 @@
 #!/usr/bin/env bash
 # Restores, builds and starts the program with an invented rig and its log, and prints the address when it answers.
-#   ./demo.sh [--port N]
+#   ./demo.sh [--port N] [--lan]      --lan: answer the local network too; then the first visitor makes an account
 set -euo pipefail
 cd "$(dirname "$0")"
-port=5080
+port=5080; more=()
 while [ $# -gt 0 ]; do
   case "$1" in
     --port) port="${2:-}"; shift 2 ;;
     --port=*) port="${1#*=}"; shift ;;
+    --lan) more+=(--lan); shift ;;
     -h|--help) sed -n '2,3s/^# *//p' "$0"; exit 0 ;;
-    *) echo "Unknown option '$1'. Accepted: --port N" >&2; exit 2 ;;
+    *) echo "Unknown option '$1'. Accepted: --port N, --lan" >&2; exit 2 ;;
   esac
 done
 case "$port" in ''|*[!0-9]*) echo "--port: a number from 1 to 65535 is accepted, found '$port'." >&2; exit 2 ;; esac
@@ -27,7 +28,7 @@ dotnet publish src/Tanksophos.Web -c Release -o "$out" --use-current-runtime --s
 
 # A fresh demonstration each time; your own data lives elsewhere (see the README) and is not touched.
 rm -rf .demo; mkdir -p .demo
-ASPNETCORE_ENVIRONMENT=Production dotnet "$out/tanksophos-web.dll" --data .demo --demo --port "$port" &
+ASPNETCORE_ENVIRONMENT=Production dotnet "$out/tanksophos-web.dll" --data .demo --demo --port "$port" ${more[@]+"${more[@]}"} &
 server=$!
 trap 'kill $server 2>/dev/null || true' EXIT INT TERM
 for _ in $(seq 1 150); do
