@@ -2,6 +2,7 @@ using System.Text.Encodings.Web;
 using System.Text.Json;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
+using Tanksophos.Core.Simulation;
 
 namespace Tanksophos.Cli;
 
@@ -32,6 +33,13 @@ public static class Commands
     {
         var logbook = LogbookFormat.Read(document);
         return logbook.Ok ? new Answer(AssessmentFormat.Write(logbook.Value!, new CountingEstimator(), pretty), false) : Error(logbook.Errors, pretty);
+    }
+
+    /// <summary>Plays a scenario: the log its crew wrote, and the truth beside it.</summary>
+    public static Answer Simulate(ReadOnlyMemory<byte> document, bool pretty)
+    {
+        var scenario = ScenarioFormat.Read(document);
+        return scenario.Ok ? new Answer(ScenarioFormat.WriteSeason(SimulatedSeason.Of(scenario.Value!), pretty), false) : Error(scenario.Errors, pretty);
     }
 
     /// <summary>Runs a command over all documents of an input, in parallel, and writes the answers in the order of the documents.</summary>

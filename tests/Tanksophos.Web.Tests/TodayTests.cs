@@ -112,7 +112,7 @@ public sealed class TodayTests : IDisposable
     [Fact]
     public async Task An_unknown_handler_an_unknown_key_and_a_missing_token_are_no_500()
     {
-        (await app.PostAsync("/", "/?handler=Fly")).Status.ShouldBe(HttpStatusCode.OK); // falls back to showing the page
+        (await app.PostAsync("/", "/?handler=Fly")).Status.ShouldBe(HttpStatusCode.NotFound);
         (await app.PostAsync("/", "/?handler=Undo", ("key", "nothing"))).Status.ShouldBe(HttpStatusCode.NotFound);
         using var forged = new FormUrlEncodedContent([new("tank", "black")]);
         using var response = await app.Client.PostAsync(new Uri("/?handler=Dump", UriKind.Relative), forged);

@@ -52,6 +52,13 @@ public static class LogbookFormat
     private static void WriteTo(Utf8JsonWriter w, Logbook logbook)
     {
         w.WriteStartObject();
+        WriteFields(w, logbook);
+        w.WriteEndObject();
+    }
+
+    /// <summary>The fields of the document, for documents that carry more.</summary>
+    internal static void WriteFields(Utf8JsonWriter w, Logbook logbook)
+    {
         w.WriteString("format", Name);
         w.WriteNumber("version", 1);
         if (logbook.AsOf is { } asOf) w.WriteString("asOf", Timestamps.Write(asOf));
@@ -60,6 +67,5 @@ public static class LogbookFormat
         w.WriteStartArray("entries");
         foreach (var entry in logbook.Entries) EntryCodec.WriteTo(w, entry);
         w.WriteEndArray();
-        w.WriteEndObject();
     }
 }

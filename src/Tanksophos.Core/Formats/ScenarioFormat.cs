@@ -43,4 +43,29 @@ public static class ScenarioFormat
         root.Done();
         return seed is null || days is null || rig is null ? null : new Scenario((long)seed.Value, days.Value, rig, faults);
     }
+
+    /// <summary>Writes a simulated season: a logbook document with the truth beside it.</summary>
+    public static byte[] WriteSeason(SimulatedSeason season, bool pretty = false)
+    {
+        ArgumentNullException.ThrowIfNull(season);
+        return Json.Write(w =>
+        {
+            w.WriteStartObject();
+            LogbookFormat.WriteFields(w, season.Logbook);
+            w.WriteStartArray("truth");
+            foreach (var t in season.Truth)
+            {
+                w.WriteStartObject();
+                w.WriteString("at", Timestamps.Write(t.At));
+                w.WriteString("tank", t.Tank);
+                w.Computed("levelL", t.LevelL);
+                w.WriteStartObject("probes");
+                foreach (var (probe, state) in t.Probes) w.WriteString(probe, States.First(s => s.State == state).Word);
+                w.WriteEndObject();
+                w.WriteEndObject();
+            }
+            w.WriteEndArray();
+            w.WriteEndObject();
+        }, pretty);
+    }
 }

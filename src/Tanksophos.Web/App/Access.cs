@@ -39,7 +39,11 @@ internal sealed class AccessFilter(Household house) : IPageFilter
 
     public void OnPageHandlerExecuting(PageHandlerExecutingContext context)
     {
-        if (context.HandlerMethod is not { } handler) return; // a page without a handler shows what its layout shows
+        if (context.HandlerMethod is not { } handler) // a name nobody answers to; the page alone is never shown
+        {
+            context.Result = new NotFoundResult();
+            return;
+        }
         var page = context.ActionDescriptor;
         if (page.EndpointMetadata.OfType<IAllowAnonymous>().Any()) return;
         if (Of<KeeperOnlyAttribute>(handler.MethodInfo, page) is not null)

@@ -209,6 +209,19 @@ public sealed partial class AccountTests : IDisposable
     }
 
     [Fact]
+    public async Task A_handler_that_is_not_there_is_refused_with_or_without_a_rig()
+    {
+        using var fresh = new App();
+        foreach (var page in new[] { "/", "/logbook", "/entry/x", "/account", "/keeping", "/rig", "/rules", "/write", "/export/logbook" })
+        {
+            // Where a page takes one form only, the unknown name falls back to that form, which is empty here.
+            (await app.PostAsync("/account", page + "?handler=Nope")).Status.ShouldBeOneOf([HttpStatusCode.NotFound, HttpStatusCode.BadRequest], page);
+            ((int)(await fresh.PostAsync("/account", page + "?handler=Nope")).Status).ShouldBeLessThan(500, page);
+            ((int)(await fresh.Client.GetAsync(new Uri(page + "?handler=Nope", UriKind.Relative))).StatusCode).ShouldBeLessThan(500, page);
+        }
+    }
+
+    [Fact]
     public async Task The_answers_carry_what_keeps_strangers_out()
     {
         using var response = await app.Client.GetAsync(new Uri("/", UriKind.Relative));

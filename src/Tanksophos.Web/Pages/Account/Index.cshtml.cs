@@ -1,6 +1,5 @@
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using NodaTime;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
@@ -9,7 +8,7 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>The person's own account, and for owners who belongs to the rig: people, invitations, tokens.</summary>
 [NoRig]
-public sealed class AccountModel(Household house, PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, Hosting hosting, IClock clock) : PageModel
+public sealed class AccountModel(Household house, PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, Hosting hosting, IClock clock) : FormPage
 {
     /// <summary>Longest name of a token.</summary>
     public const int LongestTokenName = 60;
@@ -19,8 +18,6 @@ public sealed class AccountModel(Household house, PeopleStore people, UserManage
 
     /// <summary>Most open invitations of one rig.</summary>
     public const int MostInvitations = 20;
-
-    public IReadOnlyList<string> Problems { get; private set; } = [];
 
     /// <summary>The link just made; shown once.</summary>
     public string? NewLink { get; private set; }
@@ -119,12 +116,5 @@ public sealed class AccountModel(Household house, PeopleStore people, UserManage
     {
         TempData[TodayModel.Logged] = words;
         return RedirectToPage();
-    }
-
-    private PageResult Refuse(string problem)
-    {
-        Problems = [problem];
-        Response.StatusCode = StatusCodes.Status400BadRequest;
-        return Page();
     }
 }

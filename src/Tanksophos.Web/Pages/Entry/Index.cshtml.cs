@@ -1,5 +1,4 @@
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using Tanksophos.Core.Levels;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
@@ -8,7 +7,7 @@ using Tanksophos.Web.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>One entry: what it says, what it changed, its photos, and every version it ever had.</summary>
-public sealed class EntryModel(Household house, RigStore store, RigMemory memory, PhotoStore photos) : PageModel
+public sealed class EntryModel(Household house, RigStore store, RigMemory memory, PhotoStore photos) : FormPage
 {
     public StoredEntry Entry { get; private set; } = null!;
 
@@ -17,8 +16,6 @@ public sealed class EntryModel(Household house, RigStore store, RigMemory memory
     public BeliefChange? Change { get; private set; }
 
     public IReadOnlyList<StoredPhoto> Photos { get; private set; } = [];
-
-    public string? Problem { get; private set; }
 
     public EntryWords Words => new(house.Rig!.Rig, house.Units);
 
@@ -86,12 +83,5 @@ public sealed class EntryModel(Household house, RigStore store, RigMemory memory
         Change = memory.Changes(rig, store, [key]).GetValueOrDefault(key);
         Photos = photos.Of(rig.Id, [key]);
         return true;
-    }
-
-    private PageResult Refuse(string problem)
-    {
-        Problem = problem;
-        Response.StatusCode = StatusCodes.Status400BadRequest;
-        return Page();
     }
 }

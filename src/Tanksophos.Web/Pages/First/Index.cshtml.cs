@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.RateLimiting;
 using NodaTime;
 using Tanksophos.Data;
@@ -12,10 +11,8 @@ namespace Tanksophos.Web.Pages;
 /// <summary>The very first start: the owner's account. Gone as soon as there is one.</summary>
 [AllowAnonymous]
 [EnableRateLimiting(SigningIn.Slowly)]
-public sealed class FirstModel(PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, Hosting hosting, IClock clock) : PageModel
+public sealed class FirstModel(PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, Hosting hosting, IClock clock) : FormPage
 {
-    public string? Problem { get; private set; }
-
     public string Name { get; private set; } = "";
 
     /// <summary>Word printed at the start, needed from another machine.</summary>
@@ -43,11 +40,4 @@ public sealed class FirstModel(PeopleStore people, UserManager<Person> accounts,
 
     private bool CodeFits(string? code) =>
         System.Security.Cryptography.CryptographicOperations.FixedTimeEquals(System.Text.Encoding.UTF8.GetBytes(code ?? ""), System.Text.Encoding.UTF8.GetBytes(hosting.SetUpCode));
-
-    private PageResult Refuse(string problem)
-    {
-        Problem = problem;
-        Response.StatusCode = StatusCodes.Status400BadRequest;
-        return Page();
-    }
 }

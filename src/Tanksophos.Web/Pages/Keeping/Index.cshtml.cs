@@ -1,6 +1,5 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.Data.Sqlite;
 using NodaTime;
 using Tanksophos.Data;
@@ -10,12 +9,10 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>Backups of everything, and bringing one back. For who keeps the installation.</summary>
 [KeeperOnly]
-public sealed class KeepingModel(SafeKeeping keeping, RigMemory memory, DataFolder folder, IClock clock) : PageModel
+public sealed class KeepingModel(SafeKeeping keeping, RigMemory memory, DataFolder folder, IClock clock) : FormPage
 {
     /// <summary>The word that is typed before everything is replaced.</summary>
     public const string Word = "restore";
-
-    public string? Problem { get; private set; }
 
     public IReadOnlyList<BackupFile> Backups => keeping.Backups();
 
@@ -69,11 +66,4 @@ public sealed class KeepingModel(SafeKeeping keeping, RigMemory memory, DataFold
     }
 
     public static string Size(long bytes) => bytes < 1 << 20 ? $"{bytes / 1024.0:0} KB" : (bytes / 1048576.0).ToString("0.0", CultureInfo.InvariantCulture) + " MB";
-
-    private PageResult Refuse(string problem)
-    {
-        Problem = problem;
-        Response.StatusCode = StatusCodes.Status400BadRequest;
-        return Page();
-    }
 }

@@ -2,7 +2,6 @@ using System.Globalization;
 using System.Text;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.Mvc.ViewFeatures;
 using NodaTime;
 using Tanksophos.Core.Formats;
@@ -19,7 +18,7 @@ namespace Tanksophos.Web.Pages;
 /// The rig's description. What was typed is put into the description as it is stored and read by the one codec; what the form does not know stays as it was.
 /// </summary>
 [Needs(Role.Owner)]
-public sealed class RigModel(Household house, RigStore store) : PageModel
+public sealed class RigModel(Household house, RigStore store) : FormPage
 {
     /// <summary>Most probes of one tank on the form.</summary>
     public const int MostProbes = 6;
@@ -38,8 +37,6 @@ public sealed class RigModel(Household house, RigStore store) : PageModel
 
     /// <summary>The descriptions it has had, newest first.</summary>
     public IReadOnlyList<(int Revision, Rig Rig, Instant At, string Who)> Earlier => store.Descriptions(Stored.Id);
-
-    public IReadOnlyList<string> Problems { get; private set; } = [];
 
     /// <summary>What was typed if it could not be taken, else what is stored.</summary>
     public string Value(string field, string stored) => Request.HasFormContentType ? Request.Form[field].ToString() : stored;
@@ -289,11 +286,4 @@ public sealed class RigModel(Household house, RigStore store) : PageModel
 
     public string FallWords => Rig.Equipment?.Fall is not { } fall ? "" : house.Units == Units.Us
         ? $"{(fall * 12).ToString("0.##", CultureInfo.InvariantCulture)} in per foot" : $"{(fall * 100).ToString("0.#", CultureInfo.InvariantCulture)} cm per metre";
-
-    private PageResult Refuse(params string[] problems)
-    {
-        Problems = problems;
-        Response.StatusCode = StatusCodes.Status400BadRequest;
-        return Page();
-    }
 }

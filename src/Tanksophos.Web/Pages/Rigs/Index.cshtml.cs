@@ -1,5 +1,4 @@
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using NodaTime;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
@@ -8,10 +7,8 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>All rigs of a person: choosing, adding, putting away, deleting.</summary>
 [NoRig]
-public sealed class RigsModel(Household house, RigStore store, RigMemory memory, SafeKeeping keeping, IClock clock) : PageModel
+public sealed class RigsModel(Household house, RigStore store, RigMemory memory, SafeKeeping keeping, IClock clock) : FormPage
 {
-    public string? Problem { get; private set; }
-
     /// <summary>Whether the present state of a rig was exported whole, so that it may be deleted.</summary>
     public bool IsExported(int rigId) => store.IsExported(rigId);
 
@@ -49,11 +46,4 @@ public sealed class RigsModel(Household house, RigStore store, RigMemory memory,
     private Household.RigOfMine? Mine(int id) => house.Rigs.FirstOrDefault(r => r.Id == id && r.Role == Role.Owner);
 
     private StatusCodeResult Not(int id) => house.Rigs.Any(r => r.Id == id) ? StatusCode(StatusCodes.Status403Forbidden) : NotFound();
-
-    private PageResult Refuse(string problem)
-    {
-        Problem = problem;
-        Response.StatusCode = StatusCodes.Status400BadRequest;
-        return Page();
-    }
 }

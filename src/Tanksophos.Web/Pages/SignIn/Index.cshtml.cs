@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.RateLimiting;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
@@ -11,10 +10,8 @@ namespace Tanksophos.Web.Pages;
 /// <summary>Signing in; on a demonstration that only this machine can reach, with one click.</summary>
 [AllowAnonymous]
 [EnableRateLimiting(SigningIn.Slowly)]
-public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, Hosting hosting) : PageModel
+public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, Hosting hosting) : FormPage
 {
-    public string? Problem { get; private set; }
-
     public string Name { get; private set; } = "";
 
     public string Back { get; private set; } = "/";
@@ -50,11 +47,4 @@ public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts
     }
 
     private string Local(string? back) => Url.IsLocalUrl(back) && back is not null && !back.StartsWith("/sign-", StringComparison.OrdinalIgnoreCase) ? back : "/";
-
-    private PageResult Refuse(string problem)
-    {
-        Problem = problem;
-        Response.StatusCode = StatusCodes.Status400BadRequest;
-        return Page();
-    }
 }

@@ -1,6 +1,5 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using NodaTime;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
@@ -24,13 +23,11 @@ namespace Tanksophos.Web.Pages;
 public sealed record TankView(TankBelief Belief, TankOutlook Outlook, TroughGeometry Trough, string Capacity, IReadOnlyList<Tank> Others);
 
 /// <summary>What to do next, what is in the tanks, and logging what happens.</summary>
-public sealed class TodayModel(Household house, RigStore store, RigMemory memory) : PageModel
+public sealed class TodayModel(Household house, RigStore store, RigMemory memory) : FormPage
 {
     public const string Logged = "logged";
     public const string LoggedKey = "logged-key";
     public const string LoggedBatch = "logged-batch";
-
-    public IReadOnlyList<string> Problems { get; private set; } = [];
 
     public Picture Picture => house.Picture;
 
@@ -209,13 +206,6 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
     {
         refusal = message;
         return null;
-    }
-
-    private PageResult Refuse(string message)
-    {
-        Problems = [message];
-        Response.StatusCode = StatusCodes.Status400BadRequest;
-        return Page();
     }
 
     private static bool Number(string? text, double min, double max, out double value) =>

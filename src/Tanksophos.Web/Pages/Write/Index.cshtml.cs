@@ -1,7 +1,6 @@
 using System.Text;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Mvc;
-using Microsoft.AspNetCore.Mvc.RazorPages;
 using NodaTime;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
@@ -23,7 +22,7 @@ public sealed record WriteKind(string Code, string Title, string Text, bool Ofte
 /// so that a form accepts exactly what a document does.
 /// </summary>
 [Needs(Role.Crew)]
-public sealed class WriteModel(Household house, RigStore store) : PageModel
+public sealed class WriteModel(Household house, RigStore store) : FormPage
 {
     /// <summary>Most rinse cycles on the form.</summary>
     public const int MostCycles = 7;
@@ -62,8 +61,6 @@ public sealed class WriteModel(Household house, RigStore store) : PageModel
     private JsonObject shown = [];
 
     public WriteKind? Kind { get; private set; }
-
-    public IReadOnlyList<string> Problems { get; private set; } = [];
 
     /// <summary>The entry that is corrected; null when a new one is written.</summary>
     public StoredEntry? Editing { get; private set; }
@@ -253,11 +250,4 @@ public sealed class WriteModel(Household house, RigStore store) : PageModel
         "code" => "What",
         _ => TimeWords.Capital(path.Replace('-', ' ')),
     };
-
-    private PageResult Refuse(params string[] problems)
-    {
-        Problems = problems;
-        Response.StatusCode = StatusCodes.Status400BadRequest;
-        return Page();
-    }
 }

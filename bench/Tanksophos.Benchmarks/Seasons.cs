@@ -1,0 +1,160 @@
+using System.Globalization;
+using System.Text;
+using NodaTime;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Simulation;
+
+namespace Tanksophos.Benchmarks;
+
+/// <summary>How well the belief knows what is in the tanks, over simulated seasons with faulty probes, beside believing the panel and counting days.</summary>
+internal static class Seasons
+{
+    private const int Days = 60, FirstJudged = 7;
+
+    /// <summary>Seeds used while the estimator is worked on; what is reported uses others.</summary>
+    public const long TuningSeeds = 1_000, ReportSeeds = 500_000;
+
+    private sealed class Tally
+    {
+        public readonly List<double> Errors = [], Panel = [], Counted = [];
+        public readonly List<double> Delays = [];
+        public int Held, Judged, Faults, Found, Sound, Accused;
+    }
+
+    public static int Measure(int seasons, long seeds)
+    {
+        var tallies = new Dictionary<string, Tally> { ["black"] = new(), ["gray"] = new() };
+        for (var n = 0; n < seasons; n++) One(seeds + n, tallies);
+        var table = new StringBuilder();
+        table.AppendLine(CultureInfo.InvariantCulture, $"{seasons} simulated seasons of {Days} days, seeds from {seeds}. Errors in percent of capacity at the panel readings after the first week.\n");
+        table.AppendLine("| tank | belief: mean | median | p90 | band holds | believing the panel | counting days | faults named | days until named | sound probes accused |");
+        table.AppendLine("|---|---|---|---|---|---|---|---|---|---|");
+        foreach (var (tank, t) in tallies)
+            table.AppendLine(CultureInfo.InvariantCulture, $"| {tank} | {Mean(t.Errors):0.0} | {At(t.Errors, 0.5):0.0} | {At(t.Errors, 0.9):0.0} | {100.0 * t.Held / t.Judged:0.0} % | {Mean(t.Panel):0.0} | {Mean(t.Counted):0.0} | {t.Found}/{t.Faults} | {At(t.Delays, 0.5):0} | {t.Accused}/{t.Sound} |");
+        Console.Write(table);
+        return 0;
+    }
+
+    private static void One(long seed, Dictionary<string, Tally> tallies)
+    {
+        var random = new SeededRandom(seed ^ 0x5EED);
+        var rig = RigOf(random);
+        var faults = new List<ScenarioFault>();
+        foreach (var tank in rig.Tanks)
+            foreach (var (probe, i) in tank.Monitor.Probes.Select((p, i) => (p, i)))
+                if (random.Uniform() < (i == 0 ? 0.35 : 0.15)) faults.Add(new ScenarioFault(tank.Id, probe.Id, random.Uniform() < 0.75 ? ProbeState.StuckOn : ProbeState.StuckOff, Math.Round(random.Uniform() * 45)));
+        var season = SimulatedSeason.Of(new Scenario(seed, Days, rig, [.. faults, .. rig.Tanks.SelectMany(t => t.Monitor.Probes.Take(1).Select(p => new ScenarioFault(t.Id, p.Id, ProbeState.Working, 0))).Where(s => faults.All(f => f.Tank != s.Tank))]));
+        var running = new CountingEstimator().Start(rig);
+        var entries = season.Logbook.Entries;
+        var next = 0;
+        var start = entries[0].Instant;
+        var named = new Dictionary<(string, string), Instant>();
+        var simple = rig.Tanks.ToDictionary(t => t.Id, t => new Simple(rig, t));
+        foreach (var moment in season.Truth.GroupBy(t => t.At.ToInstant()))
+        {
+            for (; next < entries.Count && entries[next].Instant <= moment.Key; next++)
+            {
+                running.Add(entries[next]);
+                foreach (var s in simple.Values) s.Add(entries[next]);
+            }
+            var belief = running.At(moment.Key.WithOffset(Offset.FromHours(-6)));
+            foreach (var truth in moment)
+            {
+                var tank = rig.Find(truth.Tank)!;
+                var tally = tallies[tank.Role == TankRole.Black ? "black" : "gray"];
+                var b = belief[truth.Tank];
+                foreach (var probe in b.Probes)
+                {
+                    var key = (truth.Tank, probe.Probe.Id);
+                    if (!probe.Believed && truth.Probes[probe.Probe.Id] != ProbeState.Working) named.TryAdd(key, moment.Key);
+                }
+                if (moment.Key < start + Duration.FromDays(FirstJudged)) continue;
+                tally.Errors.Add(100 * Math.Abs(b.Level.P50L - truth.LevelL) / tank.CapacityL);
+                tally.Panel.Add(100 * Math.Abs(simple[truth.Tank].Panel - truth.LevelL) / tank.CapacityL);
+                tally.Counted.Add(100 * Math.Abs(simple[truth.Tank].Counted(moment.Key) - truth.LevelL) / tank.CapacityL);
+                tally.Judged++;
+                if (truth.LevelL >= b.Level.P05L - 1e-6 && truth.LevelL <= b.Level.P95L + 1e-6) tally.Held++;
+            }
+        }
+        var end = running.At(season.Logbook.AsOf);
+        var last = season.Truth.GroupBy(t => t.Tank).ToDictionary(g => g.Key, g => g.Last());
+        foreach (var tank in rig.Tanks)
+        {
+            var tally = tallies[tank.Role == TankRole.Black ? "black" : "gray"];
+            foreach (var probe in end[tank.Id].Probes)
+            {
+                var truth = last[tank.Id].Probes[probe.Probe.Id];
+                var said = probe.Believed ? ProbeState.Working : probe.StuckOn > probe.StuckOff ? ProbeState.StuckOn : ProbeState.StuckOff;
+                if (truth == ProbeState.Working)
+                {
+                    tally.Sound++;
+                    if (said != ProbeState.Working) tally.Accused++;
+                    continue;
+                }
+                tally.Faults++;
+                if (said == truth) tally.Found++;
+                if (named.TryGetValue((tank.Id, probe.Probe.Id), out var when) && faults.FirstOrDefault(f => f.Tank == tank.Id && f.Probe == probe.Probe.Id) is { } fault)
+                    tally.Delays.Add((when - start).TotalDays - fault.FromDay);
+            }
+        }
+    }
+
+    private static Rig RigOf(SeededRandom random)
+    {
+        var black = 75 + 115 * random.Uniform();
+        var gray = 100 + 90 * random.Uniform();
+        TankMonitor Lamps(params double[] at) => TankMonitor.WithProbes([.. at.Select((a, i) => new Probe($"p{i + 1}", $"{a:0.##}", a))]);
+        return new Rig("Any", "trailer", 1 + (int)(random.Uniform() * 3),
+        [
+            new Tank("black", "Black", TankRole.Black, black) { RoomAboveFullL = 0.07 * black, Monitor = random.Uniform() < 0.8 ? Lamps(0.33, 0.66, 0.92) : Lamps(0.25, 0.5, 0.75, 0.93) },
+            new Tank("gray", "Gray", TankRole.Gray, gray) { RoomAboveFullL = 0.06 * gray, Monitor = random.Uniform() < 0.7 ? Lamps(0.33, 0.66, 0.93) : TankMonitor.Percent },
+        ]);
+    }
+
+    // What people do without the program: believe the lamps, or count at the usual rates.
+    private sealed class Simple(Rig rig, Tank tank)
+    {
+        private readonly Circumstances now = new(rig);
+        private double counted;
+        private Instant? clock;
+
+        public double Panel { get; private set; }
+
+        public double Counted(Instant at)
+        {
+            Advance(at);
+            return counted;
+        }
+
+        public void Add(LogEntry entry)
+        {
+            Advance(entry.Instant);
+            if (entry.Tank == tank.Id)
+            {
+                if (entry is DumpEntry or FlushEntry or ValveEntry) (counted, Panel) = (0.01 * tank.CapacityL, 0.01 * tank.CapacityL);
+                if (entry is WaterEntry water) counted += water.WaterL;
+                if (entry is ReadingEntry { Lit: { } lit })
+                {
+                    // Between the highest lamp that is lit and the next.
+                    var heights = tank.Monitor.Probes.Select(p => p.AtFraction).Append(1).ToList();
+                    var top = tank.Monitor.Probes.Select((p, i) => lit.Contains(p.Id) ? i : -1).Max();
+                    Panel = tank.CapacityL * 0.5 * ((top < 0 ? 0 : heights[top]) + heights[top + 1]);
+                }
+                if (entry is ReadingEntry { Percent: { } percent }) Panel = percent / 100 * tank.FullMarkL;
+            }
+            now.Apply(entry);
+        }
+
+        private void Advance(Instant to)
+        {
+            if (clock is { } from && to > from && !now.IsOpen(tank.Id)) counted = Math.Min(tank.CapacityL, counted + now.People * rig.MedianInflow(tank, now.Hookup) * UseHours.Between(from, to, now.Zone));
+            clock = clock is { } c && c > to ? c : to;
+        }
+    }
+
+    private static double Mean(List<double> values) => values.Count == 0 ? 0 : values.Average();
+
+    private static double At(List<double> values, double share) => values.Count == 0 ? 0 : values.Order().ElementAt((int)(share * (values.Count - 1)));
+}
