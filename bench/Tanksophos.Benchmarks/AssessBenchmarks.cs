@@ -24,8 +24,8 @@ public class AssessBenchmarks
     }
 
     [Benchmark(Baseline = true, Description = "read, estimate, write")]
-    public byte[] Assess() => AssessmentFormat.Write(LogbookFormat.Read(document).Value!, new CountingEstimator());
+    public byte[] Assess() => AssessmentFormat.Write(LogbookFormat.Read(document).Value!, new JointEstimator());
 
     [Benchmark(Description = "estimate alone")]
-    public LevelBelief Estimate() => new CountingEstimator().Estimate(logbook);
+    public LevelBelief Estimate() => new JointEstimator().Estimate(logbook);
 }

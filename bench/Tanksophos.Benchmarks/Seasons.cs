@@ -9,7 +9,7 @@ using Tanksophos.Core.Simulation;
 namespace Tanksophos.Benchmarks;
 
 /// <summary>How well the belief knows what is in the tanks, over simulated seasons with faulty probes, beside believing the panel and counting days.</summary>
-internal static class Seasons
+public static class Seasons
 {
     private const int Days = 60, FirstJudged = 7;
 
@@ -18,9 +18,9 @@ internal static class Seasons
 
     private sealed class Tally
     {
-        public readonly List<double> Errors = [], Panel = [], Counted = [];
-        public readonly List<double> Delays = [];
-        public int Held, Judged, Faults, Found, Sound, Accused;
+        public readonly List<double> Errors = [], Panel = [], Counted = [], Back = [];
+        public readonly List<double> Delays = [], Onsets = [];
+        public int Held, Judged, Faults, Found, Sound, Accused, BackHeld;
     }
 
     public static int Measure(int seasons, long seeds)
@@ -29,10 +29,10 @@ internal static class Seasons
         for (var n = 0; n < seasons; n++) One(seeds + n, tallies);
         var table = new StringBuilder();
         table.AppendLine(CultureInfo.InvariantCulture, $"{seasons} simulated seasons of {Days} days, seeds from {seeds}. Errors in percent of capacity at the panel readings after the first week.\n");
-        table.AppendLine("| tank | belief: mean | median | p90 | band holds | believing the panel | counting days | faults named | days until named | sound probes accused |");
-        table.AppendLine("|---|---|---|---|---|---|---|---|---|---|");
+        table.AppendLine("| tank | belief: mean | median | p90 | band holds | in hindsight: mean | band holds | believing the panel | counting days | faults named | days until named | onset off by, days | sound probes accused |");
+        table.AppendLine("|---|---|---|---|---|---|---|---|---|---|---|---|---|");
         foreach (var (tank, t) in tallies)
-            table.AppendLine(CultureInfo.InvariantCulture, $"| {tank} | {Mean(t.Errors):0.0} | {At(t.Errors, 0.5):0.0} | {At(t.Errors, 0.9):0.0} | {100.0 * t.Held / t.Judged:0.0} % | {Mean(t.Panel):0.0} | {Mean(t.Counted):0.0} | {t.Found}/{t.Faults} | {At(t.Delays, 0.5):0} | {t.Accused}/{t.Sound} |");
+            table.AppendLine(CultureInfo.InvariantCulture, $"| {tank} | {Mean(t.Errors):0.0} | {At(t.Errors, 0.5):0.0} | {At(t.Errors, 0.9):0.0} | {100.0 * t.Held / t.Judged:0.0} % | {Mean(t.Back):0.0} | {100.0 * t.BackHeld / Math.Max(1, t.Back.Count):0.0} % | {Mean(t.Panel):0.0} | {Mean(t.Counted):0.0} | {t.Found}/{t.Faults} | {At(t.Delays, 0.5):0} | {At(t.Onsets, 0.5):0.0} | {t.Accused}/{t.Sound} |");
         Console.Write(table);
         return 0;
     }
@@ -46,7 +46,7 @@ internal static class Seasons
             foreach (var (probe, i) in tank.Monitor.Probes.Select((p, i) => (p, i)))
                 if (random.Uniform() < (i == 0 ? 0.35 : 0.15)) faults.Add(new ScenarioFault(tank.Id, probe.Id, random.Uniform() < 0.75 ? ProbeState.StuckOn : ProbeState.StuckOff, Math.Round(random.Uniform() * 45)));
         var season = SimulatedSeason.Of(new Scenario(seed, Days, rig, [.. faults, .. rig.Tanks.SelectMany(t => t.Monitor.Probes.Take(1).Select(p => new ScenarioFault(t.Id, p.Id, ProbeState.Working, 0))).Where(s => faults.All(f => f.Tank != s.Tank))]));
-        var running = new CountingEstimator().Start(rig);
+        var running = new JointEstimator().Start(rig);
         var entries = season.Logbook.Entries;
         var next = 0;
         var start = entries[0].Instant;
@@ -79,6 +79,20 @@ internal static class Seasons
             }
         }
         var end = running.At(season.Logbook.AsOf);
+        var back = Hindsight.Of(season.Logbook);
+        foreach (var truth in season.Truth.Where(t => t.At.ToInstant() >= start + Duration.FromDays(FirstJudged)))
+        {
+            var tank = back.First(b => b.Tank.Id == truth.Tank);
+            var tally = tallies[tank.Tank.Role == TankRole.Black ? "black" : "gray"];
+            // The last moment of the look back at or before the truth's; points lie at most three hours apart.
+            var near = tank.Now.LastOrDefault(p => p.At <= truth.At.ToInstant());
+            if (near.At != truth.At.ToInstant()) continue;
+            tally.Back.Add(100 * Math.Abs(near.Level.P50L - truth.LevelL) / tank.Tank.CapacityL);
+            if (truth.LevelL >= near.Level.P05L - 1e-6 && truth.LevelL <= near.Level.P95L + 1e-6) tally.BackHeld++;
+        }
+        foreach (var fault in faults)
+            if (back.First(b => b.Tank.Id == fault.Tank).Probes.First(p => p.Probe.Id == fault.Probe).LyingSince is { } lying)
+                tallies[rig.Find(fault.Tank)!.Role == TankRole.Black ? "black" : "gray"].Onsets.Add(Math.Abs((lying.ToInstant() - start).TotalDays - fault.FromDay));
         var last = season.Truth.GroupBy(t => t.Tank).ToDictionary(g => g.Key, g => g.Last());
         foreach (var tank in rig.Tanks)
         {

@@ -32,7 +32,7 @@ public static class Commands
     public static Answer Assess(ReadOnlyMemory<byte> document, bool pretty)
     {
         var logbook = LogbookFormat.Read(document);
-        return logbook.Ok ? new Answer(AssessmentFormat.Write(logbook.Value!, new CountingEstimator(), pretty), false) : Error(logbook.Errors, pretty);
+        return logbook.Ok ? new Answer(AssessmentFormat.Write(logbook.Value!, new JointEstimator(), pretty), false) : Error(logbook.Errors, pretty);
     }
 
     /// <summary>Plays a scenario: the log its crew wrote, and the truth beside it.</summary>

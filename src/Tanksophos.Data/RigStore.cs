@@ -214,6 +214,41 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         return [.. rows.Select(r => new LogChange(r.Key, r.Sequence, r.Withdrawn ? null : Parse(r.Json)))];
     }
 
+    /// <summary>The newest entries of a log in the order of time, each with the version at which it came to be as it is; withdrawn ones are not among them.</summary>
+    /// <param name="rigId">The rig.</param>
+    /// <param name="count">How many at most.</param>
+    public IReadOnlyList<(LogChange Entry, long Version)> Recent(int rigId, int count)
+    {
+        var rows = context.Entries.AsNoTracking().Where(e => e.RigId == rigId && e.IsCurrent && !e.Withdrawn)
+            .OrderByDescending(e => e.At).ThenByDescending(e => e.Sequence).Take(count).Select(e => new { e.Id, e.Key, e.Sequence, e.Json }).ToList();
+        rows.Reverse();
+        return [.. rows.Select(r => (new LogChange(r.Key, r.Sequence, Parse(r.Json)), r.Id))];
+    }
+
+    /// <summary>Keeps an estimate for taking it up later, in place of the one kept before.</summary>
+    public void SavePoint(EstimatePointRow point)
+    {
+        ArgumentNullException.ThrowIfNull(point);
+        using var transaction = context.Database.BeginTransaction();
+        context.EstimatePoints.Where(p => p.RigId == point.RigId).ExecuteDelete();
+        if (context.Rigs.Any(r => r.Id == point.RigId)) context.EstimatePoints.Add(point);
+        context.SaveChanges();
+        transaction.Commit();
+        context.ChangeTracker.Clear();
+    }
+
+    /// <summary>The estimate kept for a rig, and whether everything written since lies after it, so that it can be taken up as it is.</summary>
+    public (EstimatePointRow Point, bool Holds)? Point(int rigId)
+    {
+        if (context.EstimatePoints.AsNoTracking().FirstOrDefault(p => p.RigId == rigId) is not { } point) return null;
+        var revision = context.Rigs.Where(r => r.Id == rigId).Select(r => r.Revision).FirstOrDefault();
+        if (revision != point.RigRevision) return null;
+        var since = context.Entries.AsNoTracking().Where(e => e.RigId == rigId && e.Id > point.Version);
+        // An entry that was corrected or withdrawn may have been in it.
+        var earlier = since.Any(e => e.At < point.At || (e.Revision > 1 && context.Entries.Any(o => o.RigId == rigId && o.Key == e.Key && o.Id <= point.Version)));
+        return (point, !earlier);
+    }
+
     /// <summary>A page of the log, newest first; withdrawn entries are among them, marked.</summary>
     /// <param name="rigId">The rig.</param>
     /// <param name="skip">How many newer entries to leave out.</param>

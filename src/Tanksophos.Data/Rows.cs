@@ -227,3 +227,22 @@ public sealed class EntryRow
     /// <summary>What was written down together in one go (an import), if it was.</summary>
     public string? Batch { get; set; }
 }
+
+/// <summary>A saved estimate of a rig, for taking it up after a restart. Nothing in it is truth; it can be dropped at any time.</summary>
+public sealed class EstimatePointRow
+{
+    /// <summary>The rig; it has one point, the newest.</summary>
+    public int RigId { get; set; }
+
+    /// <summary>Revision of the rig's description that it was made with.</summary>
+    public int RigRevision { get; set; }
+
+    /// <summary>State of the log (see <see cref="RigStore.Version"/>) that it has taken into account whole.</summary>
+    public long Version { get; set; }
+
+    /// <summary>Time of the last entry in it.</summary>
+    public Instant At { get; set; }
+
+    /// <summary>The estimate.</summary>
+    public required byte[] Bytes { get; set; }
+}

@@ -32,6 +32,9 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
     /// <summary>Pictures that belong to entries.</summary>
     public DbSet<PhotoRow> Photos => Set<PhotoRow>();
 
+    /// <summary>Saved estimates.</summary>
+    public DbSet<EstimatePointRow> EstimatePoints => Set<EstimatePointRow>();
+
     /// <summary>Options for a database file. Write-ahead log, one writer at a time, and nothing acknowledged before it is on the disk.</summary>
     public static DbContextOptions<TanksophosContext> OptionsFor(string file) =>
         new DbContextOptionsBuilder<TanksophosContext>().UseSqlite($"Data Source={file};Default Timeout=30").AddInterceptors(Pragmas.Instance).Options;
@@ -79,6 +82,12 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
         {
             photo.HasIndex(p => new { p.RigId, p.EntryKey });
             photo.HasOne<RigRow>().WithMany().HasForeignKey(p => p.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<EstimatePointRow>(point =>
+        {
+            point.HasKey(p => p.RigId);
+            point.Property(p => p.RigId).ValueGeneratedNever();
+            point.HasOne<RigRow>().WithMany().HasForeignKey(p => p.RigId).OnDelete(DeleteBehavior.Cascade);
         });
         builder.Entity<RigRow>(rig =>
         {

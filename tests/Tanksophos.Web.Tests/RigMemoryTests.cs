@@ -35,7 +35,7 @@ public sealed class RigMemoryTests : IDisposable
     private void Same(RigMemory kept, int rig, string after)
     {
         var stored = store.Find(rig)!;
-        var fresh = new RigMemory(new CountingEstimator(), clock);
+        var fresh = new RigMemory(new JointEstimator(), clock);
         var (a, b) = (kept.Now(stored, store), fresh.Now(stored, store));
         foreach (var (x, y) in a.Belief.Tanks.Zip(b.Belief.Tanks))
         {
@@ -65,9 +65,9 @@ public sealed class RigMemoryTests : IDisposable
     {
         // Twice through the season: long enough that there are points to resume from.
         var season = DemoSeason.Until(Now).Entries;
-        LogEntry[] entries = [.. Enumerable.Range(0, 9).SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (8 - n))).WithOffset(e.At.Offset) })).Select((e, i) => e with { Id = $"e{i}" })];
+        LogEntry[] entries = [.. Enumerable.Range(0, 5).SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (4 - n))).WithOffset(e.At.Offset) })).Select((e, i) => e with { Id = $"e{i}" })];
         var rig = store.Add(DemoSeason.Rig, entries);
-        var memory = new RigMemory(new CountingEstimator(), clock);
+        var memory = new RigMemory(new JointEstimator(), clock);
         Same(memory, rig, "the start");
         var n = 0;
         Gen.Select(Gen.Int[0, 5], Gen.Int[0, entries.Length - 1], Gen.Int[0, 1_000_000]).Array[12].Sample(steps =>
@@ -96,14 +96,14 @@ public sealed class RigMemoryTests : IDisposable
                 memory.Now(store.Find(rig)!, store);
             }
             Same(memory, rig, string.Join(' ', done));
-        }, iter: 12, threads: 1);
+        }, iter: 8, threads: 1);
     }
 
     [Fact]
     public void What_lies_ahead_counts_when_its_time_has_come()
     {
         var rig = store.Add(DemoSeason.Rig, [new DumpEntry { Id = "d", At = (Now + Duration.FromHours(2)).WithOffset(Offset.Zero), Tank = "black" }]);
-        var memory = new RigMemory(new CountingEstimator(), clock);
+        var memory = new RigMemory(new JointEstimator(), clock);
         memory.Now(store.Find(rig)!, store).Belief["black"].LastEmptied.ShouldBeNull();
         clock.Advance(Duration.FromHours(3));
         memory.Now(store.Find(rig)!, store).Belief["black"].LastEmptied.ShouldBe(Now + Duration.FromHours(2));
@@ -114,10 +114,88 @@ public sealed class RigMemoryTests : IDisposable
     public void Another_description_is_believed_anew()
     {
         var rig = store.Add(DemoSeason.Rig, DemoSeason.Until(Now).Entries);
-        var memory = new RigMemory(new CountingEstimator(), clock);
+        var memory = new RigMemory(new JointEstimator(), clock);
         var before = memory.Now(store.Find(rig)!, store).Belief["black"].Level;
         store.Change(rig, 1, r => r with { Tanks = [r.Tanks[0] with { CapacityL = 200 }, .. r.Tanks.Skip(1)] });
         memory.Now(store.Find(rig)!, store).Belief["black"].Level.ShouldNotBe(before);
         Same(memory, rig, "changed");
+    }
+
+    // Ten years and more: many seasons one after the other.
+    private int LongLog(int seasons)
+    {
+        var season = DemoSeason.Until(Now).Entries;
+        return store.Add(DemoSeason.Rig, [.. Enumerable.Range(0, seasons).SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (seasons - 1 - n))).WithOffset(e.At.Offset) })).Select((e, i) => e with { Id = $"e{i}" })]);
+    }
+
+    private void Agrees(RigMemory memory, int rig, string after)
+    {
+        var stored = store.Find(rig)!;
+        var (a, b) = (memory.Now(stored, store), new RigMemory(new JointEstimator(), clock).Now(stored, store));
+        a.WorkingOut.ShouldBeNull(after);
+        foreach (var (x, y) in a.Belief.Tanks.Zip(b.Belief.Tanks)) Near(x.Level, y.Level, after);
+    }
+
+    [Fact]
+    public async Task A_long_log_is_worked_out_in_the_background_and_is_at_once_at_hand_after_a_restart()
+    {
+        var rig = LongLog(1 + RigMemory.Much / DemoSeason.Until(Now).Entries.Count + 4);
+        var stored = store.Find(rig)!;
+        var memory = new RigMemory(new JointEstimator(), clock, folder);
+
+        var first = memory.Now(stored, store);
+        first.WorkingOut.ShouldNotBeNull();
+        first.Belief["black"].LastEmptied.ShouldNotBeNull();
+        await memory.Idle();
+        Agrees(memory, rig, "worked out");
+        memory.Progress(rig).ShouldBeNull();
+
+        // After a restart, with an entry more: from the saved estimate, without waiting for the rest.
+        store.Record(rig, [new ReadingEntry { Id = "new", At = Now.WithOffset(Offset.Zero), Tank = "black", Via = ReadingVia.Sight, Fraction = 0.6 }], "test");
+        store.Point(rig)!.Value.Holds.ShouldBeTrue();
+        var again = new RigMemory(new JointEstimator(), clock, folder);
+        var quick = again.Now(stored, store);
+        quick.WorkingOut.ShouldNotBeNull();
+        var right = new RigMemory(new JointEstimator(), clock).Now(stored, store);
+        foreach (var (x, y) in quick.Belief.Tanks.Zip(right.Belief.Tanks)) Near(x.Level, y.Level, "resumed");
+        again.Changes(stored, store, ["new"]).ShouldContainKey("new");
+        await again.Idle();
+        Agrees(again, rig, "after the restart");
+    }
+
+    [Fact]
+    public async Task An_entry_years_back_is_worked_in_while_the_newest_goes_on_being_shown()
+    {
+        var rig = LongLog(1 + RigMemory.Much / DemoSeason.Until(Now).Entries.Count + 4);
+        var stored = store.Find(rig)!;
+        var memory = new RigMemory(new JointEstimator(), clock, folder);
+        memory.Now(stored, store);
+        await memory.Idle();
+        memory.Now(stored, store).WorkingOut.ShouldBeNull();
+
+        store.Withdraw(rig, "e3", true, "test");
+        store.Point(rig)!.Value.Holds.ShouldBeFalse();
+        var meanwhile = memory.Now(stored, store);
+        meanwhile.WorkingOut.ShouldNotBeNull();
+        meanwhile.Logbook.Entries.Count.ShouldBeGreaterThan(1000);
+        await memory.Idle();
+        Agrees(memory, rig, "worked in");
+        store.Point(rig)!.Value.Holds.ShouldBeTrue();
+    }
+
+    [Fact]
+    public void A_saved_estimate_of_another_kind_or_cut_off_is_made_anew()
+    {
+        var estimator = new JointEstimator();
+        var running = estimator.Start(DemoSeason.Rig);
+        foreach (var entry in DemoSeason.Until(Now).Entries) running.Add(entry);
+        var saved = running.Save();
+
+        var at = Now.WithOffset(Offset.Zero);
+        var resumed = estimator.Resume(DemoSeason.Rig, saved).ShouldNotBeNull();
+        foreach (var (x, y) in resumed.At(at).Tanks.Zip(running.At(at).Tanks)) Near(x.Level, y.Level, "resumed");
+        resumed.At(at).InForce.Place.ShouldBe(running.At(at).InForce.Place);
+        estimator.Resume(DemoSeason.Rig, saved.AsMemory(0, saved.Length / 2)).ShouldBeNull();
+        estimator.Resume(DemoSeason.Rig, new byte[] { 9, 9, 9, 9, 9 }).ShouldBeNull();
     }
 }

@@ -63,7 +63,7 @@ public class WordsTests
     public void Every_kind_of_step_has_words_a_reason_and_what_it_rests_on()
     {
         var log = DemoSeason.Until(At.ToInstant()) with { AsOf = At };
-        var belief = new CountingEstimator().Estimate(log);
+        var belief = new JointEstimator().Estimate(log);
         var words = new StepWords(new Picture(log, belief, Advice.For(log, belief)), Units.Us, Times);
 
         foreach (var code in Enum.GetValues<StepCode>())
@@ -96,7 +96,7 @@ public class WordsTests
     public void What_can_hurt_carries_its_caution(StepCode code, string caution)
     {
         var log = DemoSeason.Until(At.ToInstant()) with { AsOf = At };
-        var belief = new CountingEstimator().Estimate(log);
+        var belief = new JointEstimator().Estimate(log);
         var text = new StepWords(new Picture(log, belief, Advice.For(log, belief)), Units.Us, Times)
             .Of(new NextStep(code, "black", At.ToInstant(), false) { Since = At.ToInstant(), WaterL = 5 });
 
@@ -107,7 +107,7 @@ public class WordsTests
     public void The_title_of_a_dump_names_level_and_order()
     {
         var log = DemoSeason.Until(At.ToInstant()) with { AsOf = At };
-        var belief = new CountingEstimator().Estimate(log);
+        var belief = new JointEstimator().Estimate(log);
         var picture = new Picture(log, belief, Advice.For(log, belief));
         var dump = picture.Advice.Steps.Single(s => s.Code == StepCode.DumpBlack);
 

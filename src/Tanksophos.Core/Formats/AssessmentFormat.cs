@@ -1,3 +1,6 @@
+using System.Globalization;
+using System.Text.Json;
+using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
@@ -19,7 +22,7 @@ public static class AssessmentFormat
         ArgumentNullException.ThrowIfNull(logbook);
         ArgumentNullException.ThrowIfNull(estimator);
         var belief = estimator.Estimate(logbook);
-        var alarm = SafetyAlarms.Propane(logbook.InOrder());
+        var sensors = SensorReport.Of(logbook, belief);
         return Json.Write(w =>
         {
             w.WriteStartObject();
@@ -59,12 +62,98 @@ public static class AssessmentFormat
             w.Computed("panelFault", belief.PanelFault);
             w.WriteStartArray("odorCauses");
             w.WriteEndArray();
-            w.Texts("safety", alarm is null ? [] : ["propane-alarm"]);
+            w.Texts("safety", belief.InForce.PropaneAlarm is null ? [] : ["propane-alarm"]);
             w.WriteStartArray("nextChecks");
+            foreach (var check in sensors.NextChecks) Write(w, check, belief);
             w.WriteEndArray();
             w.WriteStartArray("remedies");
+            foreach (var course in sensors.Courses) Write(w, course, logbook.Rig);
+            w.WriteEndArray();
+            w.WriteStartArray("misfits");
+            foreach (var tank in belief.Tanks)
+            {
+                foreach (var misfit in tank.Misfits)
+                {
+                    w.WriteStartObject();
+                    w.WriteString("at", Timestamps.Write(misfit.At));
+                    w.WriteString("tank", tank.Tank.Id);
+                    w.Code("code", misfit.Kind);
+                    w.Computed("expectedL", misfit.ExpectedL);
+                    w.Computed("foundL", misfit.FoundL);
+                    w.WriteEndObject();
+                }
+            }
             w.WriteEndArray();
             w.WriteEndObject();
         }, pretty);
     }
+
+    private static void Write(Utf8JsonWriter w, NextCheck check, LevelBelief belief)
+    {
+        w.WriteStartObject();
+        w.Code("code", check.Code);
+        w.Optional("tank", check.Tank);
+        w.WriteString("why", Why(check, belief));
+        w.Computed("bits", check.Bits);
+        w.WriteEndObject();
+    }
+
+    private static string Why(NextCheck check, LevelBelief belief)
+    {
+        if (check.Tank is null) return $"The panel as a whole may be at fault ({Percent(belief.PanelFault)}); a low battery is the commonest cause.";
+        var tank = belief[check.Tank];
+        if (check.Probe is null) return $"The level of {tank.Tank.Name} is known only between {Percent(tank.Fraction(tank.Level.P05L))} and {Percent(tank.Fraction(tank.Level.P95L))} of its capacity.";
+        var meanings = check.Outcomes.Where(o => o.Verdict is not null).Select(o => $"{Words(o.Outcome)}: {Words(o.Verdict!.Value)} ({Percent(o.Probability)})");
+        return $"Lamp {check.Probe} of {tank.Tank.Name} is in doubt. {string.Join("; ", meanings)}.";
+    }
+
+    private static string Percent(double share) => string.Create(CultureInfo.InvariantCulture, $"{100 * share:0} %");
+
+    private static string Words(CheckOutcome outcome) => outcome switch
+    {
+        CheckOutcome.Lit => "lit",
+        CheckOutcome.Dark => "dark",
+        CheckOutcome.Above => "liquid at or above it",
+        CheckOutcome.Below => "liquid below it",
+        CheckOutcome.Pass => "in order",
+        CheckOutcome.Fail => "not in order",
+        _ => "a level",
+    };
+
+    private static string Words(ProbeVerdict verdict) => verdict switch
+    {
+        ProbeVerdict.StuckOn => "stuck on",
+        ProbeVerdict.StuckOff => "stuck off",
+        _ => "working",
+    };
+
+    private static void Write(Utf8JsonWriter w, SensorCourse course, Rig rig)
+    {
+        w.WriteStartObject();
+        w.WriteString("for", course.For == ProbeVerdict.StuckOn ? "probe-stuck-on" : "probe-stuck-off");
+        w.WriteString("tank", course.Tank);
+        w.Texts("probes", course.Probes);
+        w.WriteNumber("rung", (int)(course.Next?.Rung ?? SensorRung.NewProbes));
+        w.WriteString("action", course.Next is { } next ? Action(next.Rung, rig) : "professional");
+        w.WriteNumber("done", course.Next?.Done ?? 1);
+        w.WriteNumber("of", course.Next?.Of ?? 1);
+        w.WriteEndObject();
+    }
+
+    private static string Action(SensorRung rung, Rig rig) => rung switch
+    {
+        SensorRung.HardFlush => Codes<FlushMethod>.Word(rig.Equipment switch
+        {
+            { FlushInlet: true } => FlushMethod.BuiltIn,
+            { Wand: "rigid" or "flexible" } => FlushMethod.Wand,
+            { JugL: not null } => FlushMethod.Bucket,
+            _ => FlushMethod.Pedal,
+        }),
+        SensorRung.SensorCleaner => Codes<DoseRecipe>.Word(DoseRecipe.SensorCleaner),
+        SensorRung.TravelScrub => Codes<DoseRecipe>.Word(DoseRecipe.TravelScrub),
+        SensorRung.ReverseFloods => Codes<FlushMethod>.Word(FlushMethod.Reverse),
+        SensorRung.PressureJet => Codes<ServiceCode>.Word(ServiceCode.PressureJet),
+        SensorRung.Wiring => Codes<ServiceCode>.Word(ServiceCode.WiringRepaired),
+        _ => Codes<ServiceCode>.Word(ServiceCode.ProbeReplaced),
+    };
 }

@@ -16,6 +16,13 @@ public interface ILevelEstimator
     /// <param name="rig">The rig.</param>
     /// <param name="options">What is wanted besides the belief itself.</param>
     IRunningEstimate Start(Rig rig, EstimateOptions? options = null);
+
+    /// <summary>Takes up an estimate that was saved.</summary>
+    /// <param name="rig">The rig, unchanged since.</param>
+    /// <param name="saved">What <see cref="IRunningEstimate.Save"/> gave.</param>
+    /// <param name="options">What is wanted besides the belief itself.</param>
+    /// <returns>The estimate; null if it was saved by another version or is damaged, and has to be made anew.</returns>
+    IRunningEstimate? Resume(Rig rig, ReadOnlyMemory<byte> saved, EstimateOptions? options = null);
 }
 
 /// <summary>An estimate in the making.</summary>
@@ -34,7 +41,11 @@ public interface IRunningEstimate
     LevelBelief At(OffsetDateTime? now);
 
     /// <summary>A copy that goes on by itself.</summary>
-    IRunningEstimate Copy();
+    /// <param name="options">What the copy is to keep; null for the same.</param>
+    IRunningEstimate Copy(EstimateOptions? options = null);
+
+    /// <summary>The estimate as bytes, for taking it up later; the level over time is not in it.</summary>
+    byte[] Save();
 }
 
 /// <summary>What one entry changed in the belief about its tank.</summary>
@@ -48,7 +59,14 @@ public sealed record BeliefChange(float BeforeL, float BeforeSdL, float AfterL, 
 
 /// <summary>What an estimate keeps beside the belief.</summary>
 /// <param name="TrackFrom">Keep the level over time from this moment on; null for none.</param>
-public sealed record EstimateOptions(Instant? TrackFrom);
+public sealed record EstimateOptions(Instant? TrackFrom)
+{
+    /// <summary>Keep what is needed for looking back.</summary>
+    internal bool ForHindsight { get; init; }
+
+    /// <summary>Lamps that are left out: tank, probe, time of the reading.</summary>
+    internal Func<string, string, Instant, bool>? LeaveOut { get; init; }
+}
 
 /// <summary>What is believed about all tanks at one moment.</summary>
 /// <param name="AsOf">The moment; null for a logbook without entries and without a stated moment.</param>
@@ -56,6 +74,12 @@ public sealed record EstimateOptions(Instant? TrackFrom);
 /// <param name="PanelFault">Probability, 0..1, that the whole panel is at fault (battery, ground).</param>
 public sealed record LevelBelief(OffsetDateTime? AsOf, IReadOnlyList<TankBelief> Tanks, double PanelFault)
 {
+    /// <summary>The part of <see cref="PanelFault"/> in which all lamps are dark; in the rest all are lit.</summary>
+    public double PanelDead { get; init; }
+
+    /// <summary>What was in force at that moment: people, place, valves.</summary>
+    public required Circumstances InForce { get; init; }
+
     /// <summary>The belief about one tank.</summary>
     /// <exception cref="KeyNotFoundException">The rig has no such tank.</exception>
     public TankBelief this[string tankId] => Tanks.FirstOrDefault(t => t.Tank.Id == tankId)
@@ -99,7 +123,41 @@ public sealed record PanelWord(ReadingEntry Entry, LevelBand Believed, IReadOnly
 /// <summary>The believed level at a moment of the past.</summary>
 /// <param name="At">The moment.</param>
 /// <param name="Level">The level then, as believed then.</param>
-public readonly record struct TrackPoint(Instant At, LevelBand Level);
+/// <param name="MeanL">Expected litres.</param>
+/// <param name="VarianceL">Variance of it, litres squared.</param>
+/// <param name="Open">Whether the valve stood open.</param>
+public readonly record struct TrackPoint(Instant At, LevelBand Level, double MeanL = 0, double VarianceL = 0, bool Open = false);
+
+/// <summary>How much a household uses beside the usual: 1 is the median household.</summary>
+/// <param name="Mean">Expected factor.</param>
+/// <param name="Sd">Its standard deviation.</param>
+public readonly record struct HouseholdFactor(double Mean, double Sd);
+
+/// <summary>A household's factor by what is connected.</summary>
+/// <param name="Full">With water and a drain.</param>
+/// <param name="Partial">With water alone.</param>
+/// <param name="Dry">With neither.</param>
+public readonly record struct HouseholdFactors(HouseholdFactor Full, HouseholdFactor Partial, HouseholdFactor Dry);
+
+/// <summary>Kinds of things in a log that do not fit the rest of it.</summary>
+public enum MisfitKind
+{
+    /// <summary>The lamps fit only if the tank was emptied without a word in the log.</summary>
+    UnloggedEmptying,
+
+    /// <summary>Somebody saw a level far from what the log led to expect.</summary>
+    SeenOtherwise,
+
+    /// <summary>More was put in or came out than the tank holds.</summary>
+    MoreThanFits,
+}
+
+/// <summary>Something in the log that does not fit the rest.</summary>
+/// <param name="At">Time of the entry that shows it.</param>
+/// <param name="Kind">What it is.</param>
+/// <param name="ExpectedL">Litres that were expected, or that fit.</param>
+/// <param name="FoundL">Litres that were found.</param>
+public sealed record Misfit(OffsetDateTime At, MisfitKind Kind, double ExpectedL, double FoundL);
 
 /// <summary>What is believed about one tank.</summary>
 public sealed record TankBelief
@@ -130,6 +188,18 @@ public sealed record TankBelief
 
     /// <summary>The panel's last word; null if the panel was never read.</summary>
     public PanelWord? Panel { get; init; }
+
+    /// <summary>This household beside the usual one.</summary>
+    public HouseholdFactors Factors { get; init; }
+
+    /// <summary>Litres by which a percent strip is believed to read high; 0 without one.</summary>
+    public double CoatingL { get; init; }
+
+    /// <summary>What in the log does not fit the rest, the latest last.</summary>
+    public IReadOnlyList<Misfit> Misfits { get; init; } = [];
+
+    /// <summary>The estimate behind it, for asking what a check would show.</summary>
+    internal TankFilter? Filter { get; init; }
 
     /// <summary>The level over time, if it was asked for.</summary>
     public IReadOnlyList<TrackPoint> Track { get; init; } = [];

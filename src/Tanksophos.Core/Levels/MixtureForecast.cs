@@ -57,9 +57,7 @@ internal sealed class MixtureForecast(LevelMixture level, double capacity, doubl
 
     public ILevelForecast EmptiedAt(Instant moment)
     {
-        var emptied = level.Copy();
-        emptied.Empty(Residue.Mean * capacity, Residue.Sd * capacity);
-        return new MixtureForecast(emptied, capacity, medianWhenClosed, false, moment, zone);
+        return new MixtureForecast(level.Emptied(Residue.Mean * capacity, Residue.Sd * capacity), capacity, medianWhenClosed, false, moment, zone);
     }
 
     // Days scatter independently, so their variances add; within one day the scatter is shared, so it grows with the square.
@@ -75,7 +73,7 @@ internal sealed class MixtureForecast(LevelMixture level, double capacity, doubl
 internal static class Residue
 {
     public const double Mean = 0.012;
-    public const double Sd = 0.008;
+    public const double Sd = 0.010;
 }
 
 /// <summary>Scatter of one day around the household's own mean: log-normal with mean 1.</summary>

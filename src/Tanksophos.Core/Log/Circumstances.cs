@@ -24,7 +24,7 @@ public sealed class Circumstances
     private Circumstances(Circumstances other)
     {
         open = new(other.open);
-        (zone, offset, People, Hookup, Place, StaySince, DrivingUntil) = (other.zone, other.offset, other.People, other.Hookup, other.Place, other.StaySince, other.DrivingUntil);
+        (zone, offset, People, Hookup, Place, StaySince, DrivingUntil, PropaneAlarm) = (other.zone, other.offset, other.People, other.Hookup, other.Place, other.StaySince, other.DrivingUntil, other.PropaneAlarm);
     }
 
     /// <summary>People aboard.</summary>
@@ -41,6 +41,12 @@ public sealed class Circumstances
 
     /// <summary>While driving nothing flows in; the end of the drive in force, if any.</summary>
     public Instant? DrivingUntil { get; private set; }
+
+    /// <summary>
+    /// Time of the propane alarm that stands; null if none does. An alarm stands until a <see cref="CheckCode.PropaneRuledOut"/> pass later than it;
+    /// a fail resolves nothing and a new alarm stands anew.
+    /// </summary>
+    public Instant? PropaneAlarm { get; private set; }
 
     /// <summary>The zone that the present stay states, or null.</summary>
     public DateTimeZone? StatedZone => zone;
@@ -75,6 +81,12 @@ public sealed class Circumstances
                 if (valve.State == ValveState.Closed) open.Remove(tank);
                 else open.TryAdd(tank, valve.Instant);
                 break;
+            case SymptomEntry { Code: SymptomCode.PropaneAlarm } alarm:
+                PropaneAlarm = alarm.Instant;
+                break;
+            case CheckEntry { Code: CheckCode.PropaneRuledOut, Result: CheckResult.Pass } clear when clear.Instant > PropaneAlarm:
+                PropaneAlarm = null;
+                break;
             case DriveEntry drive:
                 DrivingUntil = drive.Instant + Duration.FromHours(drive.Hours);
                 break;
@@ -92,4 +104,46 @@ public sealed class Circumstances
         foreach (var entry in logbook.InOrder()) now.Apply(entry);
         return now;
     }
+
+    /// <summary>Writes what is in force, for a saved estimate.</summary>
+    internal void Save(BinaryWriter to)
+    {
+        to.Write(open.Count);
+        foreach (var (tank, since) in open)
+        {
+            to.Write(tank);
+            to.Write(since.ToUnixTimeTicks());
+        }
+        to.Write(zone?.Id ?? "");
+        to.Write(offset.Seconds);
+        to.Write(People);
+        to.Write((int)Hookup);
+        to.Write(Place ?? "");
+        to.Write(StaySince?.ToUnixTimeTicks() ?? long.MinValue);
+        to.Write(DrivingUntil?.ToUnixTimeTicks() ?? long.MinValue);
+        to.Write(PropaneAlarm?.ToUnixTimeTicks() ?? long.MinValue);
+    }
+
+    /// <summary>Reads what <see cref="Save"/> wrote.</summary>
+    internal void Load(BinaryReader from)
+    {
+        open.Clear();
+        for (var n = from.ReadInt32(); n > 0; n--)
+        {
+            var tank = from.ReadString();
+            open[tank] = Instant.FromUnixTimeTicks(from.ReadInt64());
+        }
+        var id = from.ReadString();
+        zone = id.Length == 0 ? null : DateTimeZoneProviders.Tzdb.GetZoneOrNull(id);
+        offset = Offset.FromSeconds(from.ReadInt32());
+        People = from.ReadInt32();
+        Hookup = (Hookup)from.ReadInt32();
+        var place = from.ReadString();
+        Place = place.Length == 0 ? null : place;
+        StaySince = Moment(from.ReadInt64());
+        DrivingUntil = Moment(from.ReadInt64());
+        PropaneAlarm = Moment(from.ReadInt64());
+    }
+
+    private static Instant? Moment(long ticks) => ticks == long.MinValue ? null : Instant.FromUnixTimeTicks(ticks);
 }

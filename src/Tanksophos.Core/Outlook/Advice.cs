@@ -35,7 +35,7 @@ public sealed class Advice
         this.logbook = logbook;
         this.belief = belief;
         rules = logbook.Rig.RulesInForce;
-        now = Circumstances.After(logbook);
+        now = belief.InForce;
         entries = logbook.InOrder();
         at = belief.AsOf?.ToInstant() ?? NodaConstants.UnixEpoch;
         outlooks = belief.Tanks.ToDictionary(t => t.Tank.Id, Outlook);
@@ -74,7 +74,7 @@ public sealed class Advice
 
     private IEnumerable<NextStep> Collect()
     {
-        if (SafetyAlarms.Propane(entries) is { } alarm) yield return new NextStep(StepCode.PropaneAlarm, null, null, true) { Since = alarm.Instant };
+        if (now.PropaneAlarm is { } alarm) yield return new NextStep(StepCode.PropaneAlarm, null, null, true) { Since = alarm };
         // Beyond this silence something happened that is not in the log; what is computed is a guess until somebody looks.
         if (entries.Count > 0 && now.People > 0 && now.Hookup != Hookup.Storage && at - entries[^1].Instant > LongSilence)
             yield return new NextStep(StepCode.CatchUp, null, at, true) { Since = entries[^1].Instant };

@@ -35,7 +35,6 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
         public const double Misread = 0.01; // somebody writes down a lamp wrongly
         public const double FoulDaysBlackLowest = 270, FoulDays = 700, BreakDays = 2500; // mean days until a fault sets in by itself
         public const double SightSd = 0.05, PercentSd = 0.03;
-        public const double DumpBelow = 0.5; // black is rarely dumped below this share
     }
 
     private sealed class Play
@@ -51,8 +50,8 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
         private readonly List<Truth> truth = [];
         private readonly List<TankPlay> tanks;
         private readonly bool writesFlow;
-        private readonly int readingsPerDay;
-        private readonly double sightsPerDay;
+        private readonly double firstLook, secondLook; // chance of a look at the panel, evening and morning
+        private readonly double sightsPerDay, dumpsAbove;
         private Hookup hookup;
         private int people;
         private Instant now;
@@ -67,8 +66,11 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
             var usage = rig.Usage ?? Usage.Default;
             tanks = [.. rig.Tanks.Select(t => new TankPlay(t, random, Math.Exp(usage.For(t.Role).LogSd * random.Normal())))];
             writesFlow = random.Uniform() < 0.6;
-            readingsPerDay = random.Uniform() < 0.6 ? 1 : 2;
-            sightsPerDay = random.Uniform() < 0.5 ? 0.05 : 0.15;
+            var watchful = random.Uniform();
+            (firstLook, secondLook) = watchful < 0.3 ? (0.45, 0.0) : watchful < 0.7 ? (1.0, 0.0) : (1.0, 1.0);
+            var curious = random.Uniform();
+            sightsPerDay = curious < 0.4 ? 0 : curious < 0.7 ? 0.05 : 0.15;
+            dumpsAbove = 0.5 + 0.2 * random.Uniform();
             now = At(0, 12);
         }
 
@@ -106,9 +108,10 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
         {
             if (random.Uniform() < 0.02) People(day, 9.5, random.Uniform() < 0.4 ? 0 : rig.People + 1 + (int)(random.Uniform() * 2));
             else if (people != rig.People && random.Uniform() < 0.5) People(day, 9.5, rig.People);
-            for (var n = 0; n < readingsPerDay; n++)
+            for (var n = 0; n < 2; n++)
             {
-                Until(At(day, n == 0 ? 18 + 3 * random.Uniform() : 8 + random.Uniform()));
+                if (random.Uniform() >= (n == 0 ? secondLook : firstLook)) continue;
+                Until(At(day, n == 0 ? 8 + random.Uniform() : 18 + 3 * random.Uniform()));
                 Panel();
             }
             foreach (var tank in tanks.Where(t => t.Tank.Role == TankRole.Black && random.Uniform() < sightsPerDay)) Sight(tank);
@@ -140,7 +143,7 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
 
         private Instant? driving;
 
-        private bool BlackWanted() => tanks.Any(t => t.Tank.Role == TankRole.Black && (t.Level > Figures.DumpBelow * t.Tank.CapacityL || daysSinceDump > 9)) || (tanks.All(t => t.Tank.Role == TankRole.Gray) && tanks.Any(t => t.Level > 0.5 * t.Tank.CapacityL));
+        private bool BlackWanted() => tanks.Any(t => t.Tank.Role == TankRole.Black && (t.Level > dumpsAbove * t.Tank.CapacityL || daysSinceDump > 9)) || (tanks.All(t => t.Tank.Role == TankRole.Gray) && tanks.Any(t => t.Level > 0.5 * t.Tank.CapacityL));
 
         private void People(int day, double hour, int count)
         {

@@ -181,6 +181,29 @@ namespace Tanksophos.Data.Migrations
                     b.ToTable("Entries");
                 });
 
+            modelBuilder.Entity("Tanksophos.Data.EstimatePointRow", b =>
+                {
+                    b.Property<int>("RigId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<byte[]>("Bytes")
+                        .IsRequired()
+                        .HasColumnType("BLOB");
+
+                    b.Property<int>("RigRevision")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Version")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("RigId");
+
+                    b.ToTable("EstimatePoints");
+                });
+
             modelBuilder.Entity("Tanksophos.Data.InvitationRow", b =>
                 {
                     b.Property<int>("Id")
@@ -463,6 +486,15 @@ namespace Tanksophos.Data.Migrations
                         .WithMany()
                         .HasForeignKey("RigId")
                         .OnDelete(DeleteBehavior.Restrict)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.EstimatePointRow", b =>
+                {
+                    b.HasOne("Tanksophos.Data.RigRow", null)
+                        .WithMany()
+                        .HasForeignKey("RigId")
+                        .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });
 

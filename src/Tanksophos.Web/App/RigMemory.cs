@@ -1,8 +1,10 @@
 using System.Collections.Concurrent;
 using NodaTime;
+using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Outlook;
+using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 using Tanksophos.Web.Drawing;
 
@@ -12,6 +14,13 @@ namespace Tanksophos.Web.App;
 public sealed record Picture(Logbook Logbook, LevelBelief Belief, Advice Advice)
 {
     private RibbonGeometry? ribbon;
+    private SensorReport? sensors;
+
+    /// <summary>The share of the log that is worked out, 0..1, while the rest still is; null if all of it is.</summary>
+    public double? WorkingOut { get; init; }
+
+    /// <summary>What there is to say of the sensors; made when it is first asked for.</summary>
+    public SensorReport Sensors => sensors ??= SensorReport.Of(Logbook, Belief);
 
     /// <summary>The ribbon of it in a local time; kept for the next who asks in the same zone.</summary>
     public RibbonGeometry Ribbon(DateTimeZone zone) => ribbon is { } kept && kept.Zone.Equals(zone) ? kept : ribbon = new RibbonGeometry(this, zone);
@@ -19,15 +28,26 @@ public sealed record Picture(Logbook Logbook, LevelBelief Belief, Advice Advice)
 
 /// <summary>
 /// Remembers of each rig its log in the order of time, the estimate up to the last entry with points to resume it from, and what each entry changed.
-/// A new entry at the end costs one step; one further back, the steps since the point before it. Nothing here is truth; it can be dropped at any time.
+/// A new entry at the end costs one step; one further back, the steps since the point before it. Where that is much (a large import, an entry years
+/// back, the first look after a start), it is worked out in the background; until then the answer comes from the newest entries and a saved estimate.
+/// Nothing here is truth; it can be dropped at any time.
 /// </summary>
-public sealed class RigMemory(ILevelEstimator estimator, IClock clock)
+/// <param name="estimator">The estimator.</param>
+/// <param name="clock">The present moment.</param>
+/// <param name="folder">Where the background reads the log and saved estimates lie; null for neither.</param>
+public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolder? folder = null)
 {
     /// <summary>How far back the level is kept for the drawing.</summary>
     public static readonly Duration TrackLength = Duration.FromDays(7);
 
-    // Entries between two points from which the estimate can be resumed.
-    private const int Stride = 1000;
+    /// <summary>More entries to work out than these would keep a person waiting.</summary>
+    public const int Much = 4000;
+
+    // Entries between two points from which the estimate can be resumed, and between two that are saved.
+    private const int Stride = 1000, SavedEvery = 200;
+
+    // The newest entries from which the answer comes while the rest is worked out.
+    private const int Newest = 2000;
 
     // Filters whose number of finds is remembered.
     private const int MostCounts = 200;
@@ -35,40 +55,144 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock)
     private readonly ConcurrentDictionary<int, Remembered> rigs = new();
 
     /// <summary>The picture of a rig at the present minute.</summary>
-    public Picture Now(StoredRig rig, RigStore store) => Get(rig, store, r => r.Picture(rig, clock.GetCurrentInstant()));
+    public Picture Now(StoredRig rig, RigStore store) => Get(rig, store, (r, done) =>
+    {
+        var picture = r.Picture(rig, clock.GetCurrentInstant());
+        return done is null ? picture : picture with { WorkingOut = done };
+    });
 
-    /// <summary>What entries changed in the belief about their tanks, by key; an entry that is out of the log, means no tank, or lies ahead has none.</summary>
+    /// <summary>What entries changed in the belief about their tanks, by key; an entry that is out of the log, means no tank, lies ahead or is still to be worked out has none.</summary>
     public IReadOnlyDictionary<string, BeliefChange> Changes(StoredRig rig, RigStore store, IEnumerable<string> keys) =>
-        Get(rig, store, r => keys.Select(k => (Key: k, Change: r.Change(k))).Where(c => c.Change is not null).ToDictionary(c => c.Key, c => c.Change!));
+        Get(rig, store, (r, _) => keys.Select(k => (Key: k, Change: r.Change(k))).Where(c => c.Change is not null).ToDictionary(c => c.Key, c => c.Change!));
 
     /// <summary>How many entries the logbook shows with a filter, withdrawn ones included.</summary>
-    public int Count(StoredRig rig, RigStore store, EntryFilter filter) => Get(rig, store, r => r.Count(filter, f => store.Count(rig.Id, f)));
+    public int Count(StoredRig rig, RigStore store, EntryFilter filter) => Get(rig, store, (r, _) => r.Count(filter, f => store.Count(rig.Id, f)));
 
     /// <summary>A stretch of the log, both ends included, with what each entry changed; before it, the stay in force at its start.</summary>
-    public IReadOnlyList<(LogEntry Entry, BeliefChange? Change)> Stretch(StoredRig rig, RigStore store, Instant from, Instant to) => Get(rig, store, r => r.Stretch(from, to));
+    public IReadOnlyList<(LogEntry Entry, BeliefChange? Change)> Stretch(StoredRig rig, RigStore store, Instant from, Instant to) => Get(rig, store, (r, _) => r.Stretch(from, to));
 
-    /// <summary>The log in the order of time.</summary>
-    public IReadOnlyList<LogEntry> Log(StoredRig rig, RigStore store) => Get(rig, store, r => r.Log);
+    /// <summary>The log in the order of time; while older entries are worked out, the newest of it.</summary>
+    public IReadOnlyList<LogEntry> Log(StoredRig rig, RigStore store) => Get(rig, store, (r, _) => r.Log);
+
+    /// <summary>A stretch of the log up to now, looked back on.</summary>
+    public IReadOnlyList<TankLookBack> LookBack(StoredRig rig, RigStore store, Instant from) => Get(rig, store, (r, _) => r.LookBack(from, clock.GetCurrentInstant()));
+
+    /// <summary>The share of a rig's log that is worked out, 0..1; null if all of it is.</summary>
+    public double? Progress(int rigId)
+    {
+        if (!rigs.TryGetValue(rigId, out var remembered)) return null;
+        lock (remembered) return remembered.Working ? remembered.Done : null;
+    }
+
+    /// <summary>Waits for what is worked out in the background.</summary>
+    public Task Idle() => Task.WhenAll(rigs.Values.Select(r => r.Work ?? Task.CompletedTask));
 
     /// <summary>Forgets everything: the database was replaced.</summary>
-    public void Clear() => rigs.Clear();
+    public void Clear()
+    {
+        foreach (var id in rigs.Keys) Forget(id);
+    }
 
     /// <summary>Forgets one rig.</summary>
-    public void Forget(int rigId) => rigs.TryRemove(rigId, out _);
+    public void Forget(int rigId)
+    {
+        if (rigs.TryRemove(rigId, out var remembered)) remembered.Stop();
+    }
 
-    private T Get<T>(StoredRig rig, RigStore store, Func<Remembered, T> ask)
+    private T Get<T>(StoredRig rig, RigStore store, Func<Whole, double?, T> ask)
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(store);
-        var remembered = rigs.GetOrAdd(rig.Id, _ => new Remembered(estimator));
+        var remembered = rigs.GetOrAdd(rig.Id, _ => new Remembered(estimator, clock, folder));
         lock (remembered)
         {
-            remembered.Update(rig, store, clock.GetCurrentInstant());
-            return ask(remembered);
+            var whole = remembered.Serve(rig, store);
+            return ask(whole, remembered.Working ? remembered.Done : null);
         }
     }
 
-    private sealed class Remembered(ILevelEstimator estimator)
+    /// <summary>What is remembered of one rig: the whole, or, while that is worked out, the newest part of it.</summary>
+    private sealed class Remembered(ILevelEstimator estimator, IClock clock, DataFolder? folder)
+    {
+        private volatile bool stopped;
+        private Whole? whole, newest;
+        private int saved = -1;
+        private double done;
+
+        public Task? Work { get; private set; }
+
+        public bool Working => Work is { IsCompleted: false };
+
+        public double Done => Volatile.Read(ref done);
+
+        public void Stop()
+        {
+            stopped = true;
+            try
+            {
+                Work?.Wait();
+            }
+            catch (AggregateException)
+            {
+                // What is dropped need not end well.
+            }
+        }
+
+        public Whole Serve(StoredRig rig, RigStore store)
+        {
+            var now = clock.GetCurrentInstant();
+            if (!Working)
+            {
+                Work = null;
+                if (whole is null && (folder is null || store.Count(rig.Id, EntryFilter.None) <= Much)) whole = new Whole(estimator);
+                if (whole is not null)
+                {
+                    whole.Take(rig, store, now);
+                    if (folder is null || whole.Behind(now) <= Much)
+                    {
+                        newest = null;
+                        whole.Run(now);
+                        Save(whole, rig, store);
+                        return whole;
+                    }
+                }
+                Start(rig);
+            }
+            newest ??= Whole.Newest(estimator, rig, store, now, Newest);
+            newest.Take(rig, store, now);
+            newest.Run(now);
+            return newest;
+        }
+
+        private void Start(StoredRig rig)
+        {
+            Volatile.Write(ref done, 0);
+            Work = Task.Run(() =>
+            {
+                using var context = folder!.Open();
+                var store = new RigStore(context, clock);
+                var now = clock.GetCurrentInstant();
+                var built = whole ?? new Whole(estimator);
+                built.Take(rig, store, now);
+                built.Run(now, share =>
+                {
+                    if (stopped) throw new OperationCanceledException();
+                    Volatile.Write(ref done, share);
+                });
+                Save(built, rig, store);
+                whole = built; // seen by whoever finds the work completed
+            });
+        }
+
+        private void Save(Whole built, StoredRig rig, RigStore store)
+        {
+            if (folder is null || built.Taken < Newest || (saved >= 0 && built.Taken < saved + SavedEvery && built.Taken >= saved) || built.Point(rig) is not { } point) return;
+            store.SavePoint(point);
+            saved = built.Taken;
+        }
+    }
+
+    private sealed class Whole(ILevelEstimator estimator)
     {
         private readonly List<LogChange> log = []; // in the order of time, then of sequence
         private readonly Dictionary<string, (Instant At, long Sequence)> places = new(StringComparer.Ordinal);
@@ -80,12 +204,14 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock)
         private string description = "";
         private IRunningEstimate? running;
         private int taken; // how many entries of the log the running estimate has seen
+        private bool partial; // only the newest entries are here
         private IReadOnlyList<LogEntry>? entries;
+        private Rig? rig;
         private (Instant Minute, Picture Picture)? picture;
 
         public int Count(EntryFilter filter, Func<EntryFilter, int> count)
         {
-            if (filter == EntryFilter.None) return log.Count + withdrawn.Count;
+            if (filter == EntryFilter.None && !partial) return log.Count + withdrawn.Count;
             if (counts.TryGetValue(filter, out var known)) return known;
             if (counts.Count > MostCounts) counts.Clear();
             return counts[filter] = count(filter);
@@ -104,24 +230,66 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock)
 
         public BeliefChange? Change(string key) => changes.GetValueOrDefault(key);
 
-        public void Update(StoredRig rig, RigStore store, Instant now)
+        public int Taken => taken;
+
+        /// <summary>How many entries are still to be worked out.</summary>
+        public int Behind(Instant now)
         {
-            var present = store.Version(rig.Id);
-            if (present == version && description == rig.Description)
+            if (taken < log.Count && log[^1].Entry!.Instant <= Minute(now)) return log.Count - taken;
+            return Math.Max(0, Find(Minute(now), long.MaxValue) - taken);
+        }
+
+        /// <summary>The newest part of a log, going on from a saved estimate if there is one.</summary>
+        public static Whole Newest(ILevelEstimator estimator, StoredRig rig, RigStore store, Instant now, int count)
+        {
+            var part = new Whole(estimator) { partial = true, version = store.Version(rig.Id), description = rig.Description };
+            var recent = store.Recent(rig.Id, count);
+            foreach (var (change, _) in recent)
             {
-                if (taken < log.Count && log[taken].Entry!.Instant <= Minute(now)) Run(now); // what lay ahead has come
-                return;
+                part.log.Add(change);
+                part.places[change.Key] = (change.Entry!.Instant, change.Sequence);
             }
-            var from = description == rig.Description ? log.Count : 0;
-            if (present != version) from = Math.Min(from, Apply(store.Changes(rig.Id, Math.Max(version, 0))));
-            if (description != rig.Description) (running, taken) = (null, 0);
+            var last = recent.Count > 0 ? Instant.Min(recent[^1].Entry.Entry!.Instant, now) : now;
+            var options = new EstimateOptions(last - TrackLength - Duration.FromDays(1));
+            if (store.Point(rig.Id) is { } kept && estimator.Resume(rig.Rig, kept.Point.Bytes, options) is { } resumed)
+            {
+                part.running = resumed;
+                // What was taken into account then comes first; what was written since, and lies later, is still to come.
+                while (part.taken < recent.Count && (recent[part.taken].Version <= kept.Point.Version || recent[part.taken].Entry.Entry!.Instant < kept.Point.At)) part.taken++;
+            }
+            else part.running = estimator.Start(rig.Rig, options);
+            part.points.Add((part.taken, part.running.Copy()));
+            return part;
+        }
+
+        /// <summary>The estimate as it can be saved; null if it has not seen the whole log.</summary>
+        public EstimatePointRow? Point(StoredRig rig) => partial || running?.Last is not { } last || taken < log.Count ? null
+            : new EstimatePointRow { RigId = rig.Id, RigRevision = rig.Revision, Version = version, At = last, Bytes = running.Save() };
+
+        public IReadOnlyList<TankLookBack> LookBack(Instant from, Instant now)
+        {
+            // From the point before it, or from where the log here begins.
+            var (first, start) = points.Where(p => p.Taken == 0 || log[p.Taken - 1].Entry!.Instant <= from).Select(p => (p.Taken, (IRunningEstimate?)p.Estimate)).LastOrDefault();
+            if (start is null) (first, start) = points.Count > 0 && partial ? (points[0].Taken, points[0].Estimate) : (0, estimator.Start(rig!));
+            var minute = Minute(now);
+            return Hindsight.Of(start, [.. log.Skip(first).Select(c => c.Entry!).TakeWhile(e => e.Instant <= minute)], minute.WithOffset(Offset.Zero), from);
+        }
+
+        /// <summary>Takes in what has changed; what follows from it is worked out by <see cref="Run"/>.</summary>
+        public void Take(StoredRig stored, RigStore store, Instant now)
+        {
+            rig = stored.Rig;
+            var present = store.Version(stored.Id);
+            if (present == version && description == stored.Description) return;
+            var from = description == stored.Description ? log.Count : 0;
+            if (present != version) from = Math.Min(from, Apply(store.Changes(stored.Id, Math.Max(version, 0))));
+            if (description != stored.Description) (running, taken) = (null, 0);
             version = present;
-            description = rig.Description;
+            description = stored.Description;
             entries = null;
             picture = null;
             counts.Clear();
-            if (running is null || from < taken) Rewind(rig, from, now);
-            Run(now);
+            if (running is null || from < taken) Rewind(stored, from, now);
         }
 
         public Picture Picture(StoredRig rig, Instant now)
@@ -143,6 +311,7 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock)
         private int Apply(IReadOnlyList<LogChange> touched)
         {
             var same = log.Count;
+            var floor = partial && log.Count > 0 ? log[0].Entry!.Instant : Instant.MinValue;
             foreach (var change in touched)
             {
                 if (places.Remove(change.Key, out var place))
@@ -157,6 +326,7 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock)
                     withdrawn.Add(change.Key);
                     continue;
                 }
+                if (entry.Instant < floor) continue; // the whole will know
                 var at = Find(entry.Instant, change.Sequence);
                 log.Insert(at, change);
                 places[change.Key] = (entry.Instant, change.Sequence);
@@ -183,7 +353,7 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock)
         private void Rewind(StoredRig rig, int to, Instant now)
         {
             if (running is null) points.Clear();
-            points.RemoveAll(p => p.Taken > to);
+            points.RemoveAll(p => p.Taken > to && !(partial && p == points[0]));
             foreach (var c in log.Skip(Math.Max(0, points.Count == 0 ? 0 : points[^1].Taken))) changes.Remove(c.Key);
             foreach (var key in withdrawn) changes.Remove(key);
             if (points.Count > 0) (taken, running) = (points[^1].Taken, points[^1].Estimate.Copy());
@@ -195,15 +365,20 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock)
             }
         }
 
-        private void Run(Instant now)
+        /// <summary>Works out what has not been yet.</summary>
+        /// <param name="now">Entries later than this minute wait.</param>
+        /// <param name="report">Told the share done now and then.</param>
+        public void Run(Instant now, Action<double>? report = null)
         {
             var until = Minute(now);
+            var first = taken;
             for (; taken < log.Count && log[taken].Entry!.Instant <= until; taken++)
             {
+                if (taken % 100 == 0) report?.Invoke((double)taken / log.Count);
                 if (taken > 0 && taken % Stride == 0 && (points.Count == 0 || points[^1].Taken < taken)) points.Add((taken, running!.Copy()));
                 if (running!.Add(log[taken].Entry!) is { } change) changes[log[taken].Key] = change;
             }
-            picture = null;
+            if (taken > first) picture = null;
         }
     }
 }

@@ -157,7 +157,7 @@ internal static class Server
         builder.Services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = Uploads.MostBytes + Uploads.FormBytes);
         builder.Services.AddSingleton(folder);
         builder.Services.AddSingleton(clock);
-        builder.Services.AddSingleton<ILevelEstimator, CountingEstimator>();
+        builder.Services.AddSingleton<ILevelEstimator, JointEstimator>();
         builder.Services.AddSingleton(hosting);
         builder.Services.AddSingleton<RigMemory>();
         builder.Services.AddSingleton<SafeKeeping>();

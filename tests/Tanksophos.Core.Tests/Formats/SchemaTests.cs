@@ -25,7 +25,7 @@ public class SchemaTests
         {
             Fits("logbook", LogbookFormat.Write(book)).ShouldBeTrue();
         }, iter: 100);
-        Fits("assessment", AssessmentFormat.Write(Given.Book(Given.Rig(), Given.At(3), Given.Dump(Given.At(0)), Given.Lamps(Given.At(2), "low")), new CountingEstimator())).ShouldBeTrue();
+        Fits("assessment", AssessmentFormat.Write(Given.Book(Given.Rig(), Given.At(3), Given.Dump(Given.At(0)), Given.Lamps(Given.At(2), "low")), new JointEstimator())).ShouldBeTrue();
     }
 
     [Theory]

@@ -66,11 +66,18 @@ public class CircumstancesTests
         SymptomEntry Alarm(double day) => new() { At = At(day), Code = SymptomCode.PropaneAlarm };
         CheckEntry Check(double day, CheckResult result) => new() { At = At(day), Code = CheckCode.PropaneRuledOut, Result = result };
 
-        SafetyAlarms.Propane([Alarm(1)]).ShouldNotBeNull();
-        SafetyAlarms.Propane([Alarm(1), Check(2, CheckResult.Fail)]).ShouldNotBeNull();
-        SafetyAlarms.Propane([Alarm(1), Check(1, CheckResult.Pass)]).ShouldNotBeNull();
-        SafetyAlarms.Propane([Alarm(1), Check(2, CheckResult.Pass)]).ShouldBeNull();
-        SafetyAlarms.Propane([Alarm(1), Check(2, CheckResult.Pass), Alarm(3)])!.Instant.ShouldBe(At(3).ToInstant());
+        static Instant? Standing(LogEntry[] log)
+        {
+            var now = new Circumstances(Rig());
+            foreach (var entry in log) now.Apply(entry);
+            return now.PropaneAlarm;
+        }
+
+        Standing([Alarm(1)]).ShouldNotBeNull();
+        Standing([Alarm(1), Check(2, CheckResult.Fail)]).ShouldNotBeNull();
+        Standing([Alarm(1), Check(1, CheckResult.Pass)]).ShouldNotBeNull();
+        Standing([Alarm(1), Check(2, CheckResult.Pass)]).ShouldBeNull();
+        Standing([Alarm(1), Check(2, CheckResult.Pass), Alarm(3)]).ShouldBe(At(3).ToInstant());
     }
 
     [Fact]

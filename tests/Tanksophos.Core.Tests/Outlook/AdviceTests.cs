@@ -12,7 +12,7 @@ public class AdviceTests
     private static Advice Advise(Rig rig, OffsetDateTime asOf, params LogEntry[] entries)
     {
         var log = Book(rig, asOf, entries);
-        return Advice.For(log, new CountingEstimator().Estimate(log));
+        return Advice.For(log, new JointEstimator().Estimate(log));
     }
 
     private static LogEntry[] Started(OffsetDateTime at, Hookup hookup) =>
@@ -79,7 +79,7 @@ public class AdviceTests
         var advice = Advise(Rig(), asOf, log);
         var close = advice.Steps.Single(s => s.Code == StepCode.CloseGray);
         var dump = advice.Steps.Single(s => s.Code == StepCode.DumpBlack).Due!.Value;
-        var gray = new CountingEstimator().Estimate(Book(Rig(), asOf, log))["gray"];
+        var gray = new JointEstimator().Estimate(Book(Rig(), asOf, log))["gray"];
 
         close.Due!.Value.ShouldBeLessThan(dump);
         SensibleHours.Holds(close.Due.Value, advice.Circumstances.Zone).ShouldBeTrue();

@@ -38,7 +38,7 @@ public class DemoSeasonTests
         {
             var now = Instant.FromUtc(2026, 3, 6, 0, 0) + Duration.FromHours(hour); // over a clock change
             var season = DemoSeason.Until(now) with { AsOf = now.WithOffset(Offset.Zero) };
-            var belief = new CountingEstimator().Estimate(season);
+            var belief = new JointEstimator().Estimate(season);
 
             belief.Tanks.SelectMany(t => t.Probes).Where(p => !p.Believed).ShouldHaveSingleItem().Probe.Label.ShouldBe("1/3");
             Advice.For(season, belief).Steps.ShouldContain(s => s.Code == StepCode.DumpBlack && s.Due < now + Duration.FromDays(4));

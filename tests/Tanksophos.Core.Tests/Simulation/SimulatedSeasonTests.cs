@@ -74,7 +74,7 @@ public class SimulatedSeasonTests
         for (var seed = 900; seed < 912; seed++)
         {
             var season = Season(seed, new ScenarioFault("black", "low", ProbeState.StuckOn, 12));
-            var running = new CountingEstimator().Start(season.Logbook.Rig);
+            var running = new JointEstimator().Start(season.Logbook.Rig);
             var next = 0;
             foreach (var truth in season.Truth.Where(t => t.Tank == "black").Skip(20))
             {

@@ -63,7 +63,7 @@ public class DrawingTests
     public void The_ribbon_runs_from_the_past_over_now_into_the_plan()
     {
         var log = DemoSeason.Until(Now) with { AsOf = Now.WithOffset(Offset.Zero) };
-        var belief = new CountingEstimator().Estimate(log, new EstimateOptions(Now - RigMemory.TrackLength));
+        var belief = new JointEstimator().Estimate(log, new EstimateOptions(Now - RigMemory.TrackLength));
         var ribbon = new RibbonGeometry(new Picture(log, belief, Advice.For(log, belief)), Denver);
 
         ribbon.Lanes.Select(l => l.Tank.Id).ShouldBe(["black", "bath", "galley"]);

@@ -1,0 +1,238 @@
+using NodaTime;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Core.Levels;
+
+/// <summary>
+/// The estimator: per tank one joint distribution over level, household and probes (docs/decisions/0008-belief.md), carried from entry to
+/// entry; over all tanks the state of the panel. The same log gives the same belief; nothing is drawn by chance.
+/// </summary>
+public sealed class JointEstimator : ILevelEstimator
+{
+    /// <inheritdoc/>
+    public LevelBelief Estimate(Logbook logbook, EstimateOptions? options = null)
+    {
+        ArgumentNullException.ThrowIfNull(logbook);
+        var running = new RunningBelief(logbook.Rig, options);
+        foreach (var entry in logbook.InOrder()) running.Add(entry);
+        return running.Finish(logbook.Now());
+    }
+
+    /// <inheritdoc/>
+    public IRunningEstimate Start(Rig rig, EstimateOptions? options = null) => new RunningBelief(rig, options);
+
+    /// <inheritdoc/>
+    public IRunningEstimate? Resume(Rig rig, ReadOnlyMemory<byte> saved, EstimateOptions? options = null) => RunningBelief.Load(rig, saved, options);
+}
+
+/// <summary>The belief in the making: all tanks, the panel, and what is in force.</summary>
+internal sealed class RunningBelief : IRunningEstimate
+{
+    private static readonly Duration TrackStep = Duration.FromHours(3);
+    // Readings of several tanks within this time are one look at the panel.
+    private static readonly Duration OneLook = Duration.FromMinutes(20);
+    // A change of what the others say of the panel by less than this is not worth weighing a reading again.
+    private const double WorthAgain = 0.01;
+    // Raised whenever what is saved changes its meaning; what another version saved is not read.
+    private const int SavedVersion = 1;
+
+    private readonly Rig rig;
+    private readonly Circumstances circumstances;
+    private readonly List<TankFilter> tanks;
+    private EstimateOptions? options;
+    private PanelState panel;
+    private Look? look;
+    private Instant? clock;
+    private OffsetDateTime? last;
+
+    // One look at the panel: the panel before it, and each tank before its reading.
+    private sealed record Look(Instant Start, PanelState Before, List<Seen> Seen);
+
+    private sealed record Seen(int Tank, TankFilter Before, ReadingEntry Reading, double Well, double Dead, double AllLit)
+    {
+        public (double Dead, double AllLit) Used { get; set; }
+    }
+
+    public RunningBelief(Rig rig, EstimateOptions? options)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        this.rig = rig;
+        this.options = options;
+        circumstances = new Circumstances(rig);
+        tanks = [.. rig.Tanks.Select(t => new TankFilter(rig, t) { Options = options })];
+        panel = new PanelState();
+    }
+
+    private RunningBelief(RunningBelief other)
+    {
+        rig = other.rig;
+        circumstances = other.circumstances.Copy();
+        tanks = [.. other.tanks.Select(t => t.Copy())];
+        panel = other.panel.Copy();
+        look = other.look; // its parts are never changed, only replaced
+        (options, clock, last) = (other.options, other.clock, other.last);
+    }
+
+    public Instant? Last => last?.ToInstant();
+
+    public IRunningEstimate Copy(EstimateOptions? options = null)
+    {
+        var copy = new RunningBelief(this);
+        if (options is null) return copy;
+        copy.options = options;
+        foreach (var tank in copy.tanks) tank.Options = options;
+        return copy;
+    }
+
+    /// <summary>The tanks' filters, for looking back.</summary>
+    internal IReadOnlyList<TankFilter> Filters => tanks;
+
+    public BeliefChange? Add(LogEntry entry)
+    {
+        ArgumentNullException.ThrowIfNull(entry);
+        Advance(entry.Instant);
+        if (entry is not ReadingEntry { Via: ReadingVia.Panel }) look = null;
+        panel.Apply(entry);
+        BeliefChange? change = null;
+        for (var i = 0; i < tanks.Count; i++)
+        {
+            var tank = tanks[i];
+            if (entry.Tank != tank.Tank.Id)
+            {
+                tank.Apply(entry, circumstances);
+                continue;
+            }
+            if (Tracking(entry.Instant)) tank.Note(entry.Instant, circumstances);
+            var before = tank.Summary();
+            if (entry is ReadingEntry { Via: ReadingVia.Panel } reading) See(i, reading);
+            else tank.Apply(entry, circumstances);
+            change = tanks[i].ChangeSince(before);
+            if (Tracking(entry.Instant)) tanks[i].Note(entry.Instant, circumstances, entry);
+        }
+        circumstances.Apply(entry);
+        last = entry.At;
+        return change;
+    }
+
+    public LevelBelief At(OffsetDateTime? now) => new RunningBelief(this).Finish(now ?? last);
+
+    /// <summary>Runs on to a moment and says what is believed then.</summary>
+    public LevelBelief Finish(OffsetDateTime? now)
+    {
+        var end = now?.ToInstant() ?? NodaConstants.UnixEpoch;
+        if (now is not null) Advance(end);
+        foreach (var tank in tanks) if (options?.TrackFrom is not null) tank.Note(end, circumstances);
+        return new LevelBelief(now, [.. tanks.Select(t => t.Belief(circumstances, end, panel.Probability))], panel.Probability) { PanelDead = panel.Dead, InForce = circumstances.Copy() };
+    }
+
+    public byte[] Save()
+    {
+        using var memory = new MemoryStream();
+        using (var to = new BinaryWriter(memory))
+        {
+            to.Write(SavedVersion);
+            circumstances.Save(to);
+            panel.Save(to);
+            to.WriteTime(clock);
+            to.WriteTime(last);
+            to.Write(tanks.Count);
+            foreach (var tank in tanks) tank.Save(to);
+        }
+        return memory.ToArray();
+    }
+
+    public static RunningBelief? Load(Rig rig, ReadOnlyMemory<byte> saved, EstimateOptions? options)
+    {
+        try
+        {
+            using var from = new BinaryReader(new MemoryStream(saved.ToArray()));
+            if (from.ReadInt32() != SavedVersion) return null;
+            var running = new RunningBelief(rig, options);
+            running.circumstances.Load(from);
+            running.panel.Load(from);
+            running.clock = from.ReadInstant();
+            running.last = from.ReadTime();
+            if (from.ReadInt32() != running.tanks.Count) return null;
+            foreach (var tank in running.tanks) tank.Load(from);
+            return running;
+        }
+        catch (Exception e) when (e is IOException or ArgumentException or OverflowException)
+        {
+            return null; // written by something else, or cut off: it is made anew
+        }
+    }
+
+    // A reading is weighed by what the other tanks, read in the same look, say of the panel: all lamps dark on every tank is one fault, not many.
+    private void See(int tank, ReadingEntry reading)
+    {
+        if (look is null || reading.Instant - look.Start > OneLook || look.Seen.Any(s => s.Tank == tank))
+            look = new Look(reading.Instant, panel.Copy(), []);
+        tanks[tank].Prepare(reading);
+        var (well, dead, allLit) = tanks[tank].Likelihood(reading);
+        look = look with { Seen = [.. look.Seen, new Seen(tank, tanks[tank].Copy(), reading, well, dead, allLit)] };
+        for (var i = 0; i < look.Seen.Count; i++)
+        {
+            var seen = look.Seen[i];
+            var others = look.Before.Copy();
+            for (var j = 0; j < look.Seen.Count; j++) if (j != i) others.Weigh(look.Seen[j].Well, look.Seen[j].Dead, look.Seen[j].AllLit);
+            var fresh = i == look.Seen.Count - 1;
+            if (!fresh && Math.Abs(others.Dead - seen.Used.Dead) + Math.Abs(others.AllLit - seen.Used.AllLit) < WorthAgain) continue;
+            var again = seen.Before.Copy();
+            again.See(seen.Reading, others.Dead, others.AllLit);
+            if (!fresh) again.Advance(seen.Reading.Instant, reading.Instant, circumstances);
+            again.KeepTrackOf(tanks[seen.Tank]);
+            tanks[seen.Tank] = again;
+            look.Seen[i] = seen with { Used = (others.Dead, others.AllLit) };
+        }
+        panel = look.Before.Copy();
+        foreach (var seen in look.Seen) panel.Weigh(seen.Well, seen.Dead, seen.AllLit);
+    }
+
+    private bool Tracking(Instant at) => options?.TrackFrom is { } from && at >= from;
+
+    private void Advance(Instant to)
+    {
+        clock ??= to; // before the first entry nothing is counted
+        panel.Age((to - clock.Value).TotalDays);
+        if (options?.TrackFrom is { } first && to > first)
+        {
+            // Steps at fixed moments, so that the drawing does not change its shape with each entry.
+            for (var t = NextStep(Instant.Max(first, clock.Value)); t < to; t = NextStep(t))
+            {
+                foreach (var tank in tanks) tank.Advance(clock.Value, t, circumstances);
+                clock = t;
+                foreach (var tank in tanks) tank.Note(t, circumstances);
+            }
+        }
+        foreach (var tank in tanks) tank.Advance(clock.Value, to, circumstances);
+        clock = to;
+    }
+
+    private static Instant NextStep(Instant t)
+    {
+        var step = (long)TrackStep.TotalSeconds;
+        return Instant.FromUnixTimeSeconds((Math.DivRem(t.ToUnixTimeSeconds(), step).Quotient + 1) * step);
+    }
+}
+
+/// <summary>Writing and reading moments of a saved estimate.</summary>
+internal static class Saving
+{
+    public static void WriteTime(this BinaryWriter to, Instant? at)
+    {
+        to.Write(at is not null);
+        if (at is { } t) to.Write(t.ToUnixTimeTicks());
+    }
+
+    public static void WriteTime(this BinaryWriter to, OffsetDateTime? at)
+    {
+        to.WriteTime(at?.ToInstant());
+        if (at is { } t) to.Write(t.Offset.Seconds);
+    }
+
+    public static Instant? ReadInstant(this BinaryReader from) => from.ReadBoolean() ? Instant.FromUnixTimeTicks(from.ReadInt64()) : null;
+
+    public static OffsetDateTime? ReadTime(this BinaryReader from) =>
+        from.ReadInstant() is { } at ? at.WithOffset(Offset.FromSeconds(from.ReadInt32())) : null;
+}

@@ -1,0 +1,674 @@
+using NodaTime;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Core.Levels;
+
+/// <summary>What one lamp said in one reading, and how likely that was for each state of its probe.</summary>
+/// <param name="Probe">Index of the probe.</param>
+/// <param name="At">When.</param>
+/// <param name="Lit">Whether it was lit.</param>
+/// <param name="IfWorking">Likelihood if the probe works.</param>
+/// <param name="IfStuckOn">Likelihood if it is stuck on.</param>
+/// <param name="IfStuckOff">Likelihood if it is stuck off.</param>
+/// <param name="ExpectedL">Litres expected just before.</param>
+/// <param name="ChanceAbove">Chance, just before, that liquid reached the probe.</param>
+/// <param name="HoursSinceEmptied">Hours since the last emptying on record; NaN if none.</param>
+internal readonly record struct LampWord(int Probe, OffsetDateTime At, bool Lit, double IfWorking, double IfStuckOn, double IfStuckOff, double ExpectedL, double ChanceAbove, double HoursSinceEmptied);
+
+/// <summary>The running estimate of one tank: what each entry of the log says of its <see cref="JointState"/>.</summary>
+internal sealed class TankFilter
+{
+    /// <summary>How often a lamp shows otherwise than it should: misread, flicker.</summary>
+    public const double Slip = 0.015;
+
+    /// <summary>Slosh about a probe's height, as a share of capacity.</summary>
+    public const double Slosh = 0.02;
+
+    // Probes beyond this many are not judged; no panel has so many lamps.
+    private const int MostProbes = 24;
+
+    // Black probes often foul within 6-9 months of full-time use, the lowest first. Gray fouls more slowly, with grease. Wires and studs fail far more rarely.
+    private const double FoulPerDayLowest = 1 / 240.0, FoulPerDay = 1 / 480.0, GraySlower = 0.6, BreakPerDay = 1 / 1500.0;
+    // A fault may also go by itself: paper comes loose, a wire makes contact again.
+    private const double ClearsPerDay = 1 / 300.0, ContactPerDay = 1 / 250.0;
+    // Most older rigs on the road have at least one bad probe.
+    private const double OldLowestOn = 0.16, OldOn = 0.08, OldOff = 0.03, OldAllOn = 0.025;
+    // What fouls one probe often fouls all of them.
+    private const double FoulAllPerDay = 1 / 3000.0;
+    // A wet film after an emptying holds a lamp for minutes to a day.
+    private const double FilmChance = 0.4, FilmMeanHours = 6, FilmLongestHours = 36;
+    // What frees a fouled probe: about nine in ten come back after a jet; the rest are guesses of size from the ladder's order.
+    private const double FreedByJet = 0.9, FreedByReverse = 0.12, FreedByFlush = 0.05, FreedByCleaner = 0.35, FreedByScrub = 0.2, FreedBySoak = 0.12, Repaired = 0.85;
+
+    // A strip's own scatter, and how its wall is coated, as shares of capacity.
+    private const double PercentNoise = 0.03, CoatingStart = 0.03, CoatingStartSd = 0.06, CoatingPerDay = 0.0006, CoatingSdPerDay = 0.006;
+    private const double MeteredError = 0.05;
+    private const double Contradiction = 0.15;
+    // How surprising the lamps must be before an emptying without a word in the log is thought of, and how often one is forgotten.
+    private const double Surprise = 0.03, ForgottenPerDay = 0.002;
+    private const int KeptWords = 480, KeptMisfits = 12;
+    // Minutes of a free dump go with the root of the level; a rig's own pace is learned from its dumps.
+    private const double MinutesSd = 0.25, PaceSd = 0.5;
+    private const int DumpsToLearnPace = 4;
+
+    private readonly Rig rig;
+    private Chain<HindsightNode>? nodes;
+    private double flowed; // median litres since the last node
+    private int hookup = JointState.Full;
+    private readonly double[] marks;
+    private readonly List<Misfit> misfits;
+    private Chain<LampWord>? words;
+    private Chain<TrackPoint>? track;
+    private LampWord[]? wordsInOrder;
+    private readonly Instant?[] doubtedSince;
+    private JointState state;
+    private LocalDate day;
+    private double daySoFar;
+    private Instant? lastEmptied, aged, lastRead;
+    private ReadingEntry? panel;
+    private LevelMixture? panelMixture; // the band is worked out only when it is asked for
+    private LevelBand panelBelieved;
+    private IReadOnlyList<string> contradicts = [];
+    private double pace, paceVariance = PaceSd * PaceSd;
+    private int dumpsTimed;
+    private JointState? beforeDump;
+    private bool driving;
+
+    public TankFilter(Rig rig, Tank tank)
+    {
+        this.rig = rig;
+        Tank = tank;
+        var probes = tank.Monitor.Probes.Take(MostProbes).ToList();
+        marks = [.. probes.Select(p => p.AtFraction * tank.CapacityL)];
+        doubtedSince = new Instant?[probes.Count];
+        state = new JointState(tank.CapacityL, (rig.Usage ?? Usage.Default).For(tank.Role).LogSd, (CoatingStart * tank.CapacityL, CoatingStartSd * tank.CapacityL),
+            [.. probes.Select((_, i) => Prior(i == 0 ? OldLowestOn : OldOn, OldOff))]);
+        state.FoulAll(marks.Length, OldAllOn);
+        misfits = [];
+    }
+
+    private TankFilter(TankFilter other)
+    {
+        rig = other.rig;
+        Tank = other.Tank;
+        marks = other.marks;
+        state = other.state.Copy();
+        misfits = [.. other.misfits];
+        (words, track, nodes, flowed, hookup, Options) = (other.words, other.track, other.nodes, other.flowed, other.hookup, other.Options);
+        doubtedSince = [.. other.doubtedSince];
+        (day, daySoFar, lastEmptied, aged, lastRead) = (other.day, other.daySoFar, other.lastEmptied, other.aged, other.lastRead);
+        (panel, panelMixture, panelBelieved, contradicts) = (other.panel, other.panelMixture, other.panelBelieved, other.contradicts);
+        (pace, paceVariance, dumpsTimed, beforeDump, driving) = (other.pace, other.paceVariance, other.dumpsTimed, other.beforeDump, other.driving);
+    }
+
+    public Tank Tank { get; }
+
+    public EstimateOptions? Options { get; set; }
+
+    /// <summary>The level over time so far.</summary>
+    public TrackPoint[] TrackSoFar => Chain<TrackPoint>.InOrder(track);
+
+    /// <summary>What is kept for looking back, in the order of time.</summary>
+    public HindsightNode[] Nodes => Chain<HindsightNode>.InOrder(nodes);
+
+    public JointState State => state;
+
+    /// <summary>Litres at which each judged probe should light, ascending.</summary>
+    public double[] Marks => marks;
+
+    /// <summary>Median litres per day and its scatter if people and place stay, and where the factor of that hookup stands.</summary>
+    public (double PerDay, double Scatter, int Hookup) Inflow(Circumstances now)
+    {
+        var rate = now.IsOpen(Tank.Id) ? 0 : now.People * rig.MedianInflow(Tank, now.Hookup);
+        return (rate, rate * rate * DayScatter.Variance, HookupIndex(now.Hookup));
+    }
+
+    /// <summary>What the lamps said lately, in the order of time.</summary>
+    public IReadOnlyList<LampWord> Words => wordsInOrder ??= Chain<LampWord>.InOrder(words);
+
+    public TankFilter Copy() => new(this);
+
+    private static double[] Prior(double on, double off) => [1 - on - off, 0, on, off];
+
+    private static int HookupIndex(Hookup hookup) => hookup switch
+    {
+        Hookup.Dry => JointState.Dry,
+        Hookup.Partial => JointState.Partial,
+        _ => JointState.Full,
+    };
+
+    /// <summary>What is needed to say later what an entry changed.</summary>
+    public (double Mean, double Variance, bool[] Believed) Summary()
+    {
+        var (mean, variance) = state.Moments();
+        return (mean, variance, [.. Enumerable.Range(0, marks.Length).Select(i => Belief(i).Believed)]);
+    }
+
+    public BeliefChange ChangeSince((double Mean, double Variance, bool[] Believed) before)
+    {
+        var after = Summary();
+        string[] Labels(Func<int, bool> which) => [.. Enumerable.Range(0, marks.Length).Where(which).Select(i => Tank.Monitor.Probes[i].Label)];
+        return new BeliefChange((float)before.Mean, (float)Math.Sqrt(before.Variance), (float)after.Mean, (float)Math.Sqrt(after.Variance),
+            Labels(i => before.Believed[i] && !after.Believed[i]), Labels(i => !before.Believed[i] && after.Believed[i]));
+    }
+
+    public void Advance(Instant from, Instant to, Circumstances now)
+    {
+        if (to <= from) return;
+        if (Tank.Monitor.Kind == MonitorKind.Percent)
+        {
+            var days = (to - from).TotalDays;
+            state.Coat(CoatingPerDay * Tank.CapacityL * days, Square(CoatingSdPerDay * Tank.CapacityL) * days);
+        }
+        driving = now.DrivingUntil is { } until && to < until;
+        if (now.IsOpen(Tank.Id)) return; // what flows in flows on; it was emptied when it was opened
+        var rate = now.People * rig.MedianInflow(Tank, now.Hookup);
+        if (rate <= 0) return;
+        if (now.DrivingUntil is { } arrival) from = Instant.Max(from, arrival);
+        foreach (var (date, share, _) in UseHours.Days(from, to, now.Zone))
+        {
+            if (date != day) (day, daySoFar) = (date, 0);
+            var before = daySoFar;
+            daySoFar += rate * share;
+            flowed += rate * share;
+            hookup = HookupIndex(now.Hookup);
+            state.Flow(rate * share, (Square(daySoFar) - Square(before)) * DayScatter.Variance, hookup);
+        }
+    }
+
+    public void Apply(LogEntry entry, Circumstances now)
+    {
+        if (entry.Tank != Tank.Id)
+        {
+            Elsewhere(entry);
+            return;
+        }
+        switch (entry)
+        {
+            case ValveEntry { State: ValveState.Open }:
+            case ValveEntry { State: ValveState.Closed } when now.IsOpen(Tank.Id):
+                Empty(entry.Instant, 1);
+                break;
+            case DumpEntry dump:
+                Dump(dump);
+                break;
+            case FlushEntry flush:
+                beforeDump = null;
+                Empty(flush.Instant, 1);
+                Freed(FreedBy(flush));
+                break;
+            case WaterEntry water:
+                Pour(water.At, water.WaterL);
+                break;
+            case DoseEntry dose:
+                if (dose.WaterL is { } litres) Pour(dose.At, litres);
+                Freed(FreedBy(dose));
+                break;
+            case ServiceEntry service:
+                Serve(service);
+                break;
+            case SymptomEntry symptom:
+                Notice(symptom);
+                break;
+            case ReadingEntry { Fraction: { } fraction } seen:
+                Look(seen, fraction);
+                break;
+        }
+    }
+
+    /// <summary>Before a panel reading is weighed: what time has done to the probes, and whether an emptying may have been forgotten.</summary>
+    public void Prepare(ReadingEntry reading)
+    {
+        Age(reading.Instant);
+        if (!Shown(reading) || Tank.Monitor.Kind != MonitorKind.Probes) return;
+        var (mean, _) = state.Moments();
+        if (mean < 0.2 * Tank.CapacityL || state.Unlogged > 0.001) return;
+        var (lit, known) = Pattern(reading);
+        if (state.Likelihood(marks, lit, known, Slip, Slosh * Tank.CapacityL) >= Surprise) return;
+        var days = lastRead is { } read ? Math.Clamp((reading.Instant - read).TotalDays, 0.5, 20) : 20;
+        state.Doubt(ForgottenPerDay * days, 0.08 * Tank.CapacityL, 0.08 * Tank.CapacityL);
+    }
+
+    /// <summary>Likelihood of a panel reading if the panel is well, all dark, and all lit.</summary>
+    public (double Well, double Dead, double AllLit) Likelihood(ReadingEntry reading)
+    {
+        if (!Shown(reading)) return (1, 1, 1);
+        if (Tank.Monitor.Kind == MonitorKind.Probes)
+        {
+            var (lit, known) = Pattern(reading);
+            var on = lit.Count(x => x);
+            var (dead, allLit) = PanelState.Likelihood(on, known.Count(x => x) - on);
+            return (state.Likelihood(marks, lit, known, Slip, Slosh * Tank.CapacityL), dead, allLit);
+        }
+        var percent = reading.Percent!.Value;
+        // Beside a density per tank: a dead strip shows nothing or 0, a shorted one 100; each within a percent or so.
+        return (Math.Max(0.03, state.Copy().Observe(percent / 100 * Tank.FullMarkL, PercentNoise * Tank.CapacityL, eyes: false, coated: true)), percent <= 1 ? 25 : 0.01, percent >= 99 ? 25 : 0.01);
+    }
+
+    /// <summary>Takes a panel reading into account, given what else is known of the panel.</summary>
+    public void See(ReadingEntry reading, double dead, double allLit)
+    {
+        if (!Shown(reading)) return;
+        var disagree = new List<string>();
+        if (Tank.Monitor.Kind == MonitorKind.Probes)
+        {
+            var (lit, known) = Pattern(reading);
+            var blur = (driving ? 3 : 1) * Slosh * Tank.CapacityL;
+            var on = lit.Count(x => x);
+            var (ifDead, ifAllLit) = PanelState.Likelihood(on, known.Count(x => x) - on);
+            Remember(reading, lit, known, blur, dead, allLit);
+            state.See(marks, lit, known, Slip, blur, 1 - dead - allLit, dead * ifDead + allLit * ifAllLit);
+            var mixture = state.Mixture(JointState.Full);
+            for (var i = 0; i < marks.Length; i++)
+            {
+                if (!known[i]) continue;
+                var above = mixture.ChanceOf(marks[i]);
+                var against = lit[i] ? above < Contradiction : above > 1 - Contradiction;
+                if (against) disagree.Add(Tank.Monitor.Probes[i].Label);
+                if (!against && Belief(i).Working > 0.5) doubtedSince[i] = null;
+                else if (against) doubtedSince[i] ??= reading.Instant;
+            }
+            if (state.Unlogged > 0.5) Fits(new Misfit(reading.At, MisfitKind.UnloggedEmptying, words?.Item.ExpectedL ?? 0, state.Moments().Mean));
+        }
+        else
+        {
+            var percent = reading.Percent!.Value;
+            var shown = percent / 100 * Tank.FullMarkL;
+            if (percent >= 99)
+            {
+                var (coating, spread) = state.Moments(JointState.Coating);
+                state.Mark(Tank.FullMarkL - Math.Max(0, coating), Slosh * Tank.CapacityL + Math.Sqrt(spread), 0.95, 0.1 + 0.6 * allLit);
+            }
+            else state.Observe(shown, PercentNoise * Tank.CapacityL, eyes: false, coated: true, 1 - dead - allLit, dead * (percent <= 1 ? 25 : 0.01) + allLit * 0.01);
+            if (Math.Abs(shown - Math.Min(state.Moments().Mean, Tank.FullMarkL)) > 0.12 * Tank.CapacityL) disagree.Add("percent");
+        }
+        lastRead = reading.Instant;
+        (panel, panelMixture, contradicts) = (reading, state.Mixture(JointState.Full), disagree);
+    }
+
+    /// <summary>Keeps the level for drawings and for looking back.</summary>
+    /// <param name="at">The moment.</param>
+    /// <param name="now">What is in force.</param>
+    /// <param name="after">The entry that has just been taken into account; null if only time has passed.</param>
+    public void Note(Instant at, Circumstances now, LogEntry? after = null)
+    {
+        var (mean, variance) = state.Moments();
+        if (Options?.LeaveOut is null) track = new(new TrackPoint(at, Band(), mean, variance, now.IsOpen(Tank.Id)), track);
+        if (Options?.ForHindsight != true) return;
+        var (factor, spread, together) = state.Household(hookup);
+        var step = after switch
+        {
+            null => HindsightStep.Flowed,
+            DumpEntry { Emptied: true } or FlushEntry or ValveEntry => HindsightStep.Emptied,
+            WaterEntry or DoseEntry or DumpEntry => HindsightStep.Poured,
+            _ => HindsightStep.Seen,
+        };
+        nodes = new(new HindsightNode(at, step, flowed, mean, factor, variance, together, spread, now.IsOpen(Tank.Id)), nodes);
+        flowed = 0;
+    }
+
+    /// <summary>The drawing's points were kept by the filter that this one replaces.</summary>
+    public void KeepTrackOf(TankFilter other)
+    {
+        if (other.track is { } kept && kept.Count > (track?.Count ?? 0)) track = kept;
+        if (other.nodes is { } more && more.Count > (nodes?.Count ?? 0)) (nodes, flowed) = (more, other.flowed);
+    }
+
+    public TankBelief Belief(Circumstances now, Instant at, double panelFault)
+    {
+        Age(at);
+        var open = now.IsOpen(Tank.Id);
+        var rate = rig.MedianInflow(Tank, now.Hookup);
+        var start = now.DrivingUntil is { } arrival ? Instant.Max(at, arrival) : at;
+        var mixture = state.Mixture(HookupIndex(now.Hookup));
+        return new TankBelief
+        {
+            Tank = Tank,
+            Level = mixture.Band(),
+            InflowLPerPersonDay = rate * mixture.ExpectedFactor,
+            Factors = new HouseholdFactors(Factor(JointState.Full), Factor(JointState.Partial), Factor(JointState.Dry)),
+            Probes = [.. Tank.Monitor.Probes.Select((p, i) => i < marks.Length ? Belief(i) : new ProbeBelief(p, 1 - OldOn - OldOff, OldOn, OldOff, null))],
+            MonitorVerdict = Verdict(panelFault),
+            ValveOpen = open,
+            LastEmptied = lastEmptied,
+            Panel = panel is { } word ? new PanelWord(word, PanelBelieved, contradicts) : null,
+            CoatingL = Tank.Monitor.Kind == MonitorKind.Percent ? state.Moments(JointState.Coating).Mean : 0,
+            Misfits = misfits,
+            Track = Chain<TrackPoint>.InOrder(track),
+            Forecast = new MixtureForecast(mixture, Tank.CapacityL, now.People * rate, open, start, now.Zone),
+            Filter = this,
+        };
+    }
+
+    public LevelBand Band() => state.Mixture(JointState.Full).Band();
+
+    public void Save(BinaryWriter to)
+    {
+        state.Save(to);
+        var kept = Chain<LampWord>.InOrder(words);
+        to.Write(kept.Length);
+        foreach (var w in kept)
+        {
+            to.Write((byte)w.Probe);
+            to.WriteTime(w.At);
+            to.Write(w.Lit);
+            foreach (var x in (double[])[w.IfWorking, w.IfStuckOn, w.IfStuckOff, w.ExpectedL, w.ChanceAbove, w.HoursSinceEmptied]) to.Write(x);
+        }
+        to.Write(misfits.Count);
+        foreach (var m in misfits)
+        {
+            to.WriteTime(m.At);
+            to.Write((byte)m.Kind);
+            to.Write(m.ExpectedL);
+            to.Write(m.FoundL);
+        }
+        foreach (var since in doubtedSince) to.WriteTime(since);
+        to.Write((day.Year * 100 + day.Month) * 100 + day.Day);
+        to.Write(daySoFar);
+        foreach (var at in (Instant?[])[lastEmptied, aged, lastRead]) to.WriteTime(at);
+        to.Write(pace);
+        to.Write(paceVariance);
+        to.Write(dumpsTimed);
+        to.Write(panel is not null);
+        if (panel is null) return;
+        to.WriteTime(panel.At);
+        to.Write(panel.Lit is not null);
+        if (panel.Lit is { } lit) to.Write(string.Join(' ', lit));
+        to.Write(panel.Percent ?? -1);
+        foreach (var x in (double[])[PanelBelieved.P05L, PanelBelieved.P50L, PanelBelieved.P95L]) to.Write(x);
+        to.Write(string.Join('\n', contradicts));
+    }
+
+    public void Load(BinaryReader from)
+    {
+        state.Load(from);
+        for (var n = from.ReadInt32(); n > 0; n--)
+            words = new(new LampWord(from.ReadByte(), from.ReadTime()!.Value, from.ReadBoolean(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble()), words);
+        for (var n = from.ReadInt32(); n > 0; n--) misfits.Add(new Misfit(from.ReadTime()!.Value, (MisfitKind)from.ReadByte(), from.ReadDouble(), from.ReadDouble()));
+        for (var i = 0; i < doubtedSince.Length; i++) doubtedSince[i] = from.ReadInstant();
+        var date = from.ReadInt32();
+        day = new LocalDate(date / 10000, date / 100 % 100, date % 100);
+        daySoFar = from.ReadDouble();
+        (lastEmptied, aged, lastRead) = (from.ReadInstant(), from.ReadInstant(), from.ReadInstant());
+        (pace, paceVariance, dumpsTimed) = (from.ReadDouble(), from.ReadDouble(), from.ReadInt32());
+        if (!from.ReadBoolean()) return;
+        var at = from.ReadTime()!.Value;
+        var lit = from.ReadBoolean() ? from.ReadString().Split(' ', StringSplitOptions.RemoveEmptyEntries) : null;
+        var percent = from.ReadDouble();
+        panel = new ReadingEntry { At = at, Tank = Tank.Id, Via = ReadingVia.Panel, Lit = lit, Percent = percent < 0 ? null : percent };
+        panelBelieved = new LevelBand(from.ReadDouble(), from.ReadDouble(), from.ReadDouble());
+        contradicts = from.ReadString().Split('\n', StringSplitOptions.RemoveEmptyEntries);
+    }
+
+    private LevelBand PanelBelieved => panelMixture?.Band() ?? panelBelieved;
+
+    private HouseholdFactor Factor(int hookup)
+    {
+        var (mean, variance, _) = state.Household(hookup);
+        return new HouseholdFactor(mean, Math.Sqrt(variance));
+    }
+
+    private ProbeBelief Belief(int probe)
+    {
+        var m = state.Modes(probe);
+        var working = m[0] + m[1];
+        return new ProbeBelief(Tank.Monitor.Probes[probe], working, m[2], m[3], working >= m[2] && working >= m[3] ? null : doubtedSince[probe]);
+    }
+
+    // Whether a panel reading says something with the monitor that the tank has now; one from a monitor that is no longer there does not.
+    private bool Shown(ReadingEntry reading) => Tank.MonitorAt(reading.Instant).Kind == Tank.Monitor.Kind
+        && (Tank.Monitor.Kind == MonitorKind.Probes ? reading.Lit is not null : Tank.Monitor.Kind == MonitorKind.Percent && reading.Percent is not null);
+
+    private (bool[] Lit, bool[] Known) Pattern(ReadingEntry reading)
+    {
+        var then = Tank.MonitorAt(reading.Instant).Probes;
+        var probes = Tank.Monitor.Probes;
+        return ([.. marks.Select((_, i) => reading.Lit!.Contains(probes[i].Id))], [.. marks.Select((_, i) => then.Any(p => p.Id == probes[i].Id) && Options?.LeaveOut?.Invoke(Tank.Id, probes[i].Id, reading.Instant) != true)]);
+    }
+
+    private void Remember(ReadingEntry reading, bool[] lit, bool[] known, double blur, double dead, double allLit)
+    {
+        var expected = state.Moments().Mean;
+        var hours = lastEmptied is { } e ? (reading.Instant - e).TotalHours : double.NaN;
+        for (var i = 0; i < marks.Length; i++)
+        {
+            if (!known[i]) continue;
+            var (litIfWorking, above) = state.LampChance(i, marks[i], Slip, blur);
+            var well = 1 - dead - allLit;
+            double Of(double litChance) => well * (lit[i] ? litChance : 1 - litChance) + (lit[i] ? dead * Slip + allLit * (1 - Slip) : dead * (1 - Slip) + allLit * Slip);
+            words = new(new LampWord(i, reading.At, lit[i], Of(litIfWorking), Of(1 - Slip), Of(Slip), expected, above, hours), words);
+        }
+        wordsInOrder = null;
+        if (words?.Count > 2 * KeptWords && Options?.ForHindsight != true) words = Chain<LampWord>.Of(Chain<LampWord>.InOrder(words)[^KeptWords..]);
+    }
+
+    private void Elsewhere(LogEntry entry)
+    {
+        if (entry.Tank is not null) return;
+        switch (entry)
+        {
+            case ServiceEntry { Code: ServiceCode.WiringRepaired }:
+                Contact(Repaired);
+                break;
+            case SymptomEntry symptom when rig.Tanks.Count(t => t.Role == Tank.Role) == 1: // it can only mean this one
+                Notice(symptom);
+                break;
+        }
+    }
+
+    private void Empty(Instant at, double widen)
+    {
+        Age(at);
+        for (var i = 0; i < marks.Length; i++)
+        {
+            var mark = marks[i];
+            state.Move(i, (code, mode) =>
+            {
+                if (mode != ProbeMode.Working) return null;
+                var film = FilmChance * state.ChanceAbove(code, mark);
+                return film < 1e-4 ? null : [1 - film, film, 0, 0];
+            });
+        }
+        state.Empty(Residue.Mean * Tank.CapacityL * widen, Residue.Sd * Tank.CapacityL * widen);
+        lastEmptied = at;
+        (day, daySoFar) = (default, 0);
+    }
+
+    private void Dump(DumpEntry dump)
+    {
+        Age(dump.Instant);
+        if (dump.VolumeL is { } volume && dump.Emptied)
+        {
+            if (volume > 1.05 * Tank.CapacityL) Fits(new Misfit(dump.At, MisfitKind.MoreThanFits, Tank.CapacityL, volume));
+            state.Observe(Math.Min(volume + Residue.Mean * Tank.CapacityL, Tank.CapacityL), Math.Max(MeteredError * volume, Slosh * Tank.CapacityL), eyes: true);
+        }
+        if (dump.Emptied)
+        {
+            Timed(dump);
+            if (dump.Flow == DumpFlow.Rush) state.Mark(0.35 * Tank.CapacityL, 0.1 * Tank.CapacityL, 0.75, 0.3); // a fuller tank leaves in one fast rush
+            beforeDump = state.Copy();
+            Empty(dump.Instant, dump.Flow == DumpFlow.Slow ? 3 : 1);
+        }
+        else if (dump.VolumeL is { } little) state.Add(-little, MeteredError * little);
+        else if (dump.Flow == DumpFlow.Trickle) state.Lose(0.15, 0.15);
+    }
+
+    private void Timed(DumpEntry dump)
+    {
+        if (dump.Minutes is not { } minutes || minutes < 0.2 || dump.Flow == DumpFlow.Slow) return;
+        var (mean, variance) = state.Moments();
+        var share = Math.Clamp(mean / Tank.CapacityL, 0.05, 1);
+        var spread = Square(MinutesSd) + variance / Square(share * Tank.CapacityL) / 4;
+        var own = Math.Log(minutes) - 0.5 * Math.Log(share);
+        if (dumpsTimed >= DumpsToLearnPace)
+        {
+            var said = Math.Clamp(Math.Exp(2 * (Math.Log(minutes) - pace)), 0.05, 1) * Tank.CapacityL;
+            state.Observe(said, Math.Max(2 * Math.Sqrt(Square(MinutesSd) + paceVariance) * said, 0.05 * Tank.CapacityL), eyes: false);
+        }
+        if (dumpsTimed == 0) pace = Math.Log(2.5); // 40 gal take roughly 1.5-3 minutes
+        var gain = paceVariance / (paceVariance + spread);
+        pace += gain * (own - pace);
+        paceVariance *= 1 - gain;
+        dumpsTimed++;
+    }
+
+    private void Pour(OffsetDateTime at, double litres)
+    {
+        var before = state.Moments().Mean;
+        if (before + litres > 1.15 * Tank.CapacityL) Fits(new Misfit(at, MisfitKind.MoreThanFits, Tank.CapacityL, before + litres));
+        state.Add(litres, MeteredError * litres);
+    }
+
+    private void Look(ReadingEntry seen, double fraction)
+    {
+        Age(seen.Instant);
+        var halfWidth = seen.PlusMinus ?? (seen.Via == ReadingVia.Sight ? ReadingEntry.SightPlusMinus : ReadingEntry.MeterPlusMinus);
+        var sd = Math.Max(halfWidth, 0.005) * Tank.CapacityL / 1.645;
+        var (mean, variance) = state.Moments();
+        var litres = fraction * Tank.CapacityL;
+        if (Math.Abs(litres - Math.Min(mean, Tank.CapacityL)) > 4 * Math.Sqrt(variance + sd * sd)) Fits(new Misfit(seen.At, MisfitKind.SeenOtherwise, Math.Min(mean, Tank.CapacityL), litres));
+        state.Observe(litres, sd, eyes: true);
+    }
+
+    private void Notice(SymptomEntry symptom)
+    {
+        var c = Tank.CapacityL;
+        switch (symptom.Code)
+        {
+            case SymptomCode.Gurgles when Tank.Role == TankRole.Black: // about full, or the vent is blocked
+                state.Mark(0.9 * c, 0.05 * c, 0.5, 0.06);
+                break;
+            case SymptomCode.BacksUpOnFlush when Tank.Role == TankRole.Black: // full, a heap, or a clog
+                state.Mark(0.93 * c, 0.05 * c, 0.4, 0.1);
+                break;
+            case SymptomCode.ShowerStandsInWater when Tank.Role == TankRole.Gray:
+                state.Mark(0.93 * c, 0.04 * c, 0.6, 0.02);
+                break;
+            case SymptomCode.NothingComesOut when beforeDump is { } before && lastEmptied is { } at && symptom.Instant - at < Duration.FromHours(3):
+                state.Blend(before, 0.9); // then it did not empty
+                beforeDump = null;
+                break;
+        }
+    }
+
+    private void Serve(ServiceEntry service)
+    {
+        Age(service.Instant);
+        switch (service.Code)
+        {
+            case ServiceCode.ProbeReplaced:
+                for (var i = 0; i < marks.Length; i++)
+                {
+                    if (service.Probe is not null && service.Probe != Tank.Monitor.Probes[i].Id) continue;
+                    state.Move(i, (_, _) => Prior(0.01, 0.02));
+                    doubtedSince[i] = null;
+                }
+                if (Tank.Monitor.Kind == MonitorKind.Percent) state.Clean(0.9);
+                break;
+            case ServiceCode.WiringRepaired:
+                Contact(Repaired, service.Probe);
+                break;
+            case ServiceCode.PressureJet:
+                Freed(FreedBy(service));
+                state.Clean(0.7);
+                break;
+        }
+    }
+
+    /// <summary>Chance that a fouled probe of the tank comes free by what was done.</summary>
+    public static double FreedBy(LogEntry entry) => entry switch
+    {
+        FlushEntry { Method: FlushMethod.Jet } => FreedByJet,
+        FlushEntry { Method: FlushMethod.Reverse } => FreedByReverse,
+        FlushEntry => FreedByFlush,
+        DoseEntry { Recipe: DoseRecipe.SensorCleaner } => FreedByCleaner,
+        DoseEntry { Recipe: DoseRecipe.TravelScrub } => FreedByScrub,
+        DoseEntry { Recipe: DoseRecipe.SoftenerSoak or DoseRecipe.SoapSoak or DoseRecipe.IceScrub } => FreedBySoak,
+        ServiceEntry { Code: ServiceCode.PressureJet } => FreedByJet,
+        ServiceEntry { Code: ServiceCode.ProbeReplaced } => 0.99,
+        _ => 0,
+    };
+
+    /// <summary>How often a working probe fouls, how often it breaks, how often a fouled one clears and a broken one makes contact again, per day.</summary>
+    public static (double Foul, double Break, double Clears, double Contact) Rates(Tank tank, int probe) =>
+        ((probe == 0 ? FoulPerDayLowest : FoulPerDay) * (tank.Role == TankRole.Gray ? GraySlower : 1), BreakPerDay, ClearsPerDay, ContactPerDay);
+
+    private void Freed(double chance)
+    {
+        if (chance <= 0) return;
+        for (var i = 0; i < marks.Length; i++) state.Move(i, (_, mode) => mode == ProbeMode.On ? [chance, 0, 1 - chance, 0] : null);
+    }
+
+    private void Contact(double chance, string? probe = null)
+    {
+        for (var i = 0; i < marks.Length; i++)
+            if (probe is null || probe == Tank.Monitor.Probes[i].Id) state.Move(i, (_, mode) => mode == ProbeMode.Off ? [chance, 0, 0, 1 - chance] : null);
+    }
+
+    private void Age(Instant to)
+    {
+        aged ??= to;
+        var days = (to - aged.Value).TotalDays;
+        if (days <= 0) return;
+        var hours = lastEmptied is { } e ? (to - e).TotalHours : double.MaxValue;
+        var dries = hours > FilmLongestHours ? 1 : 1 - Math.Exp(-24 * days / FilmMeanHours);
+        var clears = 1 - Math.Exp(-ClearsPerDay * days);
+        var contact = 1 - Math.Exp(-ContactPerDay * days);
+        for (var i = 0; i < marks.Length; i++)
+        {
+            var rates = Rates(Tank, i);
+            var fails = 1 - Math.Exp(-(rates.Foul + rates.Break) * days);
+            var on = fails * rates.Foul / (rates.Foul + rates.Break);
+            var off = fails - on;
+            double[] working = [1 - fails, 0, on, off], film = [(1 - fails) * dries, (1 - fails) * (1 - dries), on, off], fouled = [clears, 0, 1 - clears, 0], broken = [contact, 0, 0, 1 - contact];
+            state.Move(i, (_, mode) => mode switch { ProbeMode.Working => working, ProbeMode.Film => film, ProbeMode.On => fouled, _ => broken });
+        }
+        state.FoulAll(marks.Length, 1 - Math.Exp(-FoulAllPerDay * days));
+        aged = to;
+    }
+
+    private void Fits(Misfit misfit)
+    {
+        if (misfits.Count > 0 && misfits[^1].Kind == misfit.Kind && misfit.At.ToInstant() - misfits[^1].At.ToInstant() < Duration.FromDays(2)) return;
+        misfits.Add(misfit);
+        if (misfits.Count > KeptMisfits) misfits.RemoveAt(0);
+    }
+
+    private MonitorVerdict Verdict(double panelFault)
+    {
+        if (Tank.Monitor.Kind == MonitorKind.None) return MonitorVerdict.None;
+        if (panelFault > 0.5) return MonitorVerdict.Ignore;
+        if (Tank.Monitor.Kind == MonitorKind.Percent)
+        {
+            var coating = state.Moments(JointState.Coating).Mean;
+            return coating > 0.2 * Tank.CapacityL ? MonitorVerdict.Ignore : coating > 0.08 * Tank.CapacityL || panelFault > 0.2 ? MonitorVerdict.Doubt : MonitorVerdict.Trust;
+        }
+        var beliefs = Enumerable.Range(0, marks.Length).Select(Belief).ToList();
+        var faulty = beliefs.Count(b => !b.Believed);
+        if (faulty * 2 > beliefs.Count) return MonitorVerdict.Ignore;
+        return faulty > 0 || panelFault > 0.2 || beliefs.Any(b => b.Working < 0.7) ? MonitorVerdict.Doubt : MonitorVerdict.Trust;
+    }
+
+    private static double Square(double x) => x * x;
+}
+
+/// <summary>A list that grows at its end and is shared between copies.</summary>
+internal sealed record Chain<T>(T Item, Chain<T>? Before)
+{
+    public int Count { get; } = (Before?.Count ?? 0) + 1;
+
+    public static T[] InOrder(Chain<T>? last)
+    {
+        var items = new T[last?.Count ?? 0];
+        for (var c = last; c is not null; c = c.Before) items[c.Count - 1] = c.Item;
+        return items;
+    }
+
+    public static Chain<T>? Of(IEnumerable<T> items)
+    {
+        Chain<T>? last = null;
+        foreach (var item in items) last = new(item, last);
+        return last;
+    }
+}
