@@ -65,7 +65,11 @@ public sealed record OutcomeMeaning(CheckOutcome Outcome, double Chance, ProbeVe
 /// <param name="Bits">How much it is expected to tell, in bits.</param>
 /// <param name="Worth">The same for its effort; the list is in this order.</param>
 /// <param name="Outcomes">What each answer would mean.</param>
-public sealed record NextCheck(NextCheckCode Code, string? Tank, string? Probe, double Bits, double Worth, IReadOnlyList<OutcomeMeaning> Outcomes);
+public sealed record NextCheck(NextCheckCode Code, string? Tank, string? Probe, double Bits, double Worth, IReadOnlyList<OutcomeMeaning> Outcomes)
+{
+    /// <summary>Litres to put in for a metered fill; 0 for other checks.</summary>
+    public double FillL { get; init; }
+}
 
 /// <summary>Names the checks that would settle best what the record leaves open, by how much they are expected to tell for their effort.</summary>
 public static class NextChecks
@@ -76,6 +80,7 @@ public static class NextChecks
     private const double InDoubt = 0.15; // bits of doubt about a lamp from which a check is looked for
     private const double WideBand = 0.25; // of capacity
     private const int MostLamps = 6, MostChecks = 6;
+    private const double FillOver = 0.04; // so far above the lamp, as a share of capacity, the level is brought
     private const double SightSd = 0.06, FilmNextDay = 0.04;
 
     // Chance that a battery or wiring test finds something, by what is so.
@@ -101,7 +106,8 @@ public static class NextChecks
         ArgumentNullException.ThrowIfNull(now);
         var checks = new List<NextCheck>();
         if (belief.Tanks.Any(t => t.Tank.Monitor.Kind != MonitorKind.None)) checks.AddRange(Panel(belief));
-        foreach (var tank in belief.Tanks) checks.AddRange(Tank(tank, now));
+        // While the panel itself is in doubt, its lamps tell little of the probes, and battery comes before wires.
+        foreach (var tank in belief.Tanks) checks.AddRange(Tank(tank, now).Select(c => c.Code != NextCheckCode.Flashlight ? c with { Bits = c.Bits * (1 - belief.PanelFault), Worth = c.Worth * (1 - belief.PanelFault) } : c));
         return [.. checks.Where(c => c.Worth >= WorthDoing).OrderByDescending(c => c.Worth).ThenBy(c => c.Code).Take(MostChecks)];
     }
 
@@ -150,11 +156,13 @@ public static class NextChecks
         emptied[0] = 1;
         yield return Found(NextCheckCode.HardFlushThenPanel, [.. filter.State.Stretches(marks, 0, 0, 0, hookup).Select(c => (c.Code, c.Weight, Patterns(c.Code, emptied, lamps, FilmNextDay)))], ByLamp);
 
-        if (tank.Level.P50L < filter.Marks[target])
+        // Only where there is water, and where the tank keeps a tenth free by the cautious belief.
+        var over = filter.Marks[target] + FillOver * capacity + (tank.Level.P95L - tank.Level.P50L);
+        if (tank.Level.P50L < filter.Marks[target] && over < 0.9 * capacity && (now.Hookup is Hookup.Full or Hookup.Partial or Hookup.GrayDrain))
         {
             var filled = new double[lamps + 1];
             filled[target + 1] = 1;
-            yield return Found(NextCheckCode.MeteredFill, [.. filter.State.Stretches(marks, 0, 0, 0, hookup).Select(c => (c.Code, c.Weight, Patterns(c.Code, filled, lamps, 0)))], ByLamp);
+            yield return Found(NextCheckCode.MeteredFill, [.. filter.State.Stretches(marks, 0, 0, 0, hookup).Select(c => (c.Code, c.Weight, Patterns(c.Code, filled, lamps, 0)))], ByLamp) with { FillL = filter.Marks[target] + FillOver * capacity - tank.Level.P50L };
         }
         yield return Test(NextCheckCode.WiringOk, tank.Tank.Id, label, probes[target].StuckOff, WiringFoundIfOff, WiringFoundOtherwise, probes[target]);
     }

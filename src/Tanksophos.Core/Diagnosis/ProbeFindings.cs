@@ -50,8 +50,9 @@ public sealed record LampEvidence(OffsetDateTime At, LampEvidenceKind Kind, doub
 /// <param name="Readings">How many readings of this lamp were weighed.</param>
 /// <param name="DumpsLit">Over how many of the latest emptyings in a row the lamp stayed lit, or was lit with the tank expected below it.</param>
 /// <param name="HoursAfterDump">Hours after the last of them at which that was seen.</param>
+/// <param name="ExpectedAfterDumpL">Litres that were expected in the tank then.</param>
 /// <param name="LookBack">The probe looked back on.</param>
-public sealed record ProbeFinding(Probe Probe, ProbeVerdict Verdict, double Probability, ProbeVerdict Against, IReadOnlyList<LampEvidence> Evidence, int Readings, int DumpsLit, double? HoursAfterDump, ProbeLookBack LookBack)
+public sealed record ProbeFinding(Probe Probe, ProbeVerdict Verdict, double Probability, ProbeVerdict Against, IReadOnlyList<LampEvidence> Evidence, int Readings, int DumpsLit, double? HoursAfterDump, double? ExpectedAfterDumpL, ProbeLookBack LookBack)
 {
     /// <summary>From this probability on a verdict is called settled.</summary>
     public const double SettledFrom = 0.85;
@@ -92,10 +93,12 @@ public static class ProbeFindings
         (ProbeVerdict State, double Chance)[] states = [(ProbeVerdict.Working, belief.Working), (ProbeVerdict.StuckOn, belief.StuckOn), (ProbeVerdict.StuckOff, belief.StuckOff)];
         // A lamp that was seen both lit and dark is neither; the other fault that could still be so is the one to tell it from.
         var against = verdict != ProbeVerdict.Working ? ProbeVerdict.Working : states.Where(s => s.State != verdict).MaxBy(s => s.Chance).State;
-        var evidence = back.Looks.Select(l => new LampEvidence(l.At, Kind(l), l.ExpectedL, l.HoursSinceEmptied, Math.Log(Of(l, verdict) / Math.Max(1e-9, Of(l, against)))))
+        // What was seen before it began, or before it came back, is no evidence of what is so now.
+        var since = (verdict == ProbeVerdict.Working ? back.CameBack : back.LyingSince)?.ToInstant() ?? Instant.MinValue;
+        var evidence = back.Looks.Where(l => l.At.ToInstant() >= since).Select(l => new LampEvidence(l.At, Kind(l), l.ExpectedL, l.HoursSinceEmptied, Math.Log(Of(l, verdict) / Math.Max(1e-9, Of(l, against)))))
             .Where(e => Math.Abs(e.Weight) >= WorthTelling).OrderByDescending(e => e.Weight).ThenByDescending(e => e.At.ToInstant()).ToList();
-        var (dumps, hours) = DumpsLit(back);
-        return new ProbeFinding(belief.Probe, verdict, states.First(s => s.State == verdict).Chance, against, evidence, back.Looks.Count, dumps, hours, back);
+        var (dumps, hours, expected) = DumpsLit(back);
+        return new ProbeFinding(belief.Probe, verdict, states.First(s => s.State == verdict).Chance, against, evidence, back.Looks.Count, dumps, hours, expected, back);
     }
 
     private static double Of(LampLook look, ProbeVerdict state) => state switch
@@ -109,20 +112,19 @@ public static class ProbeFindings
         ? look.ChanceAbove < 0.5 ? LampEvidenceKind.LitThoughBelow : LampEvidenceKind.LitAsExpected
         : look.ChanceAbove > 0.5 ? LampEvidenceKind.DarkThoughAbove : LampEvidenceKind.DarkAsExpected;
 
-    // The readings between two emptyings belong together; of each such fill the last look with the tank expected below the probe counts.
-    private static (int Dumps, double? Hours) DumpsLit(ProbeLookBack back)
+    // The readings between two emptyings belong together; of each such fill the first look after a film would have dried, with the tank expected below the probe, counts.
+    private static (int Dumps, double? Hours, double? ExpectedL) DumpsLit(ProbeLookBack back)
     {
         var dumps = 0;
-        double? hours = null;
+        LampLook? told = null;
         foreach (var fill in back.Looks.Where(l => l.HoursSinceEmptied is not null).GroupBy(l => Math.Round((l.At.ToInstant() - NodaConstants.UnixEpoch).TotalHours - l.HoursSinceEmptied!.Value)).OrderByDescending(g => g.Key))
         {
             var low = fill.Where(l => l.ChanceAbove < 0.3).ToList();
             if (low.Count == 0) continue;
             if (low.Any(l => !l.Lit)) break;
-            var late = low.LastOrDefault(l => l.HoursSinceEmptied >= FilmHours) ?? low[^1];
-            hours ??= late.HoursSinceEmptied;
+            told ??= low.FirstOrDefault(l => l.HoursSinceEmptied >= FilmHours) ?? low[^1];
             dumps++;
         }
-        return (dumps, hours);
+        return (dumps, told?.HoursSinceEmptied, told?.ExpectedL);
     }
 }

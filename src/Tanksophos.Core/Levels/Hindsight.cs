@@ -45,7 +45,7 @@ public sealed record LampLook(OffsetDateTime At, bool Lit, double Working, doubl
 /// <param name="Probe">The probe.</param>
 /// <param name="Looks">Its readings in the order of time.</param>
 /// <param name="LyingSince">The first reading of the present stretch at which it is now believed to have lied; null while it is believed.</param>
-/// <param name="LastRight">The last reading before that at which it is believed to have been right; null if none.</param>
+/// <param name="LastRight">The last reading before that at which it was almost certainly right; null if none.</param>
 /// <param name="CameBack">When it was last believed again after having lied; null if never.</param>
 public sealed record ProbeLookBack(Probe Probe, IReadOnlyList<LampLook> Looks, OffsetDateTime? LyingSince, OffsetDateTime? LastRight, OffsetDateTime? CameBack);
 
@@ -58,10 +58,13 @@ public sealed record TankLookBack(Tank Tank, IReadOnlyList<TrackPoint> Then, IRe
 
 /// <summary>
 /// Looks back on a stretch of the log with all that is known now: since when a probe has lied, and what the level really was.
-/// The probes are smoothed first; then the levels are estimated once more without the lamps that lied, and smoothed backwards.
+/// The probes are smoothed first; then the levels are estimated once more with each lamp believed as far as it is now, and smoothed backwards.
 /// </summary>
 public static class Hindsight
 {
+    // A lamp counts as right for certain from this probability on.
+    private const double Sure = 0.9;
+
     /// <summary>Looks back on a whole logbook.</summary>
     /// <param name="logbook">The logbook.</param>
     /// <param name="from">The first moment wanted; null for the whole log.</param>
@@ -85,11 +88,11 @@ public static class Hindsight
         var options = new EstimateOptions(from) { ForHindsight = true };
         var first = Run(start, entries, now, options);
         var probes = first.Filters.Select(f => Probes(f, entries)).ToList();
-        var lying = new HashSet<(string, string, Instant)>();
+        var known = new Dictionary<(string, string, Instant), (double, double, double)>();
         foreach (var (filter, found) in first.Filters.Zip(probes))
             foreach (var probe in found)
-                foreach (var look in probe.Looks.Where(l => !l.Believed)) lying.Add((filter.Tank.Id, probe.Probe.Id, look.At.ToInstant()));
-        var second = lying.Count == 0 ? first : Run(start, entries, now, options with { LeaveOut = (tank, probe, at) => lying.Contains((tank, probe, at)) });
+                foreach (var look in probe.Looks) known[(filter.Tank.Id, probe.Probe.Id, look.At.ToInstant())] = (look.Working, look.StuckOn, look.StuckOff);
+        var second = Run(start, entries, now, options with { Known = (tank, probe, at) => known.GetValueOrDefault((tank, probe, at), (1, 0, 0)) });
         return [.. first.Filters.Select((f, i) => new TankLookBack(f.Tank, Track(f), Smooth(second.Filters[i]), [.. probes[i].Select(p => p with { Looks = [.. p.Looks.Where(l => l.At.ToInstant() >= from)] })]))];
     }
 
@@ -159,7 +162,7 @@ public static class Hindsight
         var since = n;
         while (since > 0 && !looks[since - 1].Believed) since--;
         var back2 = Enumerable.Range(1, n - 1).LastOrDefault(k => looks[k].Believed && !looks[k - 1].Believed);
-        return new ProbeLookBack(probe, looks, since < n ? looks[since].At : null, since < n && since > 0 ? looks[since - 1].At : null, back2 > 0 ? looks[back2].At : null);
+        return new ProbeLookBack(probe, looks, since < n ? looks[since].At : null, since < n ? looks.Take(since).LastOrDefault(l => l.Working > Sure)?.At : null, back2 > 0 ? looks[back2].At : null);
     }
 
     private static double[,] Move(Tank tank, int index, Instant from, Instant to, List<LogEntry> deeds, string probe)

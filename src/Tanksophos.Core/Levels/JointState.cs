@@ -354,6 +354,25 @@ internal sealed class JointState
         Normalise();
     }
 
+    /// <summary>Lamps were seen whose probes are known, as far as they are: they say something of the level alone.</summary>
+    public void SeeKnown(double[] marks, IEnumerable<(int Probe, bool Lit, (double Working, double StuckOn, double StuckOff) Chances)> lamps, double slip, double blur)
+    {
+        Span<double> between = stackalloc double[marks.Length + 1];
+        between.Fill(1);
+        foreach (var (probe, lit, (working, on, off)) in lamps)
+            for (var j = 0; j < between.Length; j++)
+                between[j] *= working * (lit == j > probe ? 1 - slip : slip) + on * (lit ? 1 - slip : slip) + off * (lit ? slip : 1 - slip);
+        foreach (var c in combinations)
+            for (var o = 0; o < c.C.Length; o += Size)
+            {
+                if (c.C[o] == 0) continue;
+                var (z, mean, square) = Pieces(c.C, o, marks, between, blur);
+                c.C[o] *= z;
+                Gain(c.C, o, c.C[o + 1 + Dims] + blur * blur, mean, square - mean * mean);
+            }
+        Normalise();
+    }
+
     /// <summary>Likelihood of a pattern of lamps, given that they follow this tank.</summary>
     public double Likelihood(double[] marks, bool[] lit, bool[] known, double slip, double blur)
     {

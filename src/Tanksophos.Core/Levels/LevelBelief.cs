@@ -64,8 +64,8 @@ public sealed record EstimateOptions(Instant? TrackFrom)
     /// <summary>Keep what is needed for looking back.</summary>
     internal bool ForHindsight { get; init; }
 
-    /// <summary>Lamps that are left out: tank, probe, time of the reading.</summary>
-    internal Func<string, string, Instant, bool>? LeaveOut { get; init; }
+    /// <summary>What the probes are known to have been at a reading (tank, probe, time): chances of working, stuck on, stuck off. The lamps then say nothing of the probes, only of the level.</summary>
+    internal Func<string, string, Instant, (double Working, double StuckOn, double StuckOff)>? Known { get; init; }
 }
 
 /// <summary>What is believed about all tanks at one moment.</summary>

@@ -221,7 +221,7 @@ internal sealed class TankFilter
     public void Prepare(ReadingEntry reading)
     {
         Age(reading.Instant);
-        if (!Shown(reading) || Tank.Monitor.Kind != MonitorKind.Probes) return;
+        if (!Shown(reading) || Tank.Monitor.Kind != MonitorKind.Probes || Options?.Known is not null) return;
         var (mean, _) = state.Moments();
         if (mean < 0.2 * Tank.CapacityL || state.Unlogged > 0.001) return;
         var (lit, known) = Pattern(reading);
@@ -257,6 +257,11 @@ internal sealed class TankFilter
             var blur = (driving ? 3 : 1) * Slosh * Tank.CapacityL;
             var on = lit.Count(x => x);
             var (ifDead, ifAllLit) = PanelState.Likelihood(on, known.Count(x => x) - on);
+            if (Options?.Known is { } told)
+            {
+                state.SeeKnown(marks, Enumerable.Range(0, marks.Length).Where(i => known[i]).Select(i => (i, lit[i], told(Tank.Id, Tank.Monitor.Probes[i].Id, reading.Instant))), Slip, blur);
+                return;
+            }
             Remember(reading, lit, known, blur, dead, allLit);
             state.See(marks, lit, known, Slip, blur, 1 - dead - allLit, dead * ifDead + allLit * ifAllLit);
             var mixture = state.Mixture(JointState.Full);
@@ -294,7 +299,7 @@ internal sealed class TankFilter
     public void Note(Instant at, Circumstances now, LogEntry? after = null)
     {
         var (mean, variance) = state.Moments();
-        if (Options?.LeaveOut is null) track = new(new TrackPoint(at, Band(), mean, variance, now.IsOpen(Tank.Id)), track);
+        if (Options?.Known is null) track = new(new TrackPoint(at, Band(), mean, variance, now.IsOpen(Tank.Id)), track);
         if (Options?.ForHindsight != true) return;
         var (factor, spread, together) = state.Household(hookup);
         var step = after switch
@@ -424,7 +429,7 @@ internal sealed class TankFilter
     {
         var then = Tank.MonitorAt(reading.Instant).Probes;
         var probes = Tank.Monitor.Probes;
-        return ([.. marks.Select((_, i) => reading.Lit!.Contains(probes[i].Id))], [.. marks.Select((_, i) => then.Any(p => p.Id == probes[i].Id) && Options?.LeaveOut?.Invoke(Tank.Id, probes[i].Id, reading.Instant) != true)]);
+        return ([.. marks.Select((_, i) => reading.Lit!.Contains(probes[i].Id))], [.. marks.Select((_, i) => then.Any(p => p.Id == probes[i].Id))]);
     }
 
     private void Remember(ReadingEntry reading, bool[] lit, bool[] known, double blur, double dead, double allLit)
@@ -610,7 +615,7 @@ internal sealed class TankFilter
     {
         aged ??= to;
         var days = (to - aged.Value).TotalDays;
-        if (days <= 0) return;
+        if (days <= 0 || Options?.Known is not null) return;
         var hours = lastEmptied is { } e ? (to - e).TotalHours : double.MaxValue;
         var dries = hours > FilmLongestHours ? 1 : 1 - Math.Exp(-24 * days / FilmMeanHours);
         var clears = 1 - Math.Exp(-ClearsPerDay * days);

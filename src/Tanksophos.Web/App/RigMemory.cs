@@ -208,6 +208,7 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
         private IReadOnlyList<LogEntry>? entries;
         private Rig? rig;
         private (Instant Minute, Picture Picture)? picture;
+        private (Instant From, Instant Minute, IReadOnlyList<TankLookBack> Tanks)? lookBack;
 
         public int Count(EntryFilter filter, Func<EntryFilter, int> count)
         {
@@ -268,11 +269,14 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
 
         public IReadOnlyList<TankLookBack> LookBack(Instant from, Instant now)
         {
+            if (lookBack is { } kept && kept.From == from && kept.Minute == Minute(now)) return kept.Tanks;
             // From the point before it, or from where the log here begins.
             var (first, start) = points.Where(p => p.Taken == 0 || log[p.Taken - 1].Entry!.Instant <= from).Select(p => (p.Taken, (IRunningEstimate?)p.Estimate)).LastOrDefault();
             if (start is null) (first, start) = points.Count > 0 && partial ? (points[0].Taken, points[0].Estimate) : (0, estimator.Start(rig!));
             var minute = Minute(now);
-            return Hindsight.Of(start, [.. log.Skip(first).Select(c => c.Entry!).TakeWhile(e => e.Instant <= minute)], minute.WithOffset(Offset.Zero), from);
+            var looked = Hindsight.Of(start, [.. log.Skip(first).Select(c => c.Entry!).TakeWhile(e => e.Instant <= minute)], minute.WithOffset(Offset.Zero), from);
+            lookBack = (from, minute, looked);
+            return looked;
         }
 
         /// <summary>Takes in what has changed; what follows from it is worked out by <see cref="Run"/>.</summary>
@@ -288,6 +292,7 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
             description = stored.Description;
             entries = null;
             picture = null;
+            lookBack = null;
             counts.Clear();
             if (running is null || from < taken) Rewind(stored, from, now);
         }

@@ -162,6 +162,7 @@ internal static class Server
         builder.Services.AddSingleton<RigMemory>();
         builder.Services.AddSingleton<SafeKeeping>();
         builder.Services.AddHostedService<DailyBackup>();
+        builder.Services.AddHostedService<StandInFeed>();
         builder.Services.Configure<HostFilteringOptions>(h => h.AllowedHosts = [.. Addresses.Hosts(hosting.Lan)]);
         builder.Services.AddSingleton<Uploads>();
         builder.Services.AddScoped(_ => folder.Open());

@@ -19,6 +19,10 @@ public sealed partial class AccessMatrixTests : IDisposable
     private static readonly Dictionary<string, Least> Table = new()
     {
         ["Today Get"] = Least.Guest,
+        ["Today Get Progress"] = Least.Guest,
+        ["Sensors Get"] = Least.Guest,
+        ["Sensors Post Check"] = Least.Crew,
+        ["Sensors Post StandIn"] = Least.Crew,
         ["Today Post Reading"] = Least.Crew,
         ["Today Post Dump"] = Least.Crew,
         ["Today Post Water"] = Least.Crew,

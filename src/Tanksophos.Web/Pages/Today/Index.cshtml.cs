@@ -50,6 +50,9 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
     {
     }
 
+    /// <summary>How far the working out of older entries is: a share, or null if all is done.</summary>
+    public IActionResult OnGetProgress() => new JsonResult(new { share = memory.Progress(house.Rig!.Id) });
+
     public IActionResult OnPostReading(string? id, string? tank, string? via, string? lit, string? percent, string? fraction, string? at) =>
         LogFor(id, tank, at, (time, found) =>
         {
@@ -167,7 +170,7 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
         var rig = house.Rig!;
         if (key is null || store.Withdraw(rig.Id, key, true, house.Who) is not { } entry) return NotFound();
         TempData[Logged] = $"Taken back: {EntryWords.Kind(entry).ToLowerInvariant()}. It stays in the logbook, struck out.";
-        return RedirectToPage();
+        return Back(entry.Tank);
     }
 
     private IActionResult LogFor(string? id, string? tank, string? at, Func<OffsetDateTime, Tank, LogEntry?> make)
@@ -194,8 +197,12 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
         }
         TempData[Logged] = house.Said(entry);
         TempData[LoggedKey] = entry.Id;
-        return RedirectToPage();
+        return Back(entry.Tank);
     }
+
+    // A form that was opened on another page leads back to it.
+    private RedirectToPageResult Back(string? tank) =>
+        Request.Form["back"] == "sensors" ? RedirectToPage("/Sensors/Index", new { tank }) : RedirectToPage();
 
     private IReadOnlyList<TankView>? tanks;
     private IReadOnlyList<LogEntry>? usual;

@@ -100,6 +100,8 @@ public sealed class WriteModel(Household house, RigStore store) : FormPage
             var before = Fields(last.Entry);
             foreach (var field in fields) if (before[field] is { } value) shown[field] = value.DeepClone();
         }
+        // A page that asks for an entry says what it is about.
+        if (edit is null) foreach (var field in Plain) if (Request.Query[field] is { Count: 1 } asked && asked[0] is { Length: > 0 and <= 60 } value) shown[field] = value;
         return Page();
     }
 

@@ -96,7 +96,7 @@
   document.addEventListener('keydown', function (event) {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.target.matches('input:not([type=range]), textarea, select') || document.querySelector('dialog[open]')) return;
-    var go = { t: '/', l: '/logbook', g: '/rig', h: '/rules', i: '/import', a: '/account', n: '/write' }[event.key];
+    var go = { t: '/', s: '/sensors', l: '/logbook', g: '/rig', h: '/rules', i: '/import', a: '/account', n: '/write' }[event.key];
     if (go) { window.location.assign(go); return; }
     if (event.key === '?') { open('keys'); return; }
     var sheet = { r: 'sheet-first-tank', d: 'sheet-dump', w: 'sheet-water' }[event.key];
@@ -111,6 +111,21 @@
     document.querySelectorAll('[data-now-at]').forEach(function (box) {
       box.scrollLeft = box.scrollWidth * Number(box.dataset.nowAt) - box.clientWidth * 0.6;
     });
+    // While older entries are worked out, the page says how far it is, and shows the result when nobody is in the middle of something.
+    var working = document.querySelector('[data-working]');
+    if (working) {
+      var ask = function () {
+        fetch(working.dataset.working).then(function (answer) { return answer.json(); }).then(function (said) {
+          if (said.share === null) {
+            if (!document.querySelector('dialog[open]')) window.location.reload();
+            return;
+          }
+          working.querySelector('progress').value = said.share;
+          setTimeout(ask, 1500);
+        }, function () { setTimeout(ask, 5000); });
+      };
+      setTimeout(ask, 1500);
+    }
     var alert = document.querySelector('[data-open-at-start]');
     if (alert) open(alert.dataset.openAtStart);
   });

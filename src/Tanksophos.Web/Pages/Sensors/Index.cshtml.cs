@@ -1,0 +1,103 @@
+using Microsoft.AspNetCore.Mvc;
+using NodaTime;
+using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Simulation;
+using Tanksophos.Data;
+using Tanksophos.Web.App;
+using Tanksophos.Web.Drawing;
+using Tanksophos.Web.Words;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>Whether the lamps tell the truth: the panel beside the belief, the record behind each verdict, the check that would settle it, the ladder.</summary>
+public sealed class SensorsModel(Household house, RigStore store, RigMemory memory, Hosting hosting) : FormPage
+{
+    /// <summary>How far back the record goes.</summary>
+    public static readonly Duration LooksBack = Duration.FromDays(56);
+
+    public Picture Picture => house.Picture;
+
+    public SensorReport Report => Picture.Sensors;
+
+    public TankSensors Tank { get; private set; } = null!;
+
+    public TankView View { get; private set; } = null!;
+
+    public SensorRecord Record { get; private set; } = null!;
+
+    /// <summary>Whether a stand-in plays the panel of this rig.</summary>
+    public bool HasStandIn => hosting.Demo && house.Rig?.Rig.Name == DemoSeason.Rig.Name;
+
+    public SensorWords Words => new(house.Units, house.Times);
+
+    public IActionResult OnGet(string? tank)
+    {
+        // Without a choice, the tank about which there is most to say.
+        var chosen = tank is null ? Report.Tanks.MaxBy(t => t.Findings.Count(f => f.Verdict != ProbeVerdict.Working) + (t.Findings.Any(f => !f.Settled) ? 0.5 : 0)) : Report.Tanks.FirstOrDefault(t => t.Belief.Tank.Id == tank);
+        if (chosen is null) return NotFound();
+        Tank = chosen;
+        var belief = chosen.Belief;
+        var outlook = Picture.Advice[belief.Tank.Id];
+        View = new TankView(belief, outlook, new TroughGeometry(belief.Tank, belief.Level, outlook.DumpLevelL), house.Units.Volume(belief.Tank.CapacityL), [.. Picture.Logbook.Rig.Tanks.Where(o => o.Id != belief.Tank.Id)]);
+        var now = house.Now;
+        var entries = Picture.Logbook.InOrder();
+        // From a midnight on, so that a second look within the day finds the same stretch.
+        var start = Instant.FromUnixTimeSeconds((now - LooksBack).ToUnixTimeSeconds() / 86400 * 86400);
+        var from = Instant.Max(start, entries.Count > 0 ? entries[0].Instant : start);
+        var back = memory.LookBack(house.Rig!, store, from).First(t => t.Tank.Id == belief.Tank.Id);
+        Record = new SensorRecord(back, entries, from, now, house.Times.At, house.Zone);
+        return Page();
+    }
+
+    /// <summary>Reads the demonstration's stand-in panel now.</summary>
+    public IActionResult OnPostStandIn(string? tank)
+    {
+        if (!HasStandIn) return NotFound();
+        IReadOnlyList<LogEntry> read;
+        try
+        {
+            read = StandInFeed.Read(store, house.Rig!, house.Zone, house.Now, onlyNews: false);
+        }
+        catch (EntryConflictException)
+        {
+            return Refuse("The stand-in panel was read a moment ago.", tank);
+        }
+        var words = new EntryWords(house.Rig!.Rig, house.Units);
+        TempData[TodayModel.Logged] = "The stand-in panel shows: " + string.Join("; ", read.Select(words.Line));
+        return RedirectToPage(new { tank });
+    }
+
+    /// <summary>Logs a test of battery or wiring.</summary>
+    public IActionResult OnPostCheck(string? id, string? tank, string? code, string? result)
+    {
+        if (code is not ("battery-ok" or "wiring-ok")) return Refuse("Check: battery-ok or wiring-ok is accepted.", tank);
+        if (result is not ("pass" or "fail")) return Refuse("Result: pass or fail is accepted.", tank);
+        var rig = house.Rig!;
+        var entry = new CheckEntry
+        {
+            Id = id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(),
+            At = house.Now.InZone(house.Zone).ToOffsetDateTime(),
+            Code = code == "battery-ok" ? CheckCode.BatteryOk : CheckCode.WiringOk,
+            Result = result == "pass" ? CheckResult.Pass : CheckResult.Fail,
+            Tank = rig.Rig.Find(tank)?.Id,
+        };
+        try
+        {
+            store.Record(rig.Id, [entry], house.Who);
+        }
+        catch (EntryConflictException)
+        {
+            return Refuse("This form was already sent with other content. Open the page afresh.", tank);
+        }
+        TempData[TodayModel.Logged] = house.Said(entry);
+        TempData[TodayModel.LoggedKey] = entry.Id;
+        return RedirectToPage(new { tank });
+    }
+
+    private IActionResult Refuse(string problem, string? tank)
+    {
+        var refused = Refuse(problem);
+        return OnGet(house.Rig!.Rig.Find(tank)?.Id) is NotFoundResult ? NotFound() : refused;
+    }
+}

@@ -1,0 +1,107 @@
+using System.Net;
+using System.Text.RegularExpressions;
+using NodaTime;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Simulation;
+using Tanksophos.Web.Drawing;
+
+namespace Tanksophos.Web.Tests;
+
+public sealed class SensorsTests : IDisposable
+{
+    private readonly App app = App.Demo();
+
+    public void Dispose() => app.Dispose();
+
+    [Fact]
+    public async Task The_page_opens_with_the_tank_whose_lamp_lies_and_says_why()
+    {
+        var html = await app.GetAsync("/sensors");
+
+        html.ShouldContain("Black: 1/3 lies, the rest speak true");
+        html.ShouldContain("<strong>stuck on</strong>");
+        Regex.IsMatch(html, @"Lit \d+ hours after each of the last \d emptyings, while a clean tank would have held about \d+ gal").ShouldBeTrue();
+        html.ShouldContain("It began ");
+        Regex.Count(html, "class=\"weight\"").ShouldBeGreaterThan(2);
+        html.ShouldContain("Soak or sensor cleaner overnight"); // the rung it stands on
+        html.ShouldContain("The label outranks everything here");
+    }
+
+    [Fact]
+    public async Task Each_tank_has_its_page_also_without_lamps()
+    {
+        (await app.GetAsync("/sensors?tank=bath")).ShouldContain("Bath gray: the monitor agrees with everything else on record");
+        (await app.GetAsync("/sensors?tank=galley")).ShouldContain("The panel showed");
+        (await app.Client.GetAsync("/sensors?tank=nowhere", TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+    }
+
+    [Fact]
+    public async Task A_reading_logged_in_place_leads_back_and_counts()
+    {
+        var before = app.With(s => s.Log(1).Count);
+        var (status, html) = await app.PostAsync("/sensors?tank=black", "/?handler=Reading", ("id", "in-place"), ("tank", "black"), ("via", "panel"), ("lit", "low mid"), ("back", "sensors"));
+
+        status.ShouldBe(HttpStatusCode.OK);
+        html.ShouldContain("what the panel shows, what we believe, and why");
+        html.ShouldContain("data-undo");
+        app.With(s => s.Log(1).Count).ShouldBe(before + 1);
+    }
+
+    [Fact]
+    public async Task The_answer_of_a_battery_test_is_logged_and_a_wrong_one_is_refused()
+    {
+        var (_, html) = await app.PostAsync("/sensors", "/sensors?handler=Check", ("id", "b1"), ("code", "battery-ok"), ("result", "pass"));
+        html.ShouldContain("data-undo");
+        app.With(s => s.Log(1)).OfType<CheckEntry>().ShouldContain(c => c.Code == CheckCode.BatteryOk && c.Result == CheckResult.Pass);
+
+        (await app.PostAsync("/sensors", "/sensors?handler=Check", ("code", "sniff-test"), ("result", "pass"))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        var (status, page) = await app.PostAsync("/sensors", "/sensors?handler=Check", ("code", "wiring-ok"), ("result", "perhaps"), ("tank", "black"));
+        status.ShouldBe(HttpStatusCode.BadRequest);
+        page.ShouldContain("Result: pass or fail is accepted.");
+    }
+
+    [Fact]
+    public async Task The_stand_in_panel_can_be_read_and_is_marked()
+    {
+        (await app.GetAsync("/sensors")).ShouldContain("The panel of this demonstration is a stand-in");
+        var before = app.With(s => s.Log(1).Count);
+        var (_, html) = await app.PostAsync("/sensors", "/sensors?handler=StandIn", ("tank", "black"));
+
+        html.ShouldContain("The stand-in panel shows: ");
+        var added = app.With(s => s.Log(1)).OfType<ReadingEntry>().Where(r => r.Note?.Contains("stand-in", StringComparison.Ordinal) == true).ToList();
+        added.Count.ShouldBe(3);
+        app.With(s => s.Log(1).Count).ShouldBe(before + 3);
+        added.First(r => r.Tank == "black").Lit!.ShouldContain("low");
+        await app.PostAsync("/sensors", "/sensors?handler=StandIn"); // the same moment again
+        app.With(s => s.Log(1).Count).ShouldBe(before + 3);
+    }
+
+    [Fact]
+    public async Task A_form_that_is_asked_for_opens_filled_in()
+    {
+        var html = await app.GetAsync("/write/dose?tank=bath&recipe=travel-scrub");
+        Regex.IsMatch(html, "value=\"travel-scrub\" checked|value=\"travel-scrub\" selected|selected[^>]*value=\"travel-scrub\"|checked[^>]*value=\"travel-scrub\"").ShouldBeTrue();
+        Regex.IsMatch(html, "name=\"tank\" value=\"bath\" checked").ShouldBeTrue();
+    }
+
+    [Fact]
+    public void The_record_draws_the_band_the_looks_and_the_emptyings_in_one_time()
+    {
+        var season = DemoSeason.Until(App.Start);
+        var from = App.Start - Duration.FromDays(20);
+        var back = Hindsight.Of(season with { AsOf = App.Start.WithOffset(Offset.Zero) }, from).First(t => t.Tank.Id == "black");
+        var record = new SensorRecord(back, season.InOrder(), from, App.Start, t => t.ToString(), DateTimeZone.Utc);
+
+        record.Strips.Select(s => s.Probe.Label).ShouldBe(["Full", "2/3", "1/3"]);
+        record.Strips[2].Looks.ShouldContain(l => l.Lit && !l.Believed);
+        record.Strips[0].Looks.ShouldAllBe(l => l.Believed);
+        record.Dumps.Count.ShouldBe(season.Entries.Count(e => e is DumpEntry { Tank: "black" } && e.Instant >= from));
+        foreach (var x in record.Strips.SelectMany(s => s.Looks).Select(l => l.X).Concat(record.Dumps.Select(d => d.X))) x.ShouldBeInRange(SensorRecord.Left, SensorRecord.Right);
+        record.Y(0).ShouldBe(record.ChartBottom);
+        record.Y(back.Tank.CapacityL).ShouldBe(SensorRecord.ChartTop);
+        record.Band.ShouldStartWith("M");
+        record.Band.ShouldEndWith("Z");
+        record.Days.Count.ShouldBeInRange(4, 10);
+    }
+}
