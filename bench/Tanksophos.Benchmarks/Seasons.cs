@@ -9,7 +9,7 @@ using Tanksophos.Core.Simulation;
 namespace Tanksophos.Benchmarks;
 
 /// <summary>How well the belief knows what is in the tanks, over simulated seasons with faulty probes, beside believing the panel and counting days.</summary>
-public static class Seasons
+internal static class Seasons
 {
     private const int Days = 60, FirstJudged = 7;
 
@@ -23,7 +23,7 @@ public static class Seasons
         public int Held, Judged, Faults, Found, Sound, Accused, BackHeld;
     }
 
-    public static int Measure(int seasons, long seeds)
+    public static int Measure(int seasons, long seeds, string? file = null)
     {
         var tallies = new Dictionary<string, Tally> { ["black"] = new(), ["gray"] = new() };
         for (var n = 0; n < seasons; n++) One(seeds + n, tallies);
@@ -34,8 +34,20 @@ public static class Seasons
         foreach (var (tank, t) in tallies)
             table.AppendLine(CultureInfo.InvariantCulture, $"| {tank} | {Mean(t.Errors):0.0} | {At(t.Errors, 0.5):0.0} | {At(t.Errors, 0.9):0.0} | {100.0 * t.Held / t.Judged:0.0} % | {Mean(t.Back):0.0} | {100.0 * t.BackHeld / Math.Max(1, t.Back.Count):0.0} % | {Mean(t.Panel):0.0} | {Mean(t.Counted):0.0} | {t.Found}/{t.Faults} | {At(t.Delays, 0.5):0} | {At(t.Onsets, 0.5):0.0} | {t.Accused}/{t.Sound} |");
         Console.Write(table);
+        if (file is not null) File.WriteAllText(file, "# How well levels and probes are known\n\nWritten by `dotnet run -c Release --project bench/Tanksophos.Benchmarks -- seasons docs`.\n\n" + table + Notes);
         return 0;
     }
+
+    private const string Notes = """
+
+        Believing the panel takes the middle between the highest lamp that is lit and the next; counting days takes the usual rates since the last dump.
+        "In hindsight" is the level as it is believed at the end of the season, for the same moments. A probe counts as named if the verdict on the last day
+        is its true fault; as accused if it works and the verdict is a fault. Days until named run from the true onset to the first verdict. The crew's
+        habits differ from season to season: some look twice a day, some every other day; some never look inside. The seasons come from the program's own
+        simulator (src/Tanksophos.Core/Simulation/SimulatedSeason.cs), which shares the practitioners' rates with the estimator and none of its code; the
+        estimator was worked on with other seeds (`-- seasons tuning`).
+
+        """;
 
     private static void One(long seed, Dictionary<string, Tally> tallies)
     {

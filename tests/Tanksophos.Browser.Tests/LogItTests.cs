@@ -56,6 +56,23 @@ public sealed class LogItTests(PhoneDemo demo) : IClassFixture<PhoneDemo>
     }
 
     [Fact]
+    public void A_check_on_the_page_of_the_sensors_is_logged_in_place_and_leads_back_there()
+    {
+        browser.Open("/sensors?tank=bath");
+        browser.Click(".sensor-words [data-open=sheet-tank-bath]");
+        browser.Click("#sheet-tank-bath [data-probe=q1] text");
+        browser.Follow("#sheet-tank-bath .btn-main");
+
+        browser.Text("h1").ShouldBe("Sensors");
+        browser.Text(".notice").ShouldContain("Bath gray: 1/4 lit");
+        browser.Text(".tank-tab[aria-current=page]").ShouldContain("Bath gray");
+        browser.Follow(".notice [data-undo]");
+        browser.Text("h1").ShouldBe("Sensors");
+        browser.Text(".notice").ShouldContain("Taken back");
+        browser.Complaints().ShouldBeEmpty();
+    }
+
+    [Fact]
     public void A_percent_panel_is_typed_and_the_button_says_what_will_be_saved()
     {
         browser.Open("/");

@@ -29,6 +29,8 @@ public sealed class Screenshots
         Shot("today-night", "/", 1280, 800, "night");
         Shot("today-phone", "/", 390, 844);
         Shot("reading-phone", "/", 390, 844, click: "[data-tank-card]");
+        Shot("sensors", "/sensors", 1280, 1500);
+        Shot("sensors-phone", "/sensors", 390, 844);
         Shot("logbook", "/logbook", 1280, 800);
         Shot("account", "/account", 1280, 1000);
         Shot("entry", "/entry/" + newest, 1280, 800);

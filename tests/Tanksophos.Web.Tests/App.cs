@@ -22,6 +22,7 @@ public sealed partial class App : IDisposable
     public App(bool demo = false, bool signedIn = true, string? folder = null)
     {
         Folder = folder ?? Directory.CreateTempSubdirectory("tanksophos-test").FullName;
+        if (folder is null) Prepared(demo);
         factory = new WebApplicationFactory<Program>().WithWebHostBuilder(b => b
             .UseSetting("data", Folder)
             .UseSetting("demo", demo ? "true" : "false")
@@ -32,6 +33,20 @@ public sealed partial class App : IDisposable
         var (status, html) = (demo ? PostAsync("/sign-in", "/sign-in?handler=Demo")
             : PostAsync("/first", "/first", ("name", Owner), ("passphrase", Passphrase), ("again", Passphrase))).GetAwaiter().GetResult();
         status.ShouldBe(HttpStatusCode.OK, html);
+    }
+
+    // The same start for every test is made once and copied: an empty database, or the demonstration's.
+    private static readonly Dictionary<bool, Lazy<byte[]>> Starts = new() { [false] = new(() => Begun(false)), [true] = new(() => Begun(true)) };
+
+    private void Prepared(bool demo) => File.WriteAllBytes(Path.Combine(Folder, "tanksophos.db"), Starts[demo].Value);
+
+    private static byte[] Begun(bool demo)
+    {
+        var folder = Directory.CreateTempSubdirectory("tanksophos-begun").FullName;
+        using (var app = new App(demo, signedIn: false, folder) { Keep = true }) app.With(s => s.Rigs());
+        var bytes = File.ReadAllBytes(Path.Combine(folder, "tanksophos.db"));
+        Directory.Delete(folder, recursive: true);
+        return bytes;
     }
 
     /// <summary>Whether the folder outlives this application.</summary>

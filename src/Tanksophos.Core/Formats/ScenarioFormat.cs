@@ -40,8 +40,18 @@ public static class ScenarioFormat
             if (known < 0) o.Error("state", $"unknown code '{ObjectReader.Short(word)}': accepted is one of {string.Join(", ", States.Select(s => s.Word))}");
             else if (tank is not null && probe is not null && from is { } f) faults.Add(new ScenarioFault(tank, probe, States[known].State, f));
         }
+        var troubles = new List<ScenarioTrouble>();
+        foreach (var o in root.Children("troubles"))
+        {
+            var tank = o.Text("tank", required: true);
+            var code = o.Code<Trouble>("code", required: true);
+            var from = o.Number("fromDay", 0, 3660, required: true);
+            o.Done();
+            if (rig is not null && tank is not null && rig.Find(tank) is null) o.Error("tank", $"unknown tank '{ObjectReader.Short(tank)}': accepted is one of {string.Join(", ", rig.Tanks.Select(x => x.Id))}");
+            else if (tank is not null && code is { } c && from is { } f) troubles.Add(new ScenarioTrouble(tank, c, f));
+        }
         root.Done();
-        return seed is null || days is null || rig is null ? null : new Scenario((long)seed.Value, days.Value, rig, faults);
+        return seed is null || days is null || rig is null ? null : new Scenario((long)seed.Value, days.Value, rig, faults) { Troubles = troubles };
     }
 
     /// <summary>Writes a simulated season: a logbook document with the truth beside it.</summary>

@@ -34,6 +34,9 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
         public const double FlickerNear = 0.02, FlickerChance = 0.3; // slosh near a probe's height, as a share of capacity
         public const double Misread = 0.01; // somebody writes down a lamp wrongly
         public const double FoulDaysBlackLowest = 270, FoulDays = 700, BreakDays = 2500; // mean days until a fault sets in by itself
+        public const double ClogMinutes = 3, ClogLeaves = 0.5, VentMinutes = 1.8, BuildupTakes = 0.15, LeakPerDay = 0.04; // shares of capacity
+        public const int BuildupCycles = 3;
+        public const double Notices = 0.25; // chance per day that the crew writes down what they notice of a trouble
         public const double SightSd = 0.05, PercentSd = 0.03;
     }
 
@@ -116,6 +119,7 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
             }
             foreach (var tank in tanks.Where(t => t.Tank.Role == TankRole.Black && random.Uniform() < sightsPerDay)) Sight(tank);
             Until(At(day, 21.5));
+            foreach (var tank in tanks) Notice(tank);
             daysSinceDump++;
             if (hookup == Hookup.Full && BlackWanted() && !last)
             {
@@ -168,9 +172,24 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
         private void Dump(TankPlay tank)
         {
             now += Duration.FromMinutes(2);
-            var minutes = 0.5 + 2.5 * Math.Sqrt(tank.Level / tank.Tank.CapacityL) * random.Scatter(0.15);
-            Write(t => new DumpEntry { At = t, Tank = tank.Tank.Id, Minutes = writesFlow ? Math.Round(minutes, 1) : null, Flow = writesFlow ? tank.Level > 0.45 * tank.Tank.CapacityL ? DumpFlow.Rush : DumpFlow.Steady : null });
-            tank.Emptied(now, Residue(tank));
+            var (clog, vent) = (Has(tank, Trouble.OutletClog), Has(tank, Trouble.VentBlocked));
+            var minutes = 0.5 + 2.5 * Math.Sqrt(tank.Level / tank.Tank.CapacityL) * random.Scatter(0.15) * (clog ? Figures.ClogMinutes : vent ? Figures.VentMinutes : 1);
+            DumpFlow? flow = clog ? random.Uniform() < 0.4 ? DumpFlow.Trickle : DumpFlow.Slow : !writesFlow ? null : vent ? DumpFlow.Slow : Has(tank, Trouble.Heap) || tank.Level <= 0.45 * tank.Tank.CapacityL ? DumpFlow.Steady : DumpFlow.Rush;
+            if (Has(tank, Trouble.ValveStiff) && random.Uniform() < 0.5) Write(t => new SymptomEntry { At = t, Tank = tank.Tank.Id, Code = SymptomCode.ValveStiff });
+            Write(t => new DumpEntry { At = t, Tank = tank.Tank.Id, Minutes = writesFlow ? Math.Round(minutes, 1) : null, Flow = flow });
+            if (flow == DumpFlow.Trickle) tank.Add(-Figures.ClogLeaves * random.Uniform() * tank.Level);
+            else tank.Emptied(now, Residue(tank));
+        }
+
+        private bool Has(TankPlay tank, Trouble trouble) => scenario.Troubles.Any(t => t.Tank == tank.Tank.Id && t.Code == trouble && now >= At(0, 0) + Duration.FromDays(t.FromDay));
+
+        // What a crew notices of a trouble, on some days.
+        private void Notice(TankPlay tank)
+        {
+            foreach (var (trouble, codes) in ((Trouble, SymptomCode[])[])[
+                (Trouble.Heap, [SymptomCode.BacksUpOnFlush, SymptomCode.BacksUpOnFlush, SymptomCode.FillsTooSoon, SymptomCode.HeapSeen]),
+                (Trouble.OutletClog, [SymptomCode.DrainsSlowly]), (Trouble.VentBlocked, [SymptomCode.Gurgles, SymptomCode.DrainsSlowly]), (Trouble.ValveLeak, [SymptomCode.ValveDrips])])
+                if (Has(tank, trouble) && random.Uniform() < Figures.Notices) Write(t => new SymptomEntry { At = t, Tank = tank.Tank.Id, Code = codes[(int)(random.Uniform() * codes.Length)] });
         }
 
         private void DumpRun()
@@ -178,9 +197,10 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
             foreach (var black in tanks.Where(t => t.Tank.Role == TankRole.Black))
             {
                 Dump(black);
-                var cycles = 1 + (int)(random.Uniform() * 4);
+                var dirty = Has(black, Trouble.Buildup);
+                var cycles = 1 + (int)(random.Uniform() * 4) + (dirty ? Figures.BuildupCycles : 0);
                 now += Duration.FromMinutes(4 * cycles);
-                Write(t => new FlushEntry { At = t, Tank = black.Tank.Id, Method = rig.Equipment?.FlushInlet == true ? FlushMethod.BuiltIn : FlushMethod.Bucket, Cycles = [.. Enumerable.Range(1, cycles).Select(i => new FlushCycle(45, null, i == cycles ? EndColor.Clear : EndColor.Tinted, null))] });
+                Write(t => new FlushEntry { At = t, Tank = black.Tank.Id, Method = rig.Equipment?.FlushInlet == true ? FlushMethod.BuiltIn : FlushMethod.Bucket, Cycles = [.. Enumerable.Range(1, cycles).Select(i => new FlushCycle(45, null, i == cycles && !dirty ? EndColor.Clear : dirty && i < 4 ? EndColor.Dark : EndColor.Tinted, null))] });
                 black.Emptied(now, Residue(black));
             }
             foreach (var gray in tanks.Where(t => t.Tank.Role == TankRole.Gray && !t.Open)) Dump(gray);
@@ -239,6 +259,11 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
             // Water runs from six in the morning until eleven at night, in the truth as in life.
             foreach (var (date, share) in Hours(start, to))
                 foreach (var tank in tanks) tank.Flow(people * rig.MedianInflow(tank.Tank, hookup), share, date, random);
+            foreach (var tank in tanks)
+            {
+                tank.Coated = Has(tank, Trouble.Buildup) ? Figures.BuildupTakes : 0;
+                if (Has(tank, Trouble.ValveLeak)) tank.Add(-Math.Min(tank.Level, Figures.LeakPerDay * tank.Tank.CapacityL * (to - now).TotalDays));
+            }
             foreach (var tank in tanks) tank.Age((to - now).TotalDays, scenario.Faults.Any(f => f.Tank == tank.Tank.Id), random);
             var noted = now;
             now = to;
@@ -277,7 +302,10 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
 
         public void Set(string probe, ProbeState state) => states[probe] = state;
 
-        public void Add(double litres) => Level = Math.Min(tank.CapacityL, Level + litres);
+        /// <summary>Share of the tank that a coat takes up: so much less fits, and the liquid stands so much higher.</summary>
+        public double Coated { get; set; }
+
+        public void Add(double litres) => Level = Math.Clamp(Level + litres, 0, (1 - Coated) * tank.CapacityL);
 
         public void Flow(double median, double share, LocalDate date, SeededRandom chance)
         {
@@ -312,7 +340,7 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
             var lit = new List<string>();
             foreach (var probe in tank.Monitor.Probes)
             {
-                var gap = Level / tank.CapacityL - probe.AtFraction;
+                var gap = Level / ((1 - Coated) * tank.CapacityL) - probe.AtFraction;
                 var wet = gap >= 0 || (filmUntil.TryGetValue(probe.Id, out var until) && at < until);
                 if (Math.Abs(gap) < Figures.FlickerNear && random.Uniform() < Figures.FlickerChance) wet = !wet;
                 var on = states[probe.Id] switch { ProbeState.StuckOn => true, ProbeState.StuckOff => false, _ => wet };

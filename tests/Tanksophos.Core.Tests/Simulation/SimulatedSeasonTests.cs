@@ -88,4 +88,38 @@ public class SimulatedSeasonTests
         (error / judged).ShouldBeLessThan(0.06);
         (held / (double)judged).ShouldBeInRange(0.8, 1);
     }
+
+    [Fact]
+    public void Troubles_show_in_what_the_crew_writes_down()
+    {
+        SimulatedSeason With(Trouble trouble) => SimulatedSeason.Of(new Scenario(77, 60, Given.Rig(), []) { Troubles = [new ScenarioTrouble("black", trouble, 10)] });
+        var sound = SimulatedSeason.Of(new Scenario(77, 60, Given.Rig(), []));
+        static double Cycles(SimulatedSeason s) => s.Logbook.Entries.OfType<FlushEntry>().Average(f => f.Cycles.Count);
+        static IEnumerable<SymptomCode> Symptoms(SimulatedSeason s) => s.Logbook.Entries.OfType<SymptomEntry>().Select(e => e.Code);
+
+        Symptoms(sound).ShouldBeEmpty();
+        Cycles(With(Trouble.Buildup)).ShouldBeGreaterThan(Cycles(sound) + 1);
+        Symptoms(With(Trouble.Heap)).ShouldContain(SymptomCode.BacksUpOnFlush);
+        With(Trouble.OutletClog).Logbook.Entries.OfType<DumpEntry>().ShouldContain(d => d.Tank == "black" && d.Flow == DumpFlow.Trickle);
+        Symptoms(With(Trouble.VentBlocked)).ShouldContain(SymptomCode.Gurgles);
+        Symptoms(With(Trouble.ValveLeak)).ShouldContain(SymptomCode.ValveDrips);
+        Symptoms(With(Trouble.ValveStiff)).ShouldContain(SymptomCode.ValveStiff);
+        static double Highest(SimulatedSeason s) => s.Truth.Where(t => t.Tank == "black").Average(t => t.LevelL);
+        Highest(With(Trouble.ValveLeak)).ShouldBeLessThan(Highest(sound));
+    }
+
+    [Fact]
+    public void A_trouble_of_no_tank_or_no_kind_is_refused_with_its_place()
+    {
+        var rig = System.Text.Encoding.UTF8.GetString(RigCodec.Write(Given.Rig()));
+        string Error(string trouble)
+        {
+            using var line = JsonDocument.Parse(Commands.Simulate(Given.Utf8($$"""{ "format": "tanksophos-scenario", "version": 1, "seed": 7, "days": 5, "rig": {{rig}}, "troubles": [{{trouble}}] }"""), pretty: false).Line);
+            return line.RootElement.TryGetProperty("error", out var error) ? error.GetProperty("path").GetString()! : "";
+        }
+        Error("""{ "tank": "black", "code": "heap", "fromDay": 2 }""").ShouldBe("");
+        Error("""{ "tank": "cellar", "code": "heap", "fromDay": 2 }""").ShouldBe("troubles[0].tank");
+        Error("""{ "tank": "black", "code": "ghost", "fromDay": 2 }""").ShouldBe("troubles[0].code");
+        Error("""{ "tank": "black", "code": "heap", "fromDay": -2 }""").ShouldBe("troubles[0].fromDay");
+    }
 }
