@@ -65,12 +65,12 @@ public sealed class RigMemoryTests : IDisposable
     {
         // Twice through the season: long enough that there are points to resume from.
         var season = DemoSeason.Until(Now).Entries;
-        LogEntry[] entries = [.. Enumerable.Range(0, 5).SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (4 - n))).WithOffset(e.At.Offset) })).Select((e, i) => e with { Id = $"e{i}" })];
+        LogEntry[] entries = [.. Enumerable.Range(0, 7).SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (6 - n))).WithOffset(e.At.Offset) })).Select((e, i) => e with { Id = $"e{i}" })];
         var rig = store.Add(DemoSeason.Rig, entries);
         var memory = new RigMemory(new JointEstimator(), clock);
         Same(memory, rig, "the start");
         var n = 0;
-        Gen.Select(Gen.Int[0, 5], Gen.Int[0, entries.Length - 1], Gen.Int[0, 1_000_000]).Array[12].Sample(steps =>
+        Gen.Select(Gen.Int[0, 5], Gen.Int[0, entries.Length - 1], Gen.Int[0, 1_000_000]).Array[9].Sample(steps =>
         {
             var done = new List<string>();
             foreach (var (what, which, minutes) in steps)
@@ -96,7 +96,7 @@ public sealed class RigMemoryTests : IDisposable
                 memory.Now(store.Find(rig)!, store);
             }
             Same(memory, rig, string.Join(' ', done));
-        }, iter: 8, threads: 1);
+        }, iter: 5, threads: 1);
     }
 
     [Fact]

@@ -78,6 +78,7 @@ public static class NextChecks
     public const double WorthDoing = 0.04;
 
     private const double InDoubt = 0.15; // bits of doubt about a lamp from which a check is looked for
+    private const double PanelInDoubt = 0.03;
     private const double WideBand = 0.25; // of capacity
     private const int MostLamps = 6, MostChecks = 6;
     private const double FillOver = 0.04; // so far above the lamp, as a share of capacity, the level is brought
@@ -114,8 +115,11 @@ public static class NextChecks
     private static IEnumerable<NextCheck> Panel(LevelBelief belief)
     {
         var p = belief.PanelFault;
-        if (Doubt([p, 1 - p]) < InDoubt) yield break;
-        yield return Test(NextCheckCode.BatteryOk, null, null, p, BatteryFoundIfPanel, BatteryFoundOtherwise, null);
+        if (p < PanelInDoubt) yield break;
+        // Where it is the panel, the test also tells what of it.
+        var test = Test(NextCheckCode.BatteryOk, null, null, p, BatteryFoundIfPanel, BatteryFoundOtherwise, null);
+        var bits = test.Bits + p * Doubt([BatteryFoundIfPanel, 1 - BatteryFoundIfPanel]);
+        yield return test with { Bits = bits, Worth = bits / Effort(NextCheckCode.BatteryOk) };
     }
 
     private static IEnumerable<NextCheck> Tank(TankBelief tank, Circumstances now)

@@ -162,15 +162,22 @@ internal sealed class JointState
     public LevelMixture Mixture(int hookup)
     {
         var parts = new List<LevelMixture.Part>();
-        foreach (var c in combinations)
-            for (var k = 0; k < Factors; k++)
+        for (var k = 0; k < Factors; k++)
+        {
+            var first = parts.Count;
+            foreach (var c in combinations)
             {
                 var o = k * Size;
                 if (c.C[o] < 1e-5) continue;
                 var p = o + 1 + Dims;
-                parts.Add(new LevelMixture.Part(c.C[o], c.C[o + 1], c.C[p + At(Level, Level)], factor[k] * (1 + c.C[o + 1 + hookup]),
-                    Square(factor[k]) * c.C[p + At(hookup, hookup)], factor[k] * c.C[p + At(Level, hookup)]));
+                var part = new LevelMixture.Part(c.C[o], c.C[o + 1], c.C[p + At(Level, Level)], factor[k] * (1 + c.C[o + 1 + hookup]),
+                    Square(factor[k]) * c.C[p + At(hookup, hookup)], factor[k] * c.C[p + At(Level, hookup)]);
+                // What differs in the probes alone is one for the level.
+                var same = parts.FindIndex(first, x => x.IsLike(part));
+                if (same < 0) parts.Add(part);
+                else parts[same] = parts[same].With(part);
             }
+        }
         return new LevelMixture(capacity, parts);
     }
 
@@ -258,24 +265,52 @@ internal sealed class JointState
     /// <summary>A probe changes its mode: for each mode it was in, the chance of each mode after; null where nothing changes.</summary>
     public void Move(int probe, Func<ulong, ProbeMode, double[]?> row)
     {
-        var moved = new List<Combination>(combinations.Count * 2);
-        foreach (var c in combinations)
+        var before = combinations.Count;
+        var rows = new double[before][];
+        var any = false;
+        for (var i = 0; i < before; i++) any |= (rows[i] = row(combinations[i].Code, combinations[i].Mode(probe))!) is not null;
+        if (!any) return;
+        var weights = Weights();
+        for (var i = 0; i < before; i++)
         {
-            if (row(c.Code, c.Mode(probe)) is not { } chances)
-            {
-                moved.Add(c);
-                continue;
-            }
+            if (rows[i] is not { } chances) continue;
+            var own = (int)combinations[i].Mode(probe);
             for (var mode = 0; mode < 4; mode++)
-            {
-                if (chances[mode] * c.Weight < Negligible * 0.1) continue;
-                var to = new Combination(With(c.Code, probe, (ProbeMode)mode));
-                Array.Copy(c.C, to.C, c.C.Length);
-                for (var o = 0; o < to.C.Length; o += Size) to.C[o] *= chances[mode];
-                moved.Add(to);
-            }
+                if (mode != own) Pass(i, With(combinations[i].Code, probe, (ProbeMode)mode), chances[mode], weights);
+            Leave(i, 1 - chances[own], weights);
         }
-        Gather(moved);
+        Normalise();
+    }
+
+    // The weights as they were, while combinations pass parts of themselves to others.
+    private double[] Weights()
+    {
+        var weights = new double[combinations.Count * Factors];
+        for (var i = 0; i < combinations.Count; i++)
+            for (var k = 0; k < Factors; k++) weights[i * Factors + k] = combinations[i].C[k * Size];
+        return weights;
+    }
+
+    // A share of a combination becomes (part of) another.
+    private void Pass(int from, ulong code, double share, double[] weights)
+    {
+        var source = combinations[from];
+        if (share * source.Weight < Negligible * 0.1) return;
+        var target = combinations.Find(c => c.Code == code);
+        if (target is null)
+        {
+            target = new Combination(code);
+            Array.Copy(source.C, target.C, source.C.Length);
+            for (var k = 0; k < Factors; k++) target.C[k * Size] = weights[from * Factors + k] * share;
+            combinations.Add(target);
+        }
+        else for (var k = 0; k < Factors; k++) Merge(target.C, source.C, k * Size, weights[from * Factors + k] * share);
+    }
+
+    private void Leave(int from, double share, double[] weights)
+    {
+        var c = combinations[from].C;
+        for (var k = 0; k < Factors; k++) c[k * Size] = Math.Max(0, c[k * Size] - share * weights[from * Factors + k]);
     }
 
     /// <summary>All probes foul together, as they do in a tank that was never well flushed.</summary>
@@ -284,15 +319,16 @@ internal sealed class JointState
         if (probes < 2 || chance <= 0) return;
         var all = 0UL;
         for (var i = 0; i < probes; i++) all = With(all, i, ProbeMode.On);
-        var fouled = combinations.Where(c => c.Weight * chance > 1e-9).Select(c =>
+        var before = combinations.Count;
+        var weights = Weights();
+        for (var i = 0; i < before; i++)
         {
-            var to = new Combination(all | (c.Code & UnloggedBit));
-            Array.Copy(c.C, to.C, c.C.Length);
-            for (var o = 0; o < to.C.Length; o += Size) to.C[o] *= chance;
-            return to;
-        }).ToList();
-        foreach (var c in combinations) for (var o = 0; o < c.C.Length; o += Size) c.C[o] *= 1 - chance;
-        Gather(combinations.Concat(fouled));
+            var code = all | (combinations[i].Code & UnloggedBit);
+            if (code == combinations[i].Code) continue;
+            Pass(i, code, chance, weights);
+            Leave(i, chance, weights);
+        }
+        Normalise();
     }
 
     /// <summary>Chance, in the combination with a code, that the level is at or above a mark.</summary>
@@ -655,22 +691,23 @@ internal sealed class JointState
                 order.Add(c);
                 continue;
             }
-            for (var o = 0; o < c.C.Length; o += Size) Merge(same.C, c.C, o);
+            for (var o = 0; o < c.C.Length; o += Size) Merge(same.C, c.C, o, c.C[o]);
         }
         combinations = order;
         Normalise();
     }
 
-    private static void Merge(double[] a, double[] b, int o)
+    private static void Merge(double[] a, double[] b, int o, double weight)
     {
-        if (b[o] <= 0) return;
+        if (weight <= 0) return;
         if (a[o] <= 0)
         {
             Array.Copy(b, o, a, o, Size);
+            a[o] = weight;
             return;
         }
-        var w = a[o] + b[o];
-        var s = b[o] / w;
+        var w = a[o] + weight;
+        var s = weight / w;
         var p = o + 1 + Dims;
         Span<double> gap = stackalloc double[Dims];
         for (var i = 0; i < Dims; i++) gap[i] = b[o + 1 + i] - a[o + 1 + i];

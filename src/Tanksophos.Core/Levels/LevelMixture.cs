@@ -16,7 +16,25 @@ internal sealed class LevelMixture
     /// <param name="Factor">The household's factor.</param>
     /// <param name="FactorVariance">Its variance within this part.</param>
     /// <param name="Covariance">Covariance of level and factor within this part.</param>
-    public readonly record struct Part(double Weight, double Mean, double Variance, double Factor, double FactorVariance, double Covariance);
+    public readonly record struct Part(double Weight, double Mean, double Variance, double Factor, double FactorVariance, double Covariance)
+    {
+        /// <summary>Whether the two are so near each other that one normal says what both do.</summary>
+        public bool IsLike(Part other)
+        {
+            var gap = Math.Abs(Mean - other.Mean);
+            return gap * gap < 0.04 * Math.Min(Variance, other.Variance) && Math.Abs(Variance - other.Variance) < 0.2 * Math.Min(Variance, other.Variance);
+        }
+
+        /// <summary>The two as one, with the same mean and variance as both together.</summary>
+        public Part With(Part other)
+        {
+            var weight = Weight + other.Weight;
+            var s = other.Weight / weight;
+            double level = other.Mean - Mean, factor = other.Factor - Factor;
+            return new Part(weight, Mean + s * level, (1 - s) * Variance + s * other.Variance + s * (1 - s) * level * level, Factor + s * factor,
+                (1 - s) * FactorVariance + s * other.FactorVariance + s * (1 - s) * factor * factor, (1 - s) * Covariance + s * other.Covariance + s * (1 - s) * level * factor);
+        }
+    }
 
     public LevelMixture(double capacityL, IReadOnlyList<Part> parts)
     {

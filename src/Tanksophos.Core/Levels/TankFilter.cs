@@ -225,7 +225,7 @@ internal sealed class TankFilter
         var (mean, _) = state.Moments();
         if (mean < 0.2 * Tank.CapacityL || state.Unlogged > 0.001) return;
         var (lit, known) = Pattern(reading);
-        if (state.Likelihood(marks, lit, known, Slip, Slosh * Tank.CapacityL) >= Surprise) return;
+        if (Weighed(lit, known) >= Surprise) return;
         var days = lastRead is { } read ? Math.Clamp((reading.Instant - read).TotalDays, 0.5, 20) : 20;
         state.Doubt(ForgottenPerDay * days, 0.08 * Tank.CapacityL, 0.08 * Tank.CapacityL);
     }
@@ -239,7 +239,7 @@ internal sealed class TankFilter
             var (lit, known) = Pattern(reading);
             var on = lit.Count(x => x);
             var (dead, allLit) = PanelState.Likelihood(on, known.Count(x => x) - on);
-            return (state.Likelihood(marks, lit, known, Slip, Slosh * Tank.CapacityL), dead, allLit);
+            return (Weighed(lit, known), dead, allLit);
         }
         var percent = reading.Percent!.Value;
         // Beside a density per tank: a dead strip shows nothing or 0, a shorted one 100; each within a percent or so.
@@ -431,6 +431,8 @@ internal sealed class TankFilter
         var probes = Tank.Monitor.Probes;
         return ([.. marks.Select((_, i) => reading.Lit!.Contains(probes[i].Id))], [.. marks.Select((_, i) => then.Any(p => p.Id == probes[i].Id))]);
     }
+
+    private double Weighed(bool[] lit, bool[] known) => state.Likelihood(marks, lit, known, Slip, Slosh * Tank.CapacityL);
 
     private void Remember(ReadingEntry reading, bool[] lit, bool[] known, double blur, double dead, double allLit)
     {
