@@ -23,6 +23,7 @@ public sealed class SensorsTests : IDisposable
         html.ShouldContain("<strong>stuck on</strong>");
         Regex.IsMatch(html, @"Lit \d+ hours after each of the last \d emptyings, while a clean tank would have held about \d+ gal").ShouldBeTrue();
         html.ShouldContain("It began ");
+        html.ShouldNotContain("@if");
         Regex.Count(html, "class=\"weight\"").ShouldBeGreaterThan(2);
         html.ShouldContain("Soak or sensor cleaner overnight"); // the rung it stands on
         html.ShouldContain("The label outranks everything here");
