@@ -7,6 +7,9 @@ cd "$(dirname "$0")"
 command -v dotnet >/dev/null || { echo "The .NET 10 SDK is needed: 'dotnet' was not found." >&2; exit 1; }
 suites=("$@"); [ ${#suites[@]} -gt 0 ] || suites=(core web browser)
 
+name_of() { case "$1" in core) echo Core ;; web) echo Web ;; browser) echo Browser ;; *) echo "Unknown suite '$1'. Accepted: core, web, browser" >&2; return 2 ;; esac; }
+for suite in "${suites[@]}"; do name_of "$suite" >/dev/null || exit 2; done
+
 need_browser() { [[ " ${suites[*]} " == *" browser "* ]]; }
 if need_browser && ! { command -v chromium && command -v chromedriver; } >/dev/null; then
   install="apt-get update && apt-get install -y chromium chromium-driver"
@@ -22,18 +25,30 @@ if need_browser; then
   export TANKSOPHOS_PUBLISHED="$PWD/artifacts/test-web"
 fi
 
+mkdir -p artifacts
+run() { # one suite, its output and exit code kept
+  local name; name=$(name_of "$1")
+  dotnet exec "tests/Tanksophos.$name.Tests/bin/Release/net10.0/Tanksophos.$name.Tests.dll" -noLogo -noColor >"artifacts/tests-$1.log" 2>&1
+  echo $? >"artifacts/tests-$1.code"
+}
+rm -f artifacts/tests-*.code
+# The browser mostly waits, the others mostly compute: they share two cores well.
+beside=(); for suite in "${suites[@]}"; do [ "$suite" = browser ] || beside+=("$suite"); done
+(for suite in "${beside[@]}"; do run "$suite"; done) &
+if need_browser; then run browser; fi
+wait
+
 passed=0; failed=0
 for suite in "${suites[@]}"; do
-  case "$suite" in core) name=Core ;; web) name=Web ;; browser) name=Browser ;; *) echo "Unknown suite '$suite'. Accepted: core, web, browser" >&2; exit 2 ;; esac
-  echo "== $name"
-  log=artifacts/tests-$suite.log; mkdir -p artifacts
-  dotnet exec "tests/Tanksophos.$name.Tests/bin/Release/net10.0/Tanksophos.$name.Tests.dll" -noLogo -noColor 2>&1 | tee "$log"
-  code=${PIPESTATUS[0]}
+  echo "== $(name_of "$suite")"
+  log=artifacts/tests-$suite.log
+  cat "$log"
+  code=$(cat "artifacts/tests-$suite.code" 2>/dev/null || echo 1)
   line=$(grep -E 'Total: *[0-9]+.*Failed: *[0-9]+' "$log" | tail -1)
   field() { sed -nE "s/.*$1: *([0-9]+).*/\1/p" <<<"$line"; }
   total=$(field Total); bad=$(( $(field Failed || echo 0) + $(field Errors || echo 0) )) 2>/dev/null || bad=0
   skipped=$(field Skipped); notrun=$(field 'Not Run'); skipped=$(( ${skipped:-0} + ${notrun:-0} ))
-  if [ -z "$line" ] || [ -z "$total" ] || { [ "$code" != 0 ] && [ "$bad" = 0 ]; }; then echo "The suite $name did not run to its end (exit code $code)." >&2; total=${total:-0}; bad=$((bad + 1)); fi
+  if [ -z "$line" ] || [ -z "$total" ] || { [ "$code" != 0 ] && [ "$bad" = 0 ]; }; then echo "The suite $suite did not run to its end (exit code $code)." >&2; total=${total:-0}; bad=$((bad + 1)); fi
   passed=$((passed + total - bad - skipped)); failed=$((failed + bad))
 done
 [ "$passed" -ge 0 ] || passed=0

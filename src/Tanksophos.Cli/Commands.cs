@@ -3,6 +3,7 @@ using System.Text.Json;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Simulation;
+using Tanksophos.Core.Trips;
 
 namespace Tanksophos.Cli;
 
@@ -33,6 +34,13 @@ public static class Commands
     {
         var logbook = LogbookFormat.Read(document);
         return logbook.Ok ? new Answer(AssessmentFormat.Write(logbook.Value!, new JointEstimator(), pretty), false) : Error(logbook.Errors, pretty);
+    }
+
+    /// <summary>Plans a trip.</summary>
+    public static Answer Plan(ReadOnlyMemory<byte> document, bool pretty)
+    {
+        var trip = TripFormat.Read(document);
+        return trip.Ok ? new Answer(PlanFormat.Write(Planner.Make(trip.Value!), pretty), false) : Error(trip.Errors, pretty);
     }
 
     /// <summary>Plays a scenario: the log its crew wrote, and the truth beside it.</summary>

@@ -1,0 +1,118 @@
+using NodaTime;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Simulation;
+
+namespace Tanksophos.Core.Trips;
+
+/// <summary>
+/// Possible lives of a household on a trip, drawn once: for each life and tank the household's own factor (the same all trip), the level at the start, and a
+/// factor for each day. The factors are spread evenly over their distribution, so that a few hundred lives tell a chance of a few percent.
+/// </summary>
+internal sealed class Lives
+{
+    public const int Count = 768;
+
+    private readonly Trip trip;
+    private readonly double[][] factor; // by tank, by life
+    private readonly Dictionary<int, double[][]> days = [];
+    private readonly LocalDate first;
+
+    public Lives(Trip trip)
+    {
+        this.trip = trip;
+        first = trip.Start.At.Date;
+        var usage = trip.Rig.Usage ?? Usage.Default;
+        var tanks = trip.Rig.Tanks;
+        factor = new double[tanks.Count][];
+        Start = new double[tanks.Count][];
+        for (var t = 0; t < tanks.Count; t++)
+        {
+            var random = new SeededRandom(4711 + t);
+            factor[t] = [.. Spread(random).Select(z => Math.Exp(usage.For(tanks[t].Role).LogSd * z))];
+            var band = trip.Start.Levels.GetValueOrDefault(tanks[t].Id);
+            Start[t] = [.. Spread(random).Select(z => Math.Clamp(band.P50L + z * (z < 0 ? band.P50L - band.P05L : band.P95L - band.P50L) / 1.645, 0, tanks[t].CapacityL))];
+        }
+    }
+
+    /// <summary>Litres at the start, by tank and life.</summary>
+    public double[][] Start { get; }
+
+    /// <summary>Adds each life's inflow into each tank over a stretch of one stop to sums by tank and life.</summary>
+    /// <param name="sums">By tank and life.</param>
+    /// <param name="stop">The stop.</param>
+    /// <param name="from">Start of the stretch.</param>
+    /// <param name="to">End of the stretch.</param>
+    /// <param name="divert">Share of the gray water that goes to black.</param>
+    /// <param name="open">Whether a tank's valve stands open, so that nothing stays in it.</param>
+    public void Flow(double[][] sums, Stop stop, Instant from, Instant to, double divert, Func<int, bool> open)
+    {
+        if (stop.People == 0 || Hookup(stop) is not { } hookup || to <= from) return;
+        var tanks = trip.Rig.Tanks;
+        var black = Enumerable.Range(0, tanks.Count).FirstOrDefault(t => tanks[t].Role == TankRole.Black, -1);
+        foreach (var (date, share, _) in UseHours.Days(from, to, stop.Zone))
+        {
+            var day = Day(Period.DaysBetween(first, date));
+            for (var t = 0; t < tanks.Count; t++)
+            {
+                var litres = stop.People * trip.Rig.MedianInflow(tanks[t], hookup) * share;
+                if (litres <= 0) continue;
+                var gray = tanks[t].Role == TankRole.Gray;
+                var kept = gray && black >= 0 ? 1 - divert : 1;
+                for (var life = 0; life < Count; life++)
+                {
+                    var inflow = litres * factor[t][life] * day[t][life];
+                    if (!open(t)) sums[t][life] += kept * inflow;
+                    if (kept < 1) sums[black][life] += divert * inflow;
+                }
+            }
+        }
+    }
+
+    /// <summary>The rates that hold at a stop; null where nothing flows in.</summary>
+    public static Hookup? Hookup(Stop stop) => stop.Hookup switch
+    {
+        StopHookup.Full => Rigs.Hookup.Full,
+        StopHookup.GrayDrain => Rigs.Hookup.GrayDrain,
+        StopHookup.Partial => Rigs.Hookup.Partial,
+        StopHookup.Dry => Rigs.Hookup.Dry,
+        _ => null,
+    };
+
+    private double[][] Day(int index)
+    {
+        if (days.TryGetValue(index, out var known)) return known;
+        var made = new double[trip.Rig.Tanks.Count][];
+        for (var t = 0; t < made.Length; t++)
+        {
+            var random = new SeededRandom(90_001 + index * 131L + t * 17L);
+            made[t] = [.. Enumerable.Range(0, Count).Select(_ => random.Scatter(Usage.DayLogSd))];
+        }
+        return days[index] = made;
+    }
+
+    // Standard normal numbers at even chances, in random order.
+    private static double[] Spread(SeededRandom random)
+    {
+        var z = Enumerable.Range(0, Count).Select(i => Inverse((i + 0.5) / Count)).ToArray();
+        for (var i = Count - 1; i > 0; i--)
+        {
+            var j = (int)(random.Uniform() * (i + 1));
+            (z[i], z[j]) = (z[j], z[i]);
+        }
+        return z;
+    }
+
+    private static double Inverse(double p)
+    {
+        double low = -8, high = 8;
+        for (var i = 0; i < 60; i++)
+        {
+            var mid = 0.5 * (low + high);
+            if (Gaussian.Below(mid) < p) low = mid;
+            else high = mid;
+        }
+        return 0.5 * (low + high);
+    }
+}
