@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text;
 using NodaTime;
+using Tanksophos.Core;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;

@@ -198,4 +198,21 @@ public sealed class RigMemoryTests : IDisposable
         estimator.Resume(DemoSeason.Rig, saved.AsMemory(0, saved.Length / 2)).ShouldBeNull();
         estimator.Resume(DemoSeason.Rig, new byte[] { 9, 9, 9, 9, 9 }).ShouldBeNull();
     }
+
+    [Fact]
+    public async Task A_page_says_how_far_it_is_while_older_entries_are_worked_in()
+    {
+        using var app = App.Demo();
+        var season = DemoSeason.Until(Now).Entries;
+        var seasons = 2 + RigMemory.Much / season.Count;
+        var rig = app.With(s => s.Add(DemoSeason.Rig with { Name = "Long Haul" }, [.. Enumerable.Range(0, seasons).SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (seasons - 1 - n))).WithOffset(e.At.Offset) })).Select((e, i) => e with { Id = $"e{i}" })], owner: 1));
+
+        var first = await app.GetAsync($"/?rig={rig}");
+        first.ShouldContain("Older entries are still being worked in");
+        first.ShouldContain("data-working");
+        (await app.GetAsync($"/sensors?rig={rig}")).ShouldContain("what the panel shows, what we believe, and why");
+        await ((RigMemory)app.Services.GetService(typeof(RigMemory))!).Idle();
+        (await app.GetAsync($"/?rig={rig}")).ShouldNotContain("Older entries are still being worked in");
+        (await app.GetAsync($"/?handler=Progress&rig={rig}")).ShouldBe("{\"share\":null}");
+    }
 }

@@ -21,7 +21,17 @@ public static class AssessmentFormat
     {
         ArgumentNullException.ThrowIfNull(logbook);
         ArgumentNullException.ThrowIfNull(estimator);
-        var belief = estimator.Estimate(logbook);
+        return Write(logbook, estimator.Estimate(logbook), pretty);
+    }
+
+    /// <summary>Writes the assessment of a logbook that was estimated already.</summary>
+    /// <param name="logbook">The logbook; its newest part is enough.</param>
+    /// <param name="belief">What is believed about it.</param>
+    /// <param name="pretty">Whether to indent.</param>
+    public static byte[] Write(Logbook logbook, LevelBelief belief, bool pretty = false)
+    {
+        ArgumentNullException.ThrowIfNull(logbook);
+        ArgumentNullException.ThrowIfNull(belief);
         var sensors = SensorReport.Of(logbook, belief);
         return Json.Write(w =>
         {

@@ -2,7 +2,6 @@ using NodaTime;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
-using Tanksophos.Core.Simulation;
 
 namespace Tanksophos.Core.Trips;
 

@@ -2,7 +2,6 @@ using System.Globalization;
 using NodaTime;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
-using Tanksophos.Core.Outlook;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 

@@ -1,7 +1,6 @@
 using System.Numerics;
 using NodaTime;
 using Tanksophos.Core.Log;
-using Tanksophos.Core.Outlook;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 

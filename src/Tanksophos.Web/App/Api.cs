@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.Antiforgery;
 using NodaTime;
 using Tanksophos.Core.Formats;
-using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Data;
 
@@ -21,8 +20,11 @@ internal static class Api
         var api = app.MapGroup(Root).AllowAnonymous().DisableAntiforgery().WithMetadata(new RequireAntiforgeryTokenAttribute(false)); // a token in a header is no cookie: nobody's browser sends it unasked
         api.MapGet("/logbook", (HttpContext c, PeopleStore people, RigStore store) => With(c, people, store, Role.Guest, (rig, _) =>
             Results.Bytes(LogbookFormat.Write(new Logbook(rig.Rig, store.Log(rig.Id))), "application/json")));
-        api.MapGet("/assessment", (HttpContext c, PeopleStore people, RigStore store, ILevelEstimator estimator, IClock clock) => With(c, people, store, Role.Guest, (rig, _) =>
-            Results.Bytes(AssessmentFormat.Write(new Logbook(rig.Rig, store.Log(rig.Id), clock.GetCurrentInstant().WithOffset(Offset.Zero)), estimator), "application/json")));
+        api.MapGet("/assessment", (HttpContext c, PeopleStore people, RigStore store, RigMemory memory) => With(c, people, store, Role.Guest, (rig, _) =>
+        {
+            var picture = memory.Now(rig, store);
+            return Results.Bytes(AssessmentFormat.Write(picture.Logbook, picture.Belief), "application/json");
+        }));
         api.MapPost("/entries", async (HttpContext c, PeopleStore people, RigStore store, IClock clock) =>
         {
             if (c.Request.ContentLength > MostBytes) return Problem(413, "", "at most 2 MB are accepted");

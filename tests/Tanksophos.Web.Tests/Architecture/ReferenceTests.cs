@@ -34,13 +34,14 @@ public class ReferenceTests
     public void The_command_line_needs_neither_database_nor_web() => Never(Cli, "Tanksophos.Cli", "Microsoft.AspNetCore", "Microsoft.EntityFrameworkCore", "Tanksophos.Data", "Tanksophos.Web", "System.Net");
 
     [Theory]
-    [InlineData("Rigs", "Log,Formats,Levels,Trips,Treatments,Outlook,Simulation")]
-    [InlineData("Log", "Formats,Levels,Trips,Treatments,Outlook,Simulation")]
-    [InlineData("Levels", "Formats,Trips,Treatments,Outlook,Simulation")]
-    [InlineData("Trips", "Formats,Treatments,Outlook,Simulation")]
-    [InlineData("Treatments", "Formats,Levels,Trips,Outlook,Simulation")]
+    [InlineData("Rigs", "Log,Formats,Levels,Trips,Treatments,Outlook,Simulation,Diagnosis")]
+    [InlineData("Log", "Formats,Levels,Trips,Treatments,Outlook,Simulation,Diagnosis")]
+    [InlineData("Levels", "Formats,Trips,Treatments,Outlook,Simulation,Diagnosis")]
+    [InlineData("Trips", "Formats,Outlook,Simulation,Diagnosis")]
+    [InlineData("Treatments", "Formats,Levels,Trips,Outlook,Simulation,Diagnosis")]
     [InlineData("Outlook", "Formats,Simulation")]
-    [InlineData("Simulation", "Levels,Outlook")]
+    [InlineData("Diagnosis", "Formats,Trips,Outlook,Simulation")]
+    [InlineData("Simulation", "Levels,Outlook,Diagnosis")]
     public void The_rooms_of_the_core_look_one_way(string room, string forbidden) =>
         Never(Core, $"Tanksophos.Core.{room}", [.. forbidden.Split(',').Select(r => $"Tanksophos.Core.{r}")]);
 

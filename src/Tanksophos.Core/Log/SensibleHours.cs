@@ -1,6 +1,6 @@
 using NodaTime;
 
-namespace Tanksophos.Core.Outlook;
+namespace Tanksophos.Core.Log;
 
 /// <summary>Hours at which one may ask a person to work at a hose: 07:00 to 22:00 local.</summary>
 public static class SensibleHours

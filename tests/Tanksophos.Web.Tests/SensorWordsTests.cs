@@ -1,0 +1,107 @@
+using NodaTime;
+using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Simulation;
+using Tanksophos.Web.Words;
+
+namespace Tanksophos.Web.Tests;
+
+public class SensorWordsTests
+{
+    private static readonly OffsetDateTime Now = App.Start.WithOffset(Offset.FromHours(-6));
+
+    private static readonly SensorWords Words = new(Units.Us, new TimeWords(App.Start, DateTimeZone.ForOffset(Offset.FromHours(-6))));
+
+    private static (SensorReport Report, LevelBelief Belief) Demo()
+    {
+        var log = DemoSeason.Until(App.Start) with { AsOf = Now };
+        var belief = new JointEstimator().Estimate(log);
+        return (SensorReport.Of(log, belief), belief);
+    }
+
+    [Fact]
+    public void A_stuck_lamp_is_explained_by_what_a_clean_tank_would_have_held()
+    {
+        var low = Demo().Report.Tanks[0].Findings[0];
+
+        SensorWords.Verdict(low).ShouldBe("stuck on");
+        Words.Reason(low).ShouldMatch(@"^Lit \d+ hours after each of the last \d emptyings, while a clean tank would have held about \d+ gal\. It began (on|between) ");
+        Words.Evidence(low.Evidence[0]).ShouldMatch(@"^lit .+ after it was emptied, with \d+(\.\d)? gal expected$");
+        SensorWords.Weight(low.Evidence[0]).ShouldEndWith("likelier");
+        SensorWords.Weight(low.Evidence[0] with { Weight = -1 }).ShouldBe("speaks against it");
+        SensorWords.Weight(low.Evidence[0] with { Weight = 9 }).ShouldBe("over 50 × likelier");
+    }
+
+    [Fact]
+    public void A_lamp_that_has_not_yet_had_to_light_says_so()
+    {
+        var top = Demo().Report.Tanks[0].Findings[2];
+        Words.Reason(top).ShouldContain("It has not yet had to show that it can light.");
+        Words.Reason(top with { Probability = 0.6 }).ShouldEndWith("The record does not suffice to be sure.");
+        SensorWords.Verdict(top with { Probability = 0.6 }).ShouldBe("probably works");
+        Words.Reason(top with { Readings = 0 }).ShouldContain("never read");
+    }
+
+    [Theory]
+    [InlineData(NextCheckCode.PanelTomorrow, "black", null)]
+    [InlineData(NextCheckCode.Flashlight, "black", "sewer gas")]
+    [InlineData(NextCheckCode.Flashlight, "bath", null)]
+    [InlineData(NextCheckCode.BatteryOk, null, "leave it to somebody")]
+    [InlineData(NextCheckCode.HardFlushThenPanel, "black", "Never leave a closed tank that fills")]
+    [InlineData(NextCheckCode.MeteredFill, "black", "comes out on the roof")]
+    [InlineData(NextCheckCode.WiringOk, "black", "12 V off first")]
+    public void Every_check_says_how_long_it_takes_and_carries_its_caution(NextCheckCode code, string? tank, string? caution)
+    {
+        var check = new NextCheck(code, tank, tank is null ? null : "1/3", 0.5, 0.4,
+            [new(CheckOutcome.Lit, 0.4, ProbeVerdict.StuckOn, 0.97), new(CheckOutcome.Dark, 0.6, ProbeVerdict.Working, 0.9)])
+        { FillL = 20 };
+        var text = Words.Check(check, Demo().Belief);
+
+        text.Title.ShouldNotBeNullOrWhiteSpace();
+        text.How.ShouldMatch("[Mm]inute|hour");
+        if (caution is null) text.Caution.ShouldBeNull();
+        else text.Caution!.ShouldContain(caution);
+        text.Outcomes.ShouldContain("If 1/3 lit: stuck on, 97 %.".Replace("1/3", tank is null ? "" : "1/3", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void Every_rung_has_words_and_those_that_can_hurt_a_caution()
+    {
+        foreach (var rung in Enum.GetValues<SensorRung>())
+        {
+            var text = SensorWords.Rung(rung);
+            text.Title.ShouldNotBeNullOrWhiteSpace();
+            text.How.ShouldNotBeNullOrWhiteSpace();
+            if (rung > SensorRung.HardFlush) text.Caution.ShouldNotBeNullOrWhiteSpace();
+        }
+    }
+
+    [Fact]
+    public void What_does_not_fit_is_told_as_a_question()
+    {
+        Words.Misfit(new Misfit(Now, MisfitKind.UnloggedEmptying, 80, 10)).ShouldBe("The lamps now fit only if the tank had been emptied: about 21 gal were expected. Was a dump not written down?");
+        Words.Misfit(new Misfit(Now, MisfitKind.SeenOtherwise, 20, 130)).ShouldContain("What was seen counts");
+        Words.Misfit(new Misfit(Now, MisfitKind.MoreThanFits, 151, 240)).ShouldContain("more than the 40 gal that fit");
+    }
+
+    [Fact]
+    public void A_recovery_names_what_was_done_and_what_helped()
+    {
+        var words = Words.CameBack(new Recovery("black", "1/3", Now, SensorRung.TravelScrub, [new(SensorRung.HardFlush, 1, 1), new(SensorRung.TravelScrub, 3, 5)]), DemoSeason.Rig);
+        words.ShouldBe("Black 1/3 came back today, after flushing, 3 travel scrubs. What helped last: travel scrub on 4 to 6 dumps in a row.");
+        Words.CameBack(new Recovery("black", "Full", Now, null, []), DemoSeason.Rig).ShouldBe("Black Full came back today, by itself.");
+    }
+
+    [Fact]
+    public void A_tank_without_a_monitor_has_a_page_of_its_own()
+    {
+        var rig = DemoSeason.Rig with { Tanks = [DemoSeason.Rig.Tanks[0] with { Monitor = TankMonitor.None }] };
+        var log = new Logbook(rig, [new DumpEntry { At = Now.Minus(Duration.FromDays(9)), Tank = "black" }], Now);
+        var report = SensorReport.Of(log, new JointEstimator().Estimate(log));
+
+        report.Tanks[0].Findings.ShouldBeEmpty();
+        Words.Check(report.NextChecks.ShouldHaveSingleItem(), new JointEstimator().Estimate(log)).Title.ShouldBe("Look down the toilet with a flashlight");
+    }
+}
