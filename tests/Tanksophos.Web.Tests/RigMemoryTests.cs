@@ -96,7 +96,7 @@ public sealed class RigMemoryTests : IDisposable
                 memory.Now(store.Find(rig)!, store);
             }
             Same(memory, rig, string.Join(' ', done));
-        }, iter: 5, threads: 1);
+        }, iter: 3, threads: 1);
     }
 
     [Fact]

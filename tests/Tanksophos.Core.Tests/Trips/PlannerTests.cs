@@ -97,7 +97,7 @@ public class PlannerTests
             plan.Actions.ShouldNotContain(a => a.Kind == PlanActionKind.CutUse);
             foreach (var points in plan.Levels.Values)
                 points.ShouldAllBe(p => p.Level.P05L >= 0 && p.Level.P05L <= p.Level.P50L && p.Level.P50L <= p.Level.P95L && double.IsFinite(p.Level.P95L));
-        }, iter: 30);
+        }, iter: 20);
     }
 
     [Fact]
