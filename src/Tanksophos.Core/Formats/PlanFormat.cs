@@ -67,6 +67,20 @@ public static class PlanFormat
                 w.WriteString("code", "overflow");
                 w.Computed("probability", r.Probability);
                 w.Texts("advice", r.Advice.Select(Rigs.Codes<PlanAdvice>.Word));
+                w.WriteStartArray("mends");
+                foreach (var m in r.Mends)
+                {
+                    w.WriteStartObject();
+                    w.Code("advice", m.Advice);
+                    w.WriteString("stop", m.Stop);
+                    if (m.At is { } at) w.WriteString("at", Timestamps.Write(at));
+                    w.Optional("shareToBlack", m.ShareToBlack);
+                    w.Optional("toFraction", m.ToFraction);
+                    if (m.Days is { } days) w.WriteNumber("days", days);
+                    w.Computed("riskLeft", m.RiskLeft);
+                    w.WriteEndObject();
+                }
+                w.WriteEndArray();
                 w.WriteEndObject();
             }
             w.WriteEndArray();

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using NodaTime;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Rigs;
@@ -10,6 +11,9 @@ public static class TripFormat
 {
     /// <summary>The document's <c>format</c> word.</summary>
     public const string Name = "tanksophos-trip";
+
+    /// <summary>Longest time between two stops, in hours, beyond the drive.</summary>
+    public const int LongestGapHours = 24;
 
     /// <summary>Reads a trip. Everything wrong in it is listed with its path.</summary>
     /// <param name="utf8">JSON in UTF-8.</param>
@@ -31,12 +35,98 @@ public static class TripFormat
             if (stops.Any(x => x.Id == stop.Id)) o.Error("id", $"stop id '{ObjectReader.Short(stop.Id)}' stands twice: ids must be unique within a trip");
             if (stop.Depart.ToInstant() <= stop.Arrive.ToInstant()) o.Error("depart", "must be later than arrive");
             else if (stops.Count > 0 && before is { } b && stop.Arrive.ToInstant() < b) o.Error("arrive", "must not be earlier than the departure from the stop before: stops stand in the order of time");
+            else if (start is { } now && stop.Depart.ToInstant() <= now.At.ToInstant()) o.Error("depart", "must be later than start.at: a stop that is over does not belong in the plan");
+            else if (stops.Count > 0 && before is { } left && stop.Arrive.ToInstant() - left > Duration.FromHours(LongestGapHours + stop.DriveHoursBefore)) o.Error("arrive", $"more than a day's gap before it that the drive does not fill: at most {LongestGapHours} h beyond driveHoursBefore are accepted; add the stop that is missing");
+            else if (start is { } s0 && stop.Depart.ToInstant() - s0.At.ToInstant() > Duration.FromDays(Trip.MostDays)) o.Error("depart", $"a trip lasts at most {Trip.MostDays} days from start.at");
+            if (stop.People == 0 && stop.Hookup is not (StopHookup.Storage or StopHookup.DumpStation)) o.Error("people", "must be 1 or more where people stay; a stop with nobody aboard has the hookup storage");
             before = stop.Depart.ToInstant();
             stops.Add(stop);
         }
         if (root.Has("stops") && listed == 0) root.Error("stops", "at least one stop is required");
+        if (listed > Trip.MostStops) root.Error("stops", $"{listed} stops: at most {Trip.MostStops} are accepted");
+        var wishes = new List<TripWish>();
+        foreach (var o in root.Children("wishes"))
+        {
+            var id = o.Text("stop", required: true);
+            var role = o.Code<TankRole>("role", required: true);
+            var dump = o.Code<DumpWish>("dump", required: true);
+            o.Done();
+            if (id is not null && stops.Count > 0 && stops.All(s => s.Id != id)) o.Error("stop", $"no stop has the id '{ObjectReader.Short(id)}'");
+            else if (id is not null && role is { } of && dump is { } d) wishes.Add(new TripWish(id, of, d));
+        }
+        var scrubs = root.Whole("scrubsDue", 0, 6) ?? 0;
         root.Done();
-        return rig is null || start is null ? null : new Trip(rig, rules, start, stops);
+        return rig is null || start is null ? null : new Trip(rig, rules, start, stops) { Wishes = wishes, ScrubsDue = scrubs };
+    }
+
+    /// <summary>Writes a trip; reading it gives the same trip.</summary>
+    /// <param name="trip">The trip.</param>
+    /// <param name="pretty">Whether to indent.</param>
+    public static byte[] Write(Trip trip, bool pretty = false)
+    {
+        ArgumentNullException.ThrowIfNull(trip);
+        return Json.Write(w =>
+        {
+            w.WriteStartObject();
+            w.WriteString("format", Name);
+            w.WriteNumber("version", 1);
+            w.WritePropertyName("rig");
+            RigCodec.WriteTo(w, trip.Rig);
+            w.WriteStartObject("rules");
+            RigCodec.WriteRules(w, trip.Rules);
+            w.WriteEndObject();
+            w.WriteStartObject("start");
+            w.WriteString("at", Timestamps.Write(trip.Start.At));
+            w.WriteStartObject("levels");
+            foreach (var (tank, band) in trip.Start.Levels)
+            {
+                w.WriteStartObject(tank);
+                w.Computed("p05L", band.P05L);
+                w.Computed("p50L", band.P50L);
+                w.Computed("p95L", band.P95L);
+                w.WriteEndObject();
+            }
+            w.WriteEndObject();
+            w.WriteBoolean("grayOpen", trip.Start.GrayOpen);
+            w.Optional("freshL", trip.Start.FreshL);
+            w.Optional("daysSinceBlackDump", trip.Start.DaysSinceBlackDump);
+            w.WriteEndObject();
+            w.WriteStartArray("stops");
+            foreach (var s in trip.Stops) WriteStop(w, s);
+            w.WriteEndArray();
+            w.WriteStartArray("wishes");
+            foreach (var wish in trip.Wishes)
+            {
+                w.WriteStartObject();
+                w.WriteString("stop", wish.Stop);
+                w.Code("role", wish.Role);
+                w.Code("dump", wish.Dump);
+                w.WriteEndObject();
+            }
+            w.WriteEndArray();
+            if (trip.ScrubsDue > 0) w.WriteNumber("scrubsDue", trip.ScrubsDue);
+            w.WriteEndObject();
+        }, pretty);
+    }
+
+    private static void WriteStop(Utf8JsonWriter w, Stop s)
+    {
+        w.WriteStartObject();
+        w.WriteString("id", s.Id);
+        w.WriteString("name", s.Name);
+        w.WriteString("zone", s.Zone.Id);
+        w.WriteString("arrive", Timestamps.Write(s.Arrive));
+        w.WriteString("depart", Timestamps.Write(s.Depart));
+        w.Code("hookup", s.Hookup);
+        w.WriteNumber("people", s.People);
+        w.WriteNumber("driveHoursBefore", s.DriveHoursBefore);
+        w.Optional("highC", s.HighC);
+        w.Code("rinseWater", s.RinseWater);
+        if (s.Busy) w.WriteBoolean("busy", true);
+        if (s.FeeMinor is { } fee) w.WriteNumber("feeMinor", fee);
+        if (s.Septic) w.WriteBoolean("septic", true);
+        if (s.DumpStation) w.WriteBoolean("dumpStation", true);
+        w.WriteEndObject();
     }
 
     private static TripStart? ReadStart(ObjectReader o, Rig? rig)

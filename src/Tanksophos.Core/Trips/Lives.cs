@@ -13,6 +13,8 @@ internal sealed class Lives
 {
     public const int Count = 768;
 
+    private static readonly double[] EvenChances = [.. Enumerable.Range(0, Count).Select(i => Inverse((i + 0.5) / Count))];
+
     private readonly Trip trip;
     private readonly double[][] factor; // by tank, by life
     private readonly Dictionary<int, double[][]> days = [];
@@ -45,7 +47,8 @@ internal sealed class Lives
     /// <param name="to">End of the stretch.</param>
     /// <param name="divert">Share of the gray water that goes to black.</param>
     /// <param name="open">Whether a tank's valve stands open, so that nothing stays in it.</param>
-    public void Flow(double[][] sums, Stop stop, Instant from, Instant to, double divert, Func<int, bool> open)
+    /// <param name="use">What is used, as a share of what is expected: 1 as usual, less for thrift.</param>
+    public void Flow(double[][] sums, Stop stop, Instant from, Instant to, double divert, Func<int, bool> open, double use = 1)
     {
         if (stop.People == 0 || Hookup(stop) is not { } hookup || to <= from) return;
         var tanks = trip.Rig.Tanks;
@@ -55,16 +58,14 @@ internal sealed class Lives
             var day = Day(Period.DaysBetween(first, date));
             for (var t = 0; t < tanks.Count; t++)
             {
-                var litres = stop.People * trip.Rig.MedianInflow(tanks[t], hookup) * share;
+                var litres = use * stop.People * trip.Rig.MedianInflow(tanks[t], hookup) * share;
                 if (litres <= 0) continue;
-                var gray = tanks[t].Role == TankRole.Gray;
-                var kept = gray && black >= 0 ? 1 - divert : 1;
-                for (var life = 0; life < Count; life++)
-                {
-                    var inflow = litres * factor[t][life] * day[t][life];
-                    if (!open(t)) sums[t][life] += kept * inflow;
-                    if (kept < 1) sums[black][life] += divert * inflow;
-                }
+                var kept = tanks[t].Role == TankRole.Gray && black >= 0 ? 1 - divert : 1;
+                double[] into = sums[t], own = factor[t], scatter = day[t];
+                if (!open(t))
+                    for (var life = 0; life < Count; life++) into[life] += kept * litres * own[life] * scatter[life];
+                if (kept < 1)
+                    for (var life = 0; life < Count; life++) sums[black][life] += divert * litres * own[life] * scatter[life];
             }
         }
     }
@@ -78,6 +79,41 @@ internal sealed class Lives
         StopHookup.Dry => Rigs.Hookup.Dry,
         _ => null,
     };
+
+    /// <summary>What a tank takes in on one whole day at a stop, by life.</summary>
+    public double[] DayOf(Stop stop, int tank, LocalDate date)
+    {
+        if (Hookup(stop) is not { } hookup) return new double[Count];
+        var litres = stop.People * trip.Rig.MedianInflow(trip.Rig.Tanks[tank], hookup);
+        var day = Day(Period.DaysBetween(first, date))[tank];
+        return [.. Enumerable.Range(0, Count).Select(life => litres * factor[tank][life] * day[life])];
+    }
+
+    /// <summary>The value below which a share of the lives lies; the numbers are put in another order.</summary>
+    /// <param name="values">By life.</param>
+    /// <param name="rank">How many lie below, 0 up to the count less one.</param>
+    public static double Ranked(double[] values, int rank)
+    {
+        int low = 0, high = values.Length - 1;
+        while (low < high)
+        {
+            var pivot = values[(low + high) / 2];
+            int i = low, j = high;
+            while (i <= j)
+            {
+                while (values[i] < pivot) i++;
+                while (values[j] > pivot) j--;
+                if (i > j) break;
+                (values[i], values[j]) = (values[j], values[i]);
+                i++;
+                j--;
+            }
+            if (rank <= j) high = j;
+            else if (rank >= i) low = i;
+            else break;
+        }
+        return values[rank];
+    }
 
     private double[][] Day(int index)
     {
@@ -94,7 +130,7 @@ internal sealed class Lives
     // Standard normal numbers at even chances, in random order.
     private static double[] Spread(SeededRandom random)
     {
-        var z = Enumerable.Range(0, Count).Select(i => Inverse((i + 0.5) / Count)).ToArray();
+        var z = (double[])EvenChances.Clone();
         for (var i = Count - 1; i > 0; i--)
         {
             var j = (int)(random.Uniform() * (i + 1));

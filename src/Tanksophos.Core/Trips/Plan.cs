@@ -102,12 +102,35 @@ public sealed record PlanAction(OffsetDateTime At, string Stop, PlanActionKind K
 /// <summary>A tank's level at a moment of the plan.</summary>
 public readonly record struct PlanLevel(OffsetDateTime At, LevelBand Level);
 
-/// <summary>A risk that a plan leaves.</summary>
+/// <summary>Something that would lower a risk.</summary>
+/// <param name="Advice">What.</param>
+/// <param name="Stop">Id of the stop it is done at.</param>
+/// <param name="RiskLeft">Chance that the tank overflows in this stretch all the same.</param>
+public sealed record PlanMend(PlanAdvice Advice, string Stop, double RiskLeft)
+{
+    /// <summary>Share of the gray water that goes to black.</summary>
+    public double? ShareToBlack { get; init; }
+
+    /// <summary>What is used, as a share of what is expected.</summary>
+    public double? ToFraction { get; init; }
+
+    /// <summary>Days by which a stop is left earlier.</summary>
+    public int? Days { get; init; }
+
+    /// <summary>When a station would be taken, or an earlier dump made.</summary>
+    public OffsetDateTime? At { get; init; }
+}
+
+/// <summary>A risk that a plan leaves, in one stretch from a drain of the tank to the next.</summary>
 /// <param name="At">When it is greatest, in the local time of the stop.</param>
 /// <param name="Tank">Id of the tank.</param>
-/// <param name="Probability">Chance that the tank overflows on the trip.</param>
-/// <param name="Advice">What would mend it, the most useful first.</param>
-public sealed record PlanRisk(OffsetDateTime At, string Tank, double Probability, IReadOnlyList<PlanAdvice> Advice);
+/// <param name="Probability">Chance that the tank overflows in this stretch.</param>
+/// <param name="Mends">What would lower it, the most useful first.</param>
+public sealed record PlanRisk(OffsetDateTime At, string Tank, double Probability, IReadOnlyList<PlanMend> Mends)
+{
+    /// <summary>The kinds of what would mend it, the most useful first.</summary>
+    public IReadOnlyList<PlanAdvice> Advice => [.. Mends.Select(m => m.Advice).Distinct()];
+}
 
 /// <summary>Sums over a plan.</summary>
 public sealed record PlanTotals(int BlackDumps, int GrayDumps, double RinseWaterL, int Doses, double StationMinutes, double OverflowProbability);
@@ -118,4 +141,8 @@ public sealed record PlanTotals(int BlackDumps, int GrayDumps, double RinseWater
 /// <param name="Levels">Each tank's level over the trip, by tank id.</param>
 /// <param name="Risks">What may run over; empty for a plan without noticeable risk.</param>
 /// <param name="Totals">Sums.</param>
-public sealed record Plan(bool Feasible, IReadOnlyList<PlanAction> Actions, IReadOnlyDictionary<string, IReadOnlyList<PlanLevel>> Levels, IReadOnlyList<PlanRisk> Risks, PlanTotals Totals);
+public sealed record Plan(bool Feasible, IReadOnlyList<PlanAction> Actions, IReadOnlyDictionary<string, IReadOnlyList<PlanLevel>> Levels, IReadOnlyList<PlanRisk> Risks, PlanTotals Totals)
+{
+    /// <summary>Whether no other sequence of dumps on the grid is better; long trips may stop short of proving it.</summary>
+    public bool Proven { get; init; }
+}

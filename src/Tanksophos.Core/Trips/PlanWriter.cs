@@ -8,7 +8,11 @@ using Tanksophos.Core.Treatments;
 namespace Tanksophos.Core.Trips;
 
 /// <summary>Turns a found sequence of dumps into actions with their hours, and lives the plan through to say what it leaves to chance.</summary>
-internal sealed class PlanWriter(Trip trip, Lives lives, PlanSearch search, IReadOnlyList<PlanChoice> choices)
+/// <param name="grid">The grid.</param>
+/// <param name="lives">Possible lives.</param>
+/// <param name="found">What was found.</param>
+/// <param name="generous">Whether more starter water goes in before dry stretches, so that later flushes can be thriftier.</param>
+internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bool generous)
 {
     // Minutes to plan with, as practitioners count them.
     private const int DrainMinutes = 2, GrayDrainMinutes = 3, AfterFillMinutes = 1, SetUpMinutes = 6, StowMinutes = 6, StarterMinutes = 3;
@@ -16,24 +20,36 @@ internal sealed class PlanWriter(Trip trip, Lives lives, PlanSearch search, IRea
     private const double HotC = 29, WorthNaming = 0.01;
     private const int TrapDays = 14;
 
-    private readonly Rig rig = trip.Rig;
+    private const double GenerousStarter = 1.5, MostStarterFraction = 0.25, FrostC = 3;
+    private const int ScrubEveryDays = 28, ShortestForScrubDays = 4;
+    private const double LeastScrubDriveHours = 1;
+
+    private readonly PlanGrid grid = grid;
+    private readonly Lives lives = lives;
+    private readonly Trip trip = grid.Trip;
+    private readonly Rig rig = grid.Trip.Rig;
+    private readonly IReadOnlyList<PlanChoice> choices = found.Choices;
     private readonly List<PlanAction> actions = [];
     private double stationMinutes;
 
-    public Plan Write()
+    /// <summary>The plan with its levels, risks and sums.</summary>
+    public Plan Write() => Lived(Scheduled());
+
+    /// <summary>How many lives overflow somewhere if the plan is followed.</summary>
+    public int Lost() => new LivedPlan(this, Scheduled(), Noting: false).Through().Overflowed;
+
+    private List<PlanAction> Scheduled()
     {
         for (var i = 0; i < trip.Stops.Count; i++) AtStop(i);
         BetweenDumps();
         Traps();
-        actions.Sort((a, b) => a.At.ToInstant().CompareTo(b.At.ToInstant()));
-        var ordered = actions.Select((a, i) => (a, i)).OrderBy(x => x.a.At.ToInstant()).ThenBy(x => x.i).Select(x => x.a).ToList();
-        return Lived(ordered);
+        return [.. actions.Select((a, i) => (a, i)).OrderBy(x => x.a.At.ToInstant()).ThenBy(x => x.i).Select(x => x.a)];
     }
 
     private void Add(Instant at, int stop, PlanActionKind kind, string? tank, string why, Func<PlanAction, PlanAction>? with = null)
     {
         var s = trip.Stops[stop];
-        var from = Instant.Max(s.Arrive.ToInstant(), search.Begin);
+        var from = Instant.Max(s.Arrive.ToInstant(), grid.Begin);
         var action = new PlanAction(Instant.Max(from, Instant.Min(at, s.Depart.ToInstant())).InZone(s.Zone).ToOffsetDateTime(), s.Id, kind, tank, why);
         actions.Add(with is null ? action : with(action));
     }
@@ -46,22 +62,22 @@ internal sealed class PlanWriter(Trip trip, Lives lives, PlanSearch search, IRea
     private void AtStop(int index)
     {
         var stop = trip.Stops[index];
-        var (from, to) = (Instant.Max(stop.Arrive.ToInstant(), search.Begin), stop.Depart.ToInstant());
+        var (from, to) = (Instant.Max(stop.Arrive.ToInstant(), grid.Begin), stop.Depart.ToInstant());
         if (to <= from) return;
-        if (search.Divert[index] > 0)
-            Add(from, index, PlanActionKind.Divert, null, "Gray fills first here. Dish water caught in a basin and the shower's warm-up water go down the toilet.", a => a with { ShareToBlack = search.Divert[index] });
+        if (grid.Divert[index] > 0)
+            Add(from, index, PlanActionKind.Divert, null, "Gray fills first here. Dish water caught in a basin and the shower's warm-up water go down the toilet.", a => a with { ShareToBlack = grid.Divert[index] });
         var open = false;
-        if (search.IsOpen(stop) && search.Moments.FirstOrDefault(m => m.Stop == index && m.Opens) is { } opens)
+        if (grid.IsOpen(stop) && grid.Moments.FirstOrDefault(m => m.Stop == index && m.Opens) is { } opens)
         {
             open = true;
-            if (!(trip.Start.GrayOpen && from == search.Begin))
-                foreach (var gray in Grays) Add(SensibleHours.NotBefore(opens.At + Duration.FromMinutes(RunsAtArrival(index) ? 29 : 0), stop.Zone), index, PlanActionKind.OpenValve, gray.Id, stop.Hookup == StopHookup.GrayDrain ? "Gray may run off here." : "Gray drains here until it is wanted for the rinse.");
+            if (!(trip.Start.GrayOpen && from == grid.Begin))
+                foreach (var gray in Grays) Add(SensibleHours.NotBefore(opens.At + Duration.FromMinutes(RunsAtArrival(index) ? 29 : 0), stop.Zone), index, PlanActionKind.OpenValve, gray.Id, OpenWhy(stop));
         }
-        else if (trip.Start.GrayOpen && from == search.Begin)
+        else if (trip.Start.GrayOpen && from == grid.Begin)
             foreach (var gray in Grays) Add(from, index, PlanActionKind.CloseValve, gray.Id, "Gray may not run off here.");
-        foreach (var choice in choices.Where(c => search.Moments[c.Moment].Stop == index).OrderBy(c => search.Moments[c.Moment].At))
+        foreach (var choice in choices.Where(c => grid.Moments[c.Moment].Stop == index).OrderBy(c => grid.Moments[c.Moment].At))
         {
-            var moment = search.Moments[choice.Moment];
+            var moment = grid.Moments[choice.Moment];
             if (!choice.Black)
             {
                 var at = moment.At;
@@ -88,7 +104,11 @@ internal sealed class PlanWriter(Trip trip, Lives lives, PlanSearch search, IRea
             foreach (var gray in Grays) Add(SensibleHours.NotAfter(to - Duration.FromMinutes(20), stop.Zone), index, PlanActionKind.CloseValve, gray.Id, "Before the hose comes off and the rig rolls.");
     }
 
-    private bool RunsAtArrival(int stop) => choices.Any(c => c.Black && search.Moments[c.Moment] is { Arrival: true } m && m.Stop == stop);
+    private string OpenWhy(Stop stop) => stop.Hookup == StopHookup.GrayDrain ? "Gray may run off here."
+        : trip.Rules.GrayAtFullHookup == GrayAtFullHookup.Batch ? "Kept closed it would want more than two dumps a day here, so it stands open."
+        : trip.Rules.GrayAtFullHookup == GrayAtFullHookup.Open ? "The house lets it stand open. It grows a scum of its own; a squirt of soap now and then." : "Gray drains here until it is wanted for the rinse.";
+
+    private bool RunsAtArrival(int stop) => choices.Any(c => c.Black && grid.Moments[c.Moment] is { Arrival: true } m && m.Stop == stop);
 
     private Instant Run(int index, PlanMoment moment, PlanChoice choice)
     {
@@ -99,8 +119,9 @@ internal sealed class PlanWriter(Trip trip, Lives lives, PlanSearch search, IRea
         var threaded = own || stop.RinseWater == RinseWater.Threaded;
         var before = Enumerable.Range(0, index).Reverse().Select(i => (int?)i).FirstOrDefault(i => trip.Stops[i!.Value].Hookup is StopHookup.Full or StopHookup.Partial or StopHookup.GrayDrain);
         var jug = rig.Equipment?.JugL;
-        if (!threaded && jug is { } litres && before == index - 1 && before is { } b)
-            Add(SensibleHours.NotAfter(trip.Stops[b].Depart.ToInstant() - Duration.FromMinutes(25), trip.Stops[b].Zone), b, PlanActionKind.FillJug, null, "No hose fits at the next sewer; the jug does the rinse there.", a => a with { WaterL = litres });
+        var filled = !threaded && jug is > 0 && before == index - 1 && before is { } place && trip.Stops[place].Depart.ToInstant() > grid.Begin;
+        if (filled && before is { } b)
+            Add(SensibleHours.NotAfter(trip.Stops[b].Depart.ToInstant() - Duration.FromMinutes(25), trip.Stops[b].Zone), b, PlanActionKind.FillJug, null, "No hose fits at the next sewer; the jug does the rinse there.", a => a with { WaterL = jug });
         Scrub(index, moment);
         if (choice.TopUpL >= 1)
             foreach (var black in Of(TankRole.Black)) Add(at - Duration.FromMinutes(15), index, PlanActionKind.TopUp, black.Id, "Below the rush level; topped up it leaves in one rush. Stay at the water.", a => a with { WaterL = Math.Round(choice.TopUpL) });
@@ -109,12 +130,18 @@ internal sealed class PlanWriter(Trip trip, Lives lives, PlanSearch search, IRea
         {
             Add(clock, index, PlanActionKind.Dump, black.Id, own ? "At a site with its own sewer there is time and water for it." : station ? "It would not last to a site with its own sewer." : "The last sewer before it would be too full.");
             clock += Duration.FromMinutes(DrainMinutes + 1);
-            if (Rinse(stop, black, threaded, own) is not { } rinse) continue;
+            if (Rinse(stop, black, threaded, filled, Stage(index, choice)) is not { } rinse) continue;
             var (method, cycles, per, minutes) = rinse;
-            Add(clock, index, PlanActionKind.Flush, black.Id, own ? "Until the end of a cycle runs clear." : "Short, since others wait; the long flush follows at the next site with a sewer.", a => a with { Method = method, Cycles = cycles, WaterL = Math.Round(cycles * per, 1) });
+            Add(clock, index, PlanActionKind.Flush, black.Id, Stage(index, choice) switch
+            {
+                FlushStage.Passing => stop.Busy ? "Short, since others wait; the long flush follows at the next site with a sewer." : "Short; the long flush follows at a site with its own sewer.",
+                FlushStage.Staying => "A light one while you stay. What counts is the trickle at the end of a cycle.",
+                FlushStage.Last => "The trip's last: until the end of a cycle runs clear and no debris comes.",
+                _ => "Until the end of a cycle runs clear.",
+            }, a => a with { Method = method, Cycles = cycles, WaterL = Math.Round(cycles * per, 1) });
             clock += Duration.FromMinutes(Math.Ceiling(cycles * (minutes + AfterFillMinutes)));
         }
-        if (!(search.IsOpen(stop) && trip.Rules.GrayAtFullHookup == GrayAtFullHookup.Open && !moment.Arrival))
+        if (!(grid.IsOpen(stop) && trip.Rules.GrayAtFullHookup == GrayAtFullHookup.Open && !moment.Arrival))
         {
             foreach (var gray in Grays)
             {
@@ -125,37 +152,78 @@ internal sealed class PlanWriter(Trip trip, Lives lives, PlanSearch search, IRea
         foreach (var black in Of(TankRole.Black))
         {
             clock += Duration.FromMinutes(StarterMinutes);
-            Add(clock, index, PlanActionKind.StarterWater, black.Id, "Covers the bottom, so that nothing lands on a dry floor.", a => a with { WaterL = Math.Round(search.StarterL(black), 1) });
-            Dose(clock + Duration.FromMinutes(1), index, black, "After each dump, by the house's school. The label outranks this.");
+            var (litres, reason) = Starter(index, choice, black);
+            Add(clock, index, PlanActionKind.StarterWater, black.Id, reason, a => a with { WaterL = Math.Round(litres, 1) });
+            Dose(clock + Duration.FromMinutes(1), index, black, HottestUntilNextDump(choice), "After each dump, by the house's school. The label outranks this.");
             clock += Duration.FromMinutes(2);
         }
         if (station) stationMinutes += SetUpMinutes + (clock - at).TotalMinutes + StowMinutes;
         return clock;
     }
 
-    private (FlushMethod Method, int Cycles, double PerCycleL, double Minutes)? Rinse(Stop stop, Tank black, bool threaded, bool own)
+    private enum FlushStage { Passing, Staying, Leaving, Last }
+
+    // Light when staying, thorough when leaving; at the end of the trip more than the routine.
+    private FlushStage Stage(int index, PlanChoice choice)
+    {
+        var stop = trip.Stops[index];
+        if (stop.Hookup != StopHookup.Full) return FlushStage.Passing;
+        if (!choices.Any(c => c.Black && c.Moment > choice.Moment)) return FlushStage.Last;
+        return choices.Any(c => c.Black && c.Moment > choice.Moment && grid.Moments[c.Moment].Stop == index) ? FlushStage.Staying : FlushStage.Leaving;
+    }
+
+    private (FlushMethod Method, int Cycles, double PerCycleL, double Minutes)? Rinse(Stop stop, Tank black, bool threaded, bool jugFilled, FlushStage stage)
     {
         var e = rig.Equipment;
-        var brief = !own || stop.Busy;
+        var brief = stage == FlushStage.Passing || stop.Busy;
+        var quick = trip.Rules.Flush == FlushProgramme.Quick;
         if (threaded)
         {
             FlushMethod? method = e?.FlushInlet == true ? FlushMethod.BuiltIn : e is { ReverseFlush: true, Macerator: not true } ? FlushMethod.Reverse : e?.Wand is "rigid" or "flexible" ? FlushMethod.Wand : null;
             if (method is { } m)
             {
-                var per = Math.Min(brief || trip.Rules.Flush == FlushProgramme.Quick ? QuickFillL : ThirdFillL, black.CapacityL / 3);
-                var cycles = brief ? 1 : trip.Rules.Flush switch { FlushProgramme.Quick => 2, FlushProgramme.Standard => 3, _ => 5 };
+                var per = Math.Min(brief || quick ? QuickFillL : ThirdFillL, black.CapacityL / 3);
+                var routine = trip.Rules.Flush switch { FlushProgramme.Quick => 2, FlushProgramme.Standard => 3, _ => 5 };
+                var cycles = brief ? 1 : stage switch { FlushStage.Staying => Math.Min(2, routine), FlushStage.Last when !quick => Math.Max(5, routine), _ => routine };
                 return (m, cycles, per, per / (e?.FlushInletLPerMin ?? UsualFlowLPerMin));
             }
         }
-        if (e?.JugL is { } jug && stop.RinseWater != RinseWater.None) return (FlushMethod.Bucket, own && !stop.Busy ? 3 : 1, Math.Min(jug, black.CapacityL / 3), 2);
-        if (own) return (FlushMethod.Pedal, 3, Math.Min(QuickFillL, black.CapacityL / 3), 4);
-        return trip.Start.FreshL is 0 ? null : (FlushMethod.Pedal, 1, Math.Min(PedalL, black.CapacityL / 3), 1);
+        if (e?.JugL is > 0 and var jug && (stop.RinseWater != RinseWater.None || jugFilled)) return (FlushMethod.Bucket, brief ? 1 : 3, Math.Min(jug, black.CapacityL / 3), 2);
+        if (stage != FlushStage.Passing) return (FlushMethod.Pedal, 3, Math.Min(QuickFillL, black.CapacityL / 3), 4);
+        return trip.Start.FreshL is 0 && stop.RinseWater == RinseWater.None ? null : (FlushMethod.Pedal, 1, Math.Min(PedalL, black.CapacityL / 3), 1);
     }
 
-    private void Dose(Instant at, int stop, Tank black, string why)
+    // A tenth, or what the dose asks for; half as much again before days without water; by the house rule before storage.
+    private (double Litres, string Why) Starter(int index, PlanChoice choice, Tank black)
+    {
+        var usual = grid.StarterL(black);
+        var last = !choices.Any(c => c.Moment > choice.Moment && c.Black && grid.Moments[c.Moment].Stop == index);
+        var next = last ? trip.Stops.Skip(index + 1).FirstOrDefault(s => s.Hookup != StopHookup.DumpStation) : null;
+        if (next?.Hookup == StopHookup.Storage)
+            return next.HighC <= FrostC ? (usual, "Frost is likely in storage: have the tank emptied and protected with RV antifreeze by the maker's manual before it freezes.")
+                : (usual, trip.Rules.Storage switch
+                {
+                    StorageRule.FullOfWater => "For the drive. At the storage place fill the tank with fresh water, under watch: the house keeps it full so that seals stay wet.",
+                    StorageRule.Dry => "For the drive and the dose. The house stores dry: drain once more at the last sewer before long standing.",
+                    _ => "A little treated water stands through storage and keeps residue from drying.",
+                });
+        return generous && next?.Hookup == StopHookup.Dry
+            ? (Math.Max(usual, Math.Min(GenerousStarter * usual, MostStarterFraction * black.CapacityL)), "Half as much again, since days without water follow: later flushes can be thrifty.")
+            : (usual, "Covers the bottom, so that nothing lands on a dry floor.");
+    }
+
+    private double? HottestUntilNextDump(PlanChoice choice)
+    {
+        var from = grid.Time(choice.Moment);
+        var next = choices.FirstOrDefault(c => c.Black && c.Moment > choice.Moment);
+        var until = next is null ? grid.End : grid.Time(next.Moment);
+        return trip.Stops.Where(s => s.Arrive.ToInstant() < until && s.Depart.ToInstant() > from && s.Hookup != StopHookup.DumpStation).Max(s => s.HighC);
+    }
+
+    private void Dose(Instant at, int stop, Tank black, double? highC, string why)
     {
         if (RoutineDose.For(trip.Rules.Treatment, black.CapacityL) is not { } dose) return;
-        var hot = trip.Stops[stop].HighC >= HotC;
+        var hot = highC >= HotC;
         var times = hot ? 2 : 1;
         var amount = dose.AmountMl > 0
             ? string.Create(CultureInfo.InvariantCulture, $"{times * dose.AmountMl / 29.5735:0.#} fl oz ({times * dose.AmountMl:0} mL)")
@@ -163,34 +231,43 @@ internal sealed class PlanWriter(Trip trip, Lives lives, PlanSearch search, IRea
         Add(at, stop, PlanActionKind.Dose, black.Id, hot ? why + " Doubled, since days are hot." : why, a => a with { Recipe = dose.Recipe, Amount = amount });
     }
 
-    // Borax and soap before a drive to a dump, for the school that doses so; once a month.
+    // Borax and soap on top of the waste before a drive to a dump: while a course for the sensors runs, monthly or once a trip by the house rule, and as the routine of its own school.
     private void Scrub(int index, PlanMoment moment)
     {
-        if (trip.Rules.Treatment != TreatmentSchool.BoraxSoap || !moment.Arrival || index == 0 || trip.Stops[index].DriveHoursBefore < 1) return;
+        if (!moment.Arrival || index == 0 || trip.Stops[index].DriveHoursBefore < LeastScrubDriveHours) return;
         var before = trip.Stops[index - 1];
         var at = SensibleHours.NotAfter(before.Depart.ToInstant() - Duration.FromMinutes(30), before.Zone);
-        if (before.Hookup == StopHookup.DumpStation || before.People == 0 || at < Instant.Max(before.Arrive.ToInstant(), search.Begin)) return;
-        if (actions.Any(a => a.Kind == PlanActionKind.ScrubBeforeDrive && (at - a.At.ToInstant()).TotalDays < 28)) return;
+        if (before.Hookup == StopHookup.DumpStation || before.People == 0 || at < Instant.Max(before.Arrive.ToInstant(), grid.Begin)) return;
+        var earlier = actions.Where(a => a.Kind == PlanActionKind.ScrubBeforeDrive).Select(a => a.At.ToInstant()).Distinct().ToList();
+        string why;
+        if (earlier.Count < trip.ScrubsDue) why = "The course for the sensors goes on: the drive to the dump does the scrubbing.";
+        else if (earlier.Any(e => (at - e).TotalDays < ScrubEveryDays)) return;
+        else if (trip.Rules.Treatment == TreatmentSchool.BoraxSoap) why = "The house's school: borax and soap before a drive, not after each dump.";
+        else if (trip.Rules.Treatment == TreatmentSchool.WaterOnly || trip.Rules.DeepClean == DeepCleanRule.EveryFewTrips || (grid.End - grid.Begin).TotalDays < ShortestForScrubDays) return;
+        else if (trip.Rules.DeepClean == DeepCleanRule.EachTrip && (earlier.Count > 0 || !LastWithDrive(moment))) return;
+        else why = trip.Rules.DeepClean == DeepCleanRule.Monthly ? "Once a month by the house rule; the drive to the dump does the scrubbing." : "Once a trip by the house rule; the drive to the last dumps does the scrubbing.";
         foreach (var black in Of(TankRole.Black))
-            Add(at, index - 1, PlanActionKind.ScrubBeforeDrive, black.Id, "The drive to the dump does the scrubbing. Dissolve the borax fully in hot water first.", a => a with { Recipe = DoseRecipe.TravelScrub, Amount = "1/2 cup borax, 1/4 cup dish soap", WaterL = ScrubWaterL });
+            Add(at, index - 1, PlanActionKind.ScrubBeforeDrive, black.Id, why + " Dissolve the borax fully in hot water first; keep it from children and pets.", a => a with { Recipe = DoseRecipe.TravelScrub, Amount = "1/2 cup borax, 1/4 cup dish soap", WaterL = ScrubWaterL });
     }
+
+    private bool LastWithDrive(PlanMoment moment) => !choices.Any(c => c.Black && grid.Moments[c.Moment] is { Arrival: true } m && m.At > moment.At && trip.Stops[m.Stop].DriveHoursBefore >= LeastScrubDriveHours && trip.Stops[m.Stop - 1].Hookup != StopHookup.DumpStation);
 
     // A dose lasts about a week.
     private void BetweenDumps()
     {
         foreach (var black in Of(TankRole.Black))
         {
-            var dumps = choices.Where(c => c.Black).Select(c => search.Moments[c.Moment].At).ToList();
+            var dumps = choices.Where(c => c.Black).Select(c => grid.Moments[c.Moment].At).ToList();
             for (var k = -1; k < dumps.Count; k++)
             {
-                var since = k < 0 ? search.Begin - Duration.FromDays(trip.Start.DaysSinceBlackDump ?? 0) : dumps[k];
-                var until = k + 1 < dumps.Count ? dumps[k + 1] : search.End;
+                var since = k < 0 ? grid.Begin - Duration.FromDays(trip.Start.DaysSinceBlackDump ?? 0) : dumps[k];
+                var until = k + 1 < dumps.Count ? dumps[k + 1] : grid.End;
                 for (var at = since + Duration.FromDays(RoutineDose.LastsDays); at < until - Duration.FromDays(1); at += Duration.FromDays(RoutineDose.LastsDays))
                 {
                     var index = trip.Stops.ToList().FindIndex(s => s.Arrive.ToInstant() <= at && at < s.Depart.ToInstant() && s.Hookup is not (StopHookup.DumpStation or StopHookup.Storage) && s.People > 0);
-                    if (index < 0 || at < search.Begin) continue;
+                    if (index < 0 || at < grid.Begin) continue;
                     var hour = SensibleHours.NotBefore(at, trip.Stops[index].Zone);
-                    if (hour < trip.Stops[index].Depart.ToInstant()) Dose(hour, index, black, "A dose works for about a week; this fill goes on.");
+                    if (hour < trip.Stops[index].Depart.ToInstant()) Dose(hour, index, black, trip.Stops[index].HighC, "A dose works for about a week; this fill goes on.");
                 }
             }
         }
@@ -198,7 +275,7 @@ internal sealed class PlanWriter(Trip trip, Lives lives, PlanSearch search, IRea
 
     private void Traps()
     {
-        for (var at = search.Begin + Duration.FromDays(TrapDays); at < search.End; at += Duration.FromDays(TrapDays))
+        for (var at = grid.Begin + Duration.FromDays(TrapDays); at < grid.End; at += Duration.FromDays(TrapDays))
         {
             var index = trip.Stops.ToList().FindIndex(s => s.Arrive.ToInstant() <= at && at < s.Depart.ToInstant() && s.Hookup != StopHookup.DumpStation);
             if (index < 0) continue;
@@ -207,107 +284,136 @@ internal sealed class PlanWriter(Trip trip, Lives lives, PlanSearch search, IRea
         }
     }
 
-    // Lives the plan through, life by life.
     private Plan Lived(List<PlanAction> plan)
     {
-        var tanks = rig.Tanks;
-        var level = lives.Start.Select(x => (double[])x.Clone()).ToArray();
-        var open = tanks.Select(t => t.Role == TankRole.Gray && trip.Start.GrayOpen).ToArray();
-        var overflowed = tanks.Select(_ => new Instant?[Lives.Count]).ToArray();
-        var points = tanks.ToDictionary(t => t.Id, _ => new List<PlanLevel>());
-        var done = new List<PlanAction>();
-        var clock = search.Begin;
-        var index = 0;
-        void Note(Instant at, Stop stop, int t)
-        {
-            var sorted = (double[])level[t].Clone();
-            Array.Sort(sorted);
-            points[tanks[t].Id].Add(new PlanLevel(at.InZone(stop.Zone).ToOffsetDateTime(), new LevelBand(sorted[Lives.Count / 20], sorted[Lives.Count / 2], sorted[Lives.Count * 19 / 20])));
-        }
-        void Run(Instant to)
-        {
-            while (clock < to && index < trip.Stops.Count)
-            {
-                var stop = trip.Stops[index];
-                var (from, until) = (Instant.Max(clock, stop.Arrive.ToInstant()), Instant.Min(to, stop.Depart.ToInstant()));
-                // By the day, so that the lines bend where use does.
-                for (var a = from; a < until;)
-                {
-                    var b = Instant.Min(until, (a.InZone(stop.Zone).Date.PlusDays(1) + new LocalTime(6, 0)).InZoneLeniently(stop.Zone).ToInstant());
-                    lives.Flow(level, stop, a, b, search.Divert[index], t => open[t]);
-                    for (var t = 0; t < tanks.Count; t++)
-                    {
-                        for (var life = 0; life < Lives.Count; life++)
-                        {
-                            if (level[t][life] <= tanks[t].CapacityL) continue;
-                            overflowed[t][life] ??= b;
-                            level[t][life] = tanks[t].CapacityL;
-                        }
-                        Note(b, stop, t);
-                    }
-                    a = b;
-                }
-                if (stop.Depart.ToInstant() > to) break;
-                index++;
-                clock = Instant.Max(clock, until);
-            }
-            clock = Instant.Max(clock, to);
-        }
-        for (var t = 0; t < tanks.Count; t++) Note(search.Begin, trip.Stops[0], t);
-        foreach (var action in plan)
-        {
-            Run(action.At.ToInstant());
-            var t = tanks.ToList().FindIndex(x => x.Id == action.Tank);
-            var made = action;
-            if (t >= 0)
-            {
-                var stop = trip.Stops.First(s => s.Id == action.Stop);
-                if (action.Kind == PlanActionKind.Dump)
-                {
-                    var sorted = (double[])level[t].Clone();
-                    Array.Sort(sorted);
-                    made = action with { ExpectedL = Math.Round(sorted[Lives.Count / 2], 1) };
-                }
-                for (var life = 0; life < Lives.Count; life++)
-                {
-                    level[t][life] = action.Kind switch
-                    {
-                        PlanActionKind.Dump or PlanActionKind.Flush or PlanActionKind.OpenValve => Math.Min(level[t][life], PlanSearch.Residue(tanks[t])),
-                        PlanActionKind.TopUp or PlanActionKind.StarterWater or PlanActionKind.ScrubBeforeDrive => level[t][life] + (action.WaterL ?? 0),
-                        _ => level[t][life],
-                    };
-                    if (level[t][life] <= tanks[t].CapacityL) continue;
-                    overflowed[t][life] ??= action.At.ToInstant();
-                    level[t][life] = tanks[t].CapacityL;
-                }
-                open[t] = action.Kind switch { PlanActionKind.OpenValve => true, PlanActionKind.CloseValve => false, _ => open[t] };
-                Note(action.At.ToInstant(), stop, t);
-            }
-            done.Add(made);
-        }
-        Run(search.End);
-        var any = Enumerable.Range(0, Lives.Count).Count(life => overflowed.Any(o => o[life] is not null)) / (double)Lives.Count;
-        var risks = new List<PlanRisk>();
-        for (var t = 0; t < tanks.Count; t++)
-        {
-            var times = overflowed[t].OfType<Instant>().Order().ToList();
-            var chance = times.Count / (double)Lives.Count;
-            if (chance < WorthNaming) continue;
-            var at = times[times.Count / 2];
-            var stop = trip.Stops.LastOrDefault(s => s.Arrive.ToInstant() <= at) ?? trip.Stops[0];
-            risks.Add(new PlanRisk(at.InZone(stop.Zone).ToOffsetDateTime(), tanks[t].Id, chance, Advice(tanks[t], stop)));
-        }
-        return new Plan(any <= trip.Rules.OverflowRisk, done, points.ToDictionary(p => p.Key, p => (IReadOnlyList<PlanLevel>)p.Value), risks, new PlanTotals(
+        var run = new LivedPlan(this, plan, Noting: true).Through();
+        var done = run.Done;
+        var probability = run.Overflowed / (double)Lives.Count;
+        return new Plan(probability <= trip.Rules.OverflowRisk, done, run.Points.ToDictionary(p => p.Key, p => (IReadOnlyList<PlanLevel>)p.Value), run.Risks(), new PlanTotals(
             done.Count(a => a.Kind == PlanActionKind.Dump && rig.Find(a.Tank)!.Role == TankRole.Black), done.Count(a => a.Kind == PlanActionKind.Dump && rig.Find(a.Tank)!.Role == TankRole.Gray),
-            done.Where(a => a.Kind == PlanActionKind.Flush).Sum(a => a.WaterL ?? 0), done.Count(a => a.Kind == PlanActionKind.Dose), Math.Round(stationMinutes), any));
+            done.Where(a => a.Kind == PlanActionKind.Flush).Sum(a => a.WaterL ?? 0), done.Count(a => a.Kind == PlanActionKind.Dose), Math.Round(stationMinutes), probability))
+        { Proven = found.Proven };
     }
 
-    private static List<PlanAdvice> Advice(Tank tank, Stop stop)
+    // Lives the plan through, life by life.
+    private sealed record LivedPlan(PlanWriter Writer, List<PlanAction> Plan, bool Noting)
     {
-        var mayDivert = tank.Role == TankRole.Gray && stop.Hookup is StopHookup.Dry or StopHookup.Partial;
-        List<PlanAdvice> advice = mayDivert ? [PlanAdvice.DivertToBlack, PlanAdvice.CutUse] : [PlanAdvice.CutUse];
-        if (stop.Hookup is not StopHookup.Full) advice.AddRange([PlanAdvice.AddStation, PlanAdvice.LeaveEarlier, PlanAdvice.ShortenStay]);
-        else advice.Add(PlanAdvice.DumpEarlier);
-        return advice;
+        private readonly double[][] level = [.. Writer.lives.Start.Select(x => (double[])x.Clone())];
+        private readonly Instant?[][] over = [.. Writer.rig.Tanks.Select(_ => new Instant?[Lives.Count])]; // in this stretch
+        private readonly bool[] ever = new bool[Lives.Count];
+        private readonly Instant[] since = [.. Writer.rig.Tanks.Select(_ => Writer.grid.Begin)];
+        private readonly List<(int Tank, Instant From, Instant To, int[] Lives, Instant Middle)> spills = [];
+        private readonly bool[] open = [.. Writer.rig.Tanks.Select(t => t.Role == TankRole.Gray && Writer.trip.Start.GrayOpen)];
+
+        public List<PlanAction> Done { get; } = [];
+
+        public Dictionary<string, List<PlanLevel>> Points { get; } = Writer.rig.Tanks.ToDictionary(t => t.Id, _ => new List<PlanLevel>());
+
+        public int Overflowed => ever.Count(x => x);
+
+        public LivedPlan Through()
+        {
+            var (trip, grid, tanks) = (Writer.trip, Writer.grid, Writer.rig.Tanks);
+            var walk = new TripWalk(trip);
+            void To(Instant moment) => walk.To(moment, (index, from, until) => Stay(index, from, until));
+            for (var t = 0; t < tanks.Count; t++) Note(grid.Begin, trip.Stops[0], t);
+            var indices = tanks.Select((t, i) => (t.Id, i)).ToDictionary(x => x.Id, x => x.i);
+            var stops = trip.Stops.ToDictionary(s => s.Id);
+            foreach (var action in Plan)
+            {
+                var at = action.At.ToInstant();
+                To(at);
+                Done.Add(action.Tank is { } id ? Do(action, indices[id], stops[action.Stop], at) : action);
+            }
+            To(grid.End);
+            for (var t = 0; t < tanks.Count; t++) Drained(t, grid.End);
+            return this;
+        }
+
+        public List<PlanRisk> Risks()
+        {
+            var risks = new List<PlanRisk>();
+            foreach (var (t, from, to, lost, middle) in spills)
+            {
+                var chance = lost.Length / (double)Lives.Count;
+                if (chance < WorthNaming) continue;
+                var stop = Writer.trip.Stops.LastOrDefault(s => s.Arrive.ToInstant() <= middle) ?? Writer.trip.Stops[0];
+                var mends = new Mending(Writer.grid, Writer.lives, t, from, to, middle, [.. Done.Where(a => a.Kind == PlanActionKind.Dump).Select(a => (a.Tank!, a.At.ToInstant()))]);
+                risks.Add(new PlanRisk(middle.InZone(stop.Zone).ToOffsetDateTime(), Writer.rig.Tanks[t].Id, chance, mends.Ranked(chance)));
+            }
+            risks.Sort((a, b) => a.At.ToInstant().CompareTo(b.At.ToInstant()));
+            return risks;
+        }
+
+        private void Stay(int index, Instant from, Instant until)
+        {
+            var (stop, tanks) = (Writer.trip.Stops[index], Writer.rig.Tanks);
+            // By the day, so that the lines bend where use does.
+            for (var a = from; a < until;)
+            {
+                var b = Instant.Min(until, (a.InZone(stop.Zone).Date.PlusDays(1) + new LocalTime(6, 0)).InZoneLeniently(stop.Zone).ToInstant());
+                Writer.lives.Flow(level, stop, a, b, Writer.grid.Divert[index], t => open[t]);
+                for (var t = 0; t < tanks.Count; t++)
+                {
+                    Spill(t, b);
+                    Note(b, stop, t);
+                }
+                a = b;
+            }
+        }
+
+        private PlanAction Do(PlanAction action, int t, Stop stop, Instant at)
+        {
+            var mine = level[t];
+            var made = action;
+            switch (action.Kind)
+            {
+                case PlanActionKind.Dump or PlanActionKind.Flush or PlanActionKind.OpenValve:
+                    if (action.Kind == PlanActionKind.Dump && Noting) made = action with { ExpectedL = Math.Round(Lives.Ranked((double[])mine.Clone(), Lives.Count / 2), 1) };
+                    Drained(t, at);
+                    var residue = PlanGrid.Residue(Writer.rig.Tanks[t]);
+                    for (var life = 0; life < mine.Length; life++) mine[life] = Math.Min(mine[life], residue);
+                    break;
+                case PlanActionKind.TopUp or PlanActionKind.StarterWater or PlanActionKind.ScrubBeforeDrive:
+                    for (var life = 0; life < mine.Length; life++) mine[life] += action.WaterL ?? 0;
+                    Spill(t, at);
+                    break;
+            }
+            open[t] = action.Kind switch { PlanActionKind.OpenValve => true, PlanActionKind.CloseValve => false, _ => open[t] };
+            Note(at, stop, t);
+            return made;
+        }
+
+        private void Spill(int t, Instant at)
+        {
+            var (mine, capacity) = (level[t], Writer.rig.Tanks[t].CapacityL);
+            for (var life = 0; life < mine.Length; life++)
+            {
+                if (mine[life] <= capacity) continue;
+                mine[life] = capacity;
+                over[t][life] ??= at;
+                ever[life] = true;
+            }
+        }
+
+        private void Drained(int t, Instant at)
+        {
+            int[] lost = [.. Enumerable.Range(0, Lives.Count).Where(life => over[t][life] is not null)];
+            if (lost.Length > 0)
+            {
+                var times = lost.Select(life => over[t][life]!.Value).Order().ToList();
+                spills.Add((t, since[t], at, lost, times[times.Count / 2]));
+                Array.Clear(over[t]);
+            }
+            since[t] = at;
+        }
+
+        private void Note(Instant at, Stop stop, int t)
+        {
+            if (!Noting) return;
+            var sorted = (double[])level[t].Clone();
+            Array.Sort(sorted);
+            Points[Writer.rig.Tanks[t].Id].Add(new PlanLevel(at.InZone(stop.Zone).ToOffsetDateTime(), new LevelBand(sorted[Lives.Count / 20], sorted[Lives.Count / 2], sorted[Lives.Count * 19 / 20])));
+        }
     }
 }

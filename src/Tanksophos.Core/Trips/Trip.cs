@@ -79,9 +79,41 @@ public sealed record Stop(string Id, string Name, DateTimeZone Zone, OffsetDateT
     public bool DumpStation { get; init; }
 }
 
+/// <summary>What the owner wants of a stop, whatever the planner would do.</summary>
+public enum DumpWish
+{
+    /// <summary>Dumped here for sure.</summary>
+    Here,
+
+    /// <summary>Not dumped here.</summary>
+    NotHere,
+}
+
+/// <summary>An owner's wish that the planner plans around.</summary>
+/// <param name="Stop">Id of the stop.</param>
+/// <param name="Role">Black (with the gray that rinses after it), or gray alone.</param>
+/// <param name="Dump">Here, or not here.</param>
+public sealed record TripWish(string Stop, TankRole Role, DumpWish Dump);
+
 /// <summary>Where a rig will stand and for how long.</summary>
 /// <param name="Rig">The rig.</param>
 /// <param name="Rules">House rules for the trip.</param>
 /// <param name="Start">Where it starts from.</param>
 /// <param name="Stops">The stops in the order of time.</param>
-public sealed record Trip(Rig Rig, HouseRules Rules, TripStart Start, IReadOnlyList<Stop> Stops);
+public sealed record Trip(Rig Rig, HouseRules Rules, TripStart Start, IReadOnlyList<Stop> Stops)
+{
+    /// <summary>Most stops of one trip.</summary>
+    public const int MostStops = 200;
+
+    /// <summary>Longest trip in days.</summary>
+    public const int MostDays = 400;
+
+    /// <summary>What the owner wants, stop by stop.</summary>
+    public IReadOnlyList<TripWish> Wishes { get; init; } = [];
+
+    /// <summary>Dumps that a course of travel scrubs still has to go (recovering a sensor takes 4 to 6 in a row); 0 if none runs.</summary>
+    public int ScrubsDue { get; init; }
+
+    /// <summary>Whether the owner wished this of a stop.</summary>
+    public bool Wished(string stop, TankRole role, DumpWish dump) => Wishes.Any(w => w.Stop == stop && w.Role == role && w.Dump == dump);
+}

@@ -1,0 +1,226 @@
+using NodaTime;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Core.Trips;
+
+/// <summary>What was decided at a moment.</summary>
+/// <param name="Moment">Index of the moment.</param>
+/// <param name="Black">Whether black is dumped, and gray after it; else gray alone.</param>
+/// <param name="TopUpL">Litres by which black is topped up before.</param>
+/// <param name="Close">When each gray is closed for the rinse, by tank index; empty where it is closed anyhow.</param>
+internal sealed record PlanChoice(int Moment, bool Black, double TopUpL, IReadOnlyDictionary<int, Instant> Close);
+
+/// <summary>A sequence of dumps and what it costs.</summary>
+internal sealed record PlanFound(IReadOnlyList<PlanChoice> Choices, PlanCost Cost, bool Proven);
+
+/// <summary>A step from one moment to the next.</summary>
+/// <param name="Black">The last black dump after it; -1 for none.</param>
+/// <param name="Gray">The last drain of gray after it.</param>
+/// <param name="Cost">What it costs.</param>
+/// <param name="Lost">Lives in which it overflows something.</param>
+/// <param name="Choice">What is done; null for nothing.</param>
+internal readonly record struct PlanStep(int Black, int Gray, PlanCost Cost, ulong[] Lost, PlanChoice? Choice);
+
+/// <summary>
+/// The search over sequences of dumps. What a state (moment, last black dump, last drain of gray) still costs at least is known from a pass backwards in which each
+/// stretch alone keeps within the risk; the cheapest sequences are then followed first, each with the set of lives that it loses. The first that reaches the end is
+/// the best of all. A sequence that another of the same state beats in cost and in lives is dropped.
+/// </summary>
+internal sealed class PlanSearch(PlanGrid grid, int allowed)
+{
+    // Sequences followed before the search stops proving: from then on only a few are kept per state.
+    public const int MostProven = 20_000;
+    private const int KeptPerState = 3;
+    // Nobody dumps lower than this without topping up.
+    private const double LowestDump = 0.5;
+    private const int HotMaxDays = 7;
+    private const double HotC = 29;
+
+    private readonly Dictionary<(int, int, int), PlanCost> atLeast = [];
+    private readonly Dictionary<(int, int, int), List<PlanStep>> steps = [];
+
+    private int Count => grid.Moments.Count;
+
+    /// <summary>What any plan costs at least; <see cref="PlanCost.Impossible"/> if some stretch alone is beyond the risk.</summary>
+    public PlanCost AtLeast() => AtLeast(0, -1, -1);
+
+    /// <summary>The cheapest sequence in which at most so many lives overflow as are allowed; null if there is none.</summary>
+    public PlanFound? Best()
+    {
+        var queue = new PriorityQueue<Label, (PlanCost, int, int)>();
+        var settled = new Dictionary<(int, int, int), List<Label>>();
+        var order = 0;
+        void Follow(Label from, PlanStep step)
+        {
+            var lost = LifeSet.Union(from.Lost, step.Lost);
+            if (!ReferenceEquals(lost, from.Lost) && LifeSet.Counted(lost) > allowed) return;
+            var least = AtLeast(from.Moment + 1, step.Black, step.Gray);
+            if (least == PlanCost.Impossible) return;
+            var next = new Label(from.Moment + 1, step.Black, step.Gray, from.Cost + step.Cost, lost, from, step.Choice);
+            queue.Enqueue(next, (next.Cost + least, -next.Moment, order++));
+        }
+        var start = new Label(0, -1, -1, PlanCost.None, LifeSet.None, null, null);
+        if (AtLeast() == PlanCost.Impossible) return null;
+        queue.Enqueue(start, (AtLeast(), 0, order++));
+        var followed = 0;
+        while (queue.TryDequeue(out var label, out _))
+        {
+            if (label.Moment > Count) return Made(label, followed <= MostProven);
+            var key = (label.Moment, label.Black, label.Gray);
+            if (!settled.TryGetValue(key, out var others)) settled[key] = others = [];
+            if (others.Any(o => LifeSet.Within(o.Lost, label.Lost))) continue; // those before it cost no more
+            if (++followed > MostProven && others.Count >= KeptPerState)
+            {
+                var lives = LifeSet.Counted(label.Lost);
+                if (others.Any(o => LifeSet.Counted(o.Lost) <= lives)) continue;
+            }
+            others.Add(label);
+            if (label.Moment == Count) Follow(label, Ended(label.Black, label.Gray));
+            else foreach (var step in Steps(label.Moment, label.Black, label.Gray)) Follow(label, step);
+        }
+        return null;
+    }
+
+    /// <summary>The steps out of a state.</summary>
+    public IReadOnlyList<PlanStep> Steps(int m, int black, int gray)
+    {
+        if (steps.TryGetValue((m, black, gray), out var known)) return known;
+        var made = new List<PlanStep>();
+        void Add(PlanStep step)
+        {
+            if (KeepsWishes(m, step)) made.Add(step);
+        }
+        var moment = grid.Moments[m];
+        if (moment.Opens)
+        {
+            var span = grid.GraySpan(gray, m);
+            Add(new PlanStep(black, m, PlanCost.None, span.Lost, null));
+        }
+        else
+        {
+            // Waiting on is no use once too many lives are lost.
+            if ((!moment.Black || grid.BlackSpan(black, m).Count <= allowed) && (!moment.Gray || grid.GraySpan(gray, m).Count <= allowed)) Add(new PlanStep(black, gray, PlanCost.None, LifeSet.None, null));
+            if (moment.Gray && gray < m) Add(GrayAlone(m, black, gray));
+            if (moment.Black) foreach (var step in BlackRuns(m, black, gray)) Add(step);
+        }
+        return steps[(m, black, gray)] = made;
+    }
+
+    /// <summary>The stretch to the end of the trip: what may still run over, days beyond the limit, and a tank carried home from a last stop with a sewer.</summary>
+    public PlanStep Ended(int black, int gray)
+    {
+        var lost = grid.Grays.Length > 0 ? grid.GraySpan(gray, Count).Lost : LifeSet.None;
+        var cost = PlanCost.None;
+        if (grid.Blacks.Length > 0)
+        {
+            lost = LifeSet.Union(lost, grid.BlackSpan(black, Count).Lost);
+            cost = Late(black, grid.End, grid.Trip.Stops[^1]);
+            if (grid.LastBlackMoment >= 0 && black != grid.LastBlackMoment) cost += PlanCost.CarriedHome;
+        }
+        return new PlanStep(black, gray, cost, lost, null);
+    }
+
+    private PlanCost AtLeast(int m, int black, int gray)
+    {
+        if (m > Count) return PlanCost.None;
+        if (atLeast.TryGetValue((m, black, gray), out var known)) return known;
+        var best = PlanCost.Impossible;
+        foreach (var step in m == Count ? [Ended(black, gray)] : Steps(m, black, gray))
+        {
+            if (LifeSet.Counted(step.Lost) > allowed) continue;
+            var cost = step.Cost + AtLeast(m + 1, step.Black, step.Gray);
+            if (cost.CompareTo(best) < 0) best = cost;
+        }
+        return atLeast[(m, black, gray)] = best;
+    }
+
+    private PlanStep GrayAlone(int m, int black, int gray)
+    {
+        var stop = grid.Trip.Stops[grid.Moments[m].Stop];
+        var span = grid.GraySpan(gray, m);
+        var cost = PlanCost.Dumps(grid.Grays.Length) + PlanCost.Money(Paid(m, black, gray) ? 0 : stop.FeeMinor ?? 0, 0) + PlanCost.Waiting(stop.Busy ? 3 : 0);
+        if (stop.Hookup == StopHookup.Full) cost += PlanCost.Distance(Math.Abs(HouseRules.DumpGrayAt - span.Median));
+        return new PlanStep(black, m, cost, span.Lost, new PlanChoice(m, false, 0, NoWindow));
+    }
+
+    private IEnumerable<PlanStep> BlackRuns(int m, int black, int gray)
+    {
+        var moment = grid.Moments[m];
+        var stop = grid.Trip.Stops[moment.Stop];
+        var rules = grid.Trip.Rules;
+        var span = grid.BlackSpan(black, m);
+        if (span.Count > allowed) yield break;
+        var inOpen = grid.IsOpen(stop) && !moment.Arrival;
+        var wantsGray = grid.Grays.Length > 0 && !(inOpen && rules.GrayAtFullHookup == GrayAtFullHookup.Open);
+        var always = PlanCost.Away(stop.Hookup == StopHookup.Full ? 0 : 1) + Late(black, moment.At, stop) + PlanCost.Dumps(1 + grid.Grays.Length)
+            + PlanCost.Money(Paid(m, black, gray) ? 0 : stop.FeeMinor ?? 0, 0) + PlanCost.Waiting(stop.Busy ? 10 : 0);
+        foreach (var window in Windows(m, black, gray, inOpen, wantsGray))
+        {
+            var missing = wantsGray ? PlanCost.GrayShort(grid.Grays.Max(t => grid.GrayTarget(grid.Trip.Rig.Tanks[t])) - window.Share) : PlanCost.None;
+            foreach (var (litres, lost) in grid.Fills(black, m))
+            {
+                var reached = (span.Median + litres) / grid.Black.CapacityL;
+                // At the end of the trip it goes as it is.
+                var low = reached < Math.Min(rules.DumpBlackAt, LowestDump) - 0.01 && m != grid.LastBlackMoment ? 1 : 0;
+                var cost = always + missing + PlanCost.Low(low) + PlanCost.Distance(rules.DumpBlackAt - reached) + PlanCost.Money(0, litres);
+                yield return new PlanStep(m, inOpen ? gray : m, cost, LifeSet.Union(lost, window.Lost), new PlanChoice(m, true, litres, window.Close));
+            }
+        }
+    }
+
+    private static readonly IReadOnlyDictionary<int, Instant> NoWindow = new Dictionary<int, Instant>();
+
+    private List<GrayWindow> Windows(int m, int black, int gray, bool inOpen, bool wanted)
+    {
+        if (grid.Grays.Length == 0) return [new GrayWindow(NoWindow, LifeSet.None, 0)];
+        if (!inOpen)
+        {
+            var span = grid.GraySpan(gray, m);
+            return [new GrayWindow(NoWindow, span.Lost, span.Median)];
+        }
+        var after = black >= 0 && grid.Moments[black].Stop == grid.Moments[m].Stop ? black : -1;
+        if (!wanted) return [grid.Window(m, PlanGrid.Goals.Length - 1, after)];
+        // Of windows that lose the same lives the fullest is enough.
+        var kept = new List<GrayWindow>();
+        for (var goal = 0; goal < PlanGrid.Goals.Length; goal++)
+        {
+            var window = grid.Window(m, goal, after);
+            if (!kept.Any(k => k.Share >= window.Share && LifeSet.Within(k.Lost, window.Lost))) kept.Add(window);
+        }
+        return kept;
+    }
+
+    private bool KeepsWishes(int m, PlanStep step)
+    {
+        var stop = grid.Moments[m].Stop;
+        if (grid.Trip.Wishes.Count == 0 || grid.LastOf[stop] != m) return true;
+        var (id, first) = (grid.Trip.Stops[stop].Id, grid.FirstOf[stop]);
+        if (grid.Trip.Wished(id, TankRole.Black, DumpWish.Here) && step.Black < first) return false;
+        return !grid.Trip.Wished(id, TankRole.Gray, DumpWish.Here) || step.Gray >= first || step.Black >= first;
+    }
+
+    // A fee is paid once a stop.
+    private bool Paid(int m, int black, int gray)
+    {
+        var first = grid.FirstOf[grid.Moments[m].Stop];
+        return black >= first || (gray >= first && !grid.Moments[gray].Opens);
+    }
+
+    private PlanCost Late(int last, Instant at, Stop stop)
+    {
+        var since = last >= 0 ? grid.Moments[last].At : grid.Begin - Duration.FromDays(grid.Trip.Start.DaysSinceBlackDump ?? 0);
+        var limit = stop.HighC >= HotC ? Math.Min(HotMaxDays, grid.Trip.Rules.MaxDays) : grid.Trip.Rules.MaxDays;
+        return PlanCost.Late((at - since).TotalDays - limit);
+    }
+
+    private static PlanFound Made(Label? label, bool proven)
+    {
+        var cost = label!.Cost;
+        var made = new List<PlanChoice>();
+        for (; label is not null; label = label.Before) if (label.Choice is { } c) made.Add(c);
+        made.Reverse();
+        return new PlanFound(made, cost, proven);
+    }
+
+    private sealed record Label(int Moment, int Black, int Gray, PlanCost Cost, ulong[] Lost, Label? Before, PlanChoice? Choice);
+}
