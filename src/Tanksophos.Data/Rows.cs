@@ -246,3 +246,62 @@ public sealed class EstimatePointRow
     /// <summary>The estimate.</summary>
     public required byte[] Bytes { get; set; }
 }
+
+/// <summary>A trip: its stops as JSON, written by the core's codec, and the plan being carried out.</summary>
+public sealed class TripRow
+{
+    /// <summary>Number.</summary>
+    public int Id { get; set; }
+
+    /// <summary>The rig.</summary>
+    public int RigId { get; set; }
+
+    /// <summary>1 when it was made, one more with each change of the stops.</summary>
+    public int Revision { get; set; } = 1;
+
+    /// <summary>Start of the first stop, for finding the trip that is under way; null without stops.</summary>
+    public Instant? BeginsAt { get; set; }
+
+    /// <summary>End of the last stop.</summary>
+    public Instant? EndsAt { get; set; }
+
+    /// <summary>Whether it was taken away; it can be put back.</summary>
+    public bool Removed { get; set; }
+
+    /// <summary>When it was made.</summary>
+    public Instant CreatedAt { get; set; }
+
+    /// <summary>The plan being carried out; nothing in it is truth but what was ticked and how it changed. Null before the first look.</summary>
+    public byte[]? Progress { get; set; }
+
+    /// <summary>State of the log that the progress has taken into account.</summary>
+    public long ProgressVersion { get; set; }
+
+    /// <summary>Revision of the stops that the progress was made with.</summary>
+    public int ProgressRevision { get; set; }
+
+    /// <summary>Revision of the rig that the progress was made with.</summary>
+    public int ProgressRigRevision { get; set; }
+
+    /// <summary>SHA-256 of the word in the calendar's address, in hexadecimal; null without a feed.</summary>
+    public string? FeedHash { get; set; }
+}
+
+/// <summary>One revision of a trip's stops; rows are only ever added.</summary>
+public sealed class TripRevisionRow
+{
+    /// <summary>The trip.</summary>
+    public int TripId { get; set; }
+
+    /// <summary>The revision, as in <see cref="TripRow.Revision"/>.</summary>
+    public int Revision { get; set; }
+
+    /// <summary>Name and stops from then on.</summary>
+    public required string Json { get; set; }
+
+    /// <summary>When it was written.</summary>
+    public Instant At { get; set; }
+
+    /// <summary>Who wrote it.</summary>
+    public required string Who { get; set; }
+}

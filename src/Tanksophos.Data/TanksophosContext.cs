@@ -35,6 +35,12 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
     /// <summary>Saved estimates.</summary>
     public DbSet<EstimatePointRow> EstimatePoints => Set<EstimatePointRow>();
 
+    /// <summary>Trips.</summary>
+    public DbSet<TripRow> Trips => Set<TripRow>();
+
+    /// <summary>All revisions of the trips' stops.</summary>
+    public DbSet<TripRevisionRow> TripRevisions => Set<TripRevisionRow>();
+
     /// <summary>Options for a database file. Write-ahead log, one writer at a time, and nothing acknowledged before it is on the disk.</summary>
     public static DbContextOptions<TanksophosContext> OptionsFor(string file) =>
         new DbContextOptionsBuilder<TanksophosContext>().UseSqlite($"Data Source={file};Default Timeout=30").AddInterceptors(Pragmas.Instance).Options;
@@ -88,6 +94,17 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
             point.HasKey(p => p.RigId);
             point.Property(p => p.RigId).ValueGeneratedNever();
             point.HasOne<RigRow>().WithMany().HasForeignKey(p => p.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<TripRow>(trip =>
+        {
+            trip.HasIndex(t => new { t.RigId, t.EndsAt });
+            trip.HasIndex(t => t.FeedHash).IsUnique();
+            trip.HasOne<RigRow>().WithMany().HasForeignKey(t => t.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<TripRevisionRow>(revision =>
+        {
+            revision.HasKey(r => new { r.TripId, r.Revision });
+            revision.HasOne<TripRow>().WithMany().HasForeignKey(r => r.TripId).OnDelete(DeleteBehavior.Cascade);
         });
         builder.Entity<RigRow>(rig =>
         {

@@ -207,6 +207,10 @@ internal sealed class ObjectReader
     }
 
     /// <summary>Whether the field is there and not null.</summary>
+    public IReadOnlyList<string> Names() => [.. element.EnumerateObject().Select(p => p.Name)];
+
+    public bool IsEmptyList(string name) => element.TryGetProperty(name, out var v) && v.ValueKind == JsonValueKind.Array && v.GetArrayLength() == 0;
+
     public bool Has(string name) => element.TryGetProperty(name, out var v) && v.ValueKind != JsonValueKind.Null;
 
     /// <summary>Warns about every field that was never asked for.</summary>

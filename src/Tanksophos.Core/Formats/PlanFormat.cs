@@ -1,3 +1,6 @@
+using System.Text.Json;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
 using Tanksophos.Core.Trips;
 
 namespace Tanksophos.Core.Formats;
@@ -21,23 +24,7 @@ public static class PlanFormat
             w.WriteNumber("version", 1);
             w.WriteBoolean("feasible", plan.Feasible);
             w.WriteStartArray("actions");
-            foreach (var a in plan.Actions)
-            {
-                w.WriteStartObject();
-                w.WriteString("at", Timestamps.Write(a.At));
-                w.WriteString("stop", a.Stop);
-                w.Optional("tank", a.Tank);
-                w.Code("action", a.Kind);
-                w.WriteString("why", a.Why);
-                w.Optional("expectedL", a.ExpectedL);
-                w.Code("method", a.Method);
-                if (a.Cycles is { } cycles) w.WriteNumber("cycles", cycles);
-                w.Optional("waterL", a.WaterL);
-                w.Code("recipe", a.Recipe);
-                w.Optional("amount", a.Amount);
-                w.Optional("shareToBlack", a.ShareToBlack);
-                w.WriteEndObject();
-            }
+            foreach (var a in plan.Actions) WriteAction(w, a);
             w.WriteEndArray();
             w.WriteStartArray("levels");
             foreach (var (tank, points) in plan.Levels)
@@ -45,15 +32,7 @@ public static class PlanFormat
                 w.WriteStartObject();
                 w.WriteString("tank", tank);
                 w.WriteStartArray("points");
-                foreach (var p in points)
-                {
-                    w.WriteStartObject();
-                    w.WriteString("at", Timestamps.Write(p.At));
-                    w.Computed("p05L", p.Level.P05L);
-                    w.Computed("p50L", p.Level.P50L);
-                    w.Computed("p95L", p.Level.P95L);
-                    w.WriteEndObject();
-                }
+                foreach (var p in points) WriteLevel(w, p);
                 w.WriteEndArray();
                 w.WriteEndObject();
             }
@@ -95,4 +74,50 @@ public static class PlanFormat
             w.WriteEndObject();
         }, pretty);
     }
+
+    internal static void WriteAction(Utf8JsonWriter w, PlanAction a)
+    {
+        w.WriteStartObject();
+        w.WriteString("at", Timestamps.Write(a.At));
+        w.WriteString("stop", a.Stop);
+        w.Optional("tank", a.Tank);
+        w.Code("action", a.Kind);
+        w.WriteString("why", a.Why);
+        w.Optional("expectedL", a.ExpectedL);
+        w.Code("method", a.Method);
+        if (a.Cycles is { } cycles) w.WriteNumber("cycles", cycles);
+        w.Optional("waterL", a.WaterL);
+        w.Code("recipe", a.Recipe);
+        w.Optional("amount", a.Amount);
+        w.Optional("shareToBlack", a.ShareToBlack);
+        w.WriteEndObject();
+    }
+
+    internal static PlanAction? ReadAction(ObjectReader o)
+    {
+        var (at, stop, kind, why) = (o.Time("at", required: true), o.Text("stop", required: true), o.Code<PlanActionKind>("action", required: true), o.Text("why", most: 1000));
+        return at is null || stop is null || kind is null ? null : new PlanAction(at.Value, stop, kind.Value, o.Text("tank"), why ?? "")
+        {
+            ExpectedL = o.Number("expectedL", 0, 1e6),
+            Method = o.Code<FlushMethod>("method"),
+            Cycles = o.Whole("cycles", 0, 100),
+            WaterL = o.Number("waterL", 0, 1e6),
+            Recipe = o.Code<DoseRecipe>("recipe"),
+            Amount = o.Text("amount"),
+            ShareToBlack = o.Number("shareToBlack", 0, 1),
+        };
+    }
+
+    internal static void WriteLevel(Utf8JsonWriter w, PlanLevel p)
+    {
+        w.WriteStartObject();
+        w.WriteString("at", Timestamps.Write(p.At));
+        w.Computed("p05L", p.Level.P05L);
+        w.Computed("p50L", p.Level.P50L);
+        w.Computed("p95L", p.Level.P95L);
+        w.WriteEndObject();
+    }
+
+    internal static PlanLevel? ReadLevel(ObjectReader o) =>
+        o.Time("at", required: true) is { } at && o.Number("p05L", 0, 1e6) is { } a && o.Number("p50L", 0, 1e6) is { } b && o.Number("p95L", 0, 1e6) is { } c ? new PlanLevel(at, new LevelBand(a, b, c)) : null;
 }

@@ -25,10 +25,20 @@ public static class TripFormat
         var rig = root.Child("rig", required: true) is { } r ? RigCodec.ReadFrom(r) : null;
         var rules = root.Child("rules") is { } h ? RigCodec.ReadRules(h) : rig?.RulesInForce ?? HouseRules.Default;
         var start = root.Child("start", required: true) is { } s ? ReadStart(s, rig) : null;
+        if (!root.Has("stops") || root.IsEmptyList("stops")) root.Error("stops", "at least one stop is required");
+        var (stops, wishes) = ReadStops(root, start);
+        var scrubs = root.Whole("scrubsDue", 0, 6) ?? 0;
+        root.Done();
+        return rig is null || start is null ? null : new Trip(rig, rules, start, stops) { Wishes = wishes, ScrubsDue = scrubs };
+    }
+
+    // The stops and what is wished of them.
+    internal static (IReadOnlyList<Stop> Stops, IReadOnlyList<TripWish> Wishes) ReadStops(ObjectReader root, TripStart? start)
+    {
         var stops = new List<Stop>();
         var listed = 0;
-        Instant? before = start?.At.ToInstant();
-        foreach (var o in root.Children("stops", required: true))
+        Instant? before = null;
+        foreach (var o in root.Children("stops"))
         {
             listed++;
             if (ReadStop(o) is not { } stop) continue;
@@ -42,7 +52,6 @@ public static class TripFormat
             before = stop.Depart.ToInstant();
             stops.Add(stop);
         }
-        if (root.Has("stops") && listed == 0) root.Error("stops", "at least one stop is required");
         if (listed > Trip.MostStops) root.Error("stops", $"{listed} stops: at most {Trip.MostStops} are accepted");
         var wishes = new List<TripWish>();
         foreach (var o in root.Children("wishes"))
@@ -54,9 +63,7 @@ public static class TripFormat
             if (id is not null && stops.Count > 0 && stops.All(s => s.Id != id)) o.Error("stop", $"no stop has the id '{ObjectReader.Short(id)}'");
             else if (id is not null && role is { } of && dump is { } d) wishes.Add(new TripWish(id, of, d));
         }
-        var scrubs = root.Whole("scrubsDue", 0, 6) ?? 0;
-        root.Done();
-        return rig is null || start is null ? null : new Trip(rig, rules, start, stops) { Wishes = wishes, ScrubsDue = scrubs };
+        return (stops, wishes);
     }
 
     /// <summary>Writes a trip; reading it gives the same trip.</summary>
@@ -91,22 +98,27 @@ public static class TripFormat
             w.Optional("freshL", trip.Start.FreshL);
             w.Optional("daysSinceBlackDump", trip.Start.DaysSinceBlackDump);
             w.WriteEndObject();
-            w.WriteStartArray("stops");
-            foreach (var s in trip.Stops) WriteStop(w, s);
-            w.WriteEndArray();
-            w.WriteStartArray("wishes");
-            foreach (var wish in trip.Wishes)
-            {
-                w.WriteStartObject();
-                w.WriteString("stop", wish.Stop);
-                w.Code("role", wish.Role);
-                w.Code("dump", wish.Dump);
-                w.WriteEndObject();
-            }
-            w.WriteEndArray();
+            WriteStops(w, trip.Stops, trip.Wishes);
             if (trip.ScrubsDue > 0) w.WriteNumber("scrubsDue", trip.ScrubsDue);
             w.WriteEndObject();
         }, pretty);
+    }
+
+    internal static void WriteStops(Utf8JsonWriter w, IReadOnlyList<Stop> stops, IReadOnlyList<TripWish> wishes)
+    {
+        w.WriteStartArray("stops");
+        foreach (var s in stops) WriteStop(w, s);
+        w.WriteEndArray();
+        w.WriteStartArray("wishes");
+        foreach (var wish in wishes)
+        {
+            w.WriteStartObject();
+            w.WriteString("stop", wish.Stop);
+            w.Code("role", wish.Role);
+            w.Code("dump", wish.Dump);
+            w.WriteEndObject();
+        }
+        w.WriteEndArray();
     }
 
     private static void WriteStop(Utf8JsonWriter w, Stop s)

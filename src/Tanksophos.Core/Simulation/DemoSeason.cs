@@ -1,6 +1,7 @@
 using NodaTime;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Trips;
 
 namespace Tanksophos.Core.Simulation;
 
@@ -70,6 +71,25 @@ public static class DemoSeason
     /// <param name="seed">Seed of the generator.</param>
     public static Logbook Until(Instant now, long seed = Seed) =>
         new(Rig, new Season(now.InZone(Zone).Date.PlusDays(-Days), now, seed).Write());
+
+    /// <summary>The trip that is under way at a moment: out of a full hookup, a dry stretch on which gray fills first, a busy station, water without a sewer, and a sewer at the end.</summary>
+    /// <param name="now">The present moment, as for the log.</param>
+    public static Itinerary TripAt(Instant now)
+    {
+        var first = now.InZone(Zone).Date.PlusDays(-Days);
+        Stop At(string id, string name, int day, int nights, StopHookup hookup) => Itinerary.UsualStop(id, name, Zone, first.PlusDays(day), nights, hookup, 2) with { HighC = 27 };
+        var hollow = At("s1", "Lantern Hollow", 19, 7, StopHookup.Full);
+        var trip = new Itinerary("High plains loop", [hollow with { Arrive = (first.PlusDays(19) + new LocalTime(11, 0)).InZoneLeniently(Zone).ToOffsetDateTime() }]);
+        OffsetDateTime Late(int day, int hour) => (first.PlusDays(day) + new LocalTime(hour, 0)).InZoneLeniently(Zone).ToOffsetDateTime();
+        Stop[] others =
+        [
+            At("s2", "Cinder Flat", 26, 6, StopHookup.Dry) with { DriveHoursBefore = 3.5, HighC = 31, People = 3, Depart = Late(32, 17) },
+            At("s3", "Crossroads station", 32, 0, StopHookup.DumpStation) with { DriveHoursBefore = 0.7, Busy = true, FeeMinor = 1000 },
+            At("s4", "Sallow Bay", 32, 3, StopHookup.Partial) with { DriveHoursBefore = 2.5 },
+            At("s5", "Nettle Bench", 35, 4, StopHookup.Full) with { DriveHoursBefore = 3, Septic = true },
+        ];
+        return others.Aggregate(trip, (t, s) => t.Add(s, t.Stops.Count));
+    }
 
     // Plays the weeks with a hidden true level, and writes down what the crew would have.
     private sealed class Season(LocalDate first, Instant now, long seed)

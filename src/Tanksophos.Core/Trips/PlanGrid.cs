@@ -277,7 +277,7 @@ internal sealed class PlanGrid
                 }
                 if (leaving > arrival + Duration.FromHours(1) || (leaving >= from && leaving < arrival)) yield return new PlanMoment(leaving, i, black, gray, false, false);
             }
-            if (IsOpen(stop)) yield return new PlanMoment(Instant.Min(from + Duration.FromMinutes(31), to), i, false, false, false, true);
+            if (IsOpen(stop)) yield return new PlanMoment(Instant.Min(from + Duration.FromMinutes(35), to), i, false, false, false, true);
             if (stop.DumpStation && to - Duration.FromMinutes(55) >= from && (black || gray)) yield return new PlanMoment(to - Duration.FromMinutes(55), i, black, gray, false, false);
         }
     }

@@ -71,7 +71,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         {
             open = true;
             if (!(trip.Start.GrayOpen && from == grid.Begin))
-                foreach (var gray in Grays) Add(SensibleHours.NotBefore(opens.At + Duration.FromMinutes(RunsAtArrival(index) ? 29 : 0), stop.Zone), index, PlanActionKind.OpenValve, gray.Id, OpenWhy(stop));
+                foreach (var gray in Grays) Add(SensibleHours.NotBefore(opens.At + Duration.FromMinutes(RunsAtArrival(index) ? 30 : 0), stop.Zone), index, PlanActionKind.OpenValve, gray.Id, OpenWhy(stop));
         }
         else if (trip.Start.GrayOpen && from == grid.Begin)
             foreach (var gray in Grays) Add(from, index, PlanActionKind.CloseValve, gray.Id, "Gray may not run off here.");

@@ -9,7 +9,7 @@ namespace Tanksophos.Core.Trips;
 /// </summary>
 public static class Planner
 {
-    private static readonly double[] Shares = [0.1, 0.2, 0.25];
+    private static readonly double[] Shares = [0.05, 0.1, 0.15, 0.2, 0.25];
     private const int MostTries = 4;
 
     /// <summary>Plans a trip.</summary>

@@ -444,6 +444,79 @@ namespace Tanksophos.Data.Migrations
                     b.ToTable("Rigs");
                 });
 
+            modelBuilder.Entity("Tanksophos.Data.TripRevisionRow", b =>
+                {
+                    b.Property<int>("TripId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Revision")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Json")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("TripId", "Revision");
+
+                    b.ToTable("TripRevisions");
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.TripRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("BeginsAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("CreatedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("EndsAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("FeedHash")
+                        .HasColumnType("TEXT");
+
+                    b.Property<byte[]>("Progress")
+                        .HasColumnType("BLOB");
+
+                    b.Property<int>("ProgressRevision")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("ProgressRigRevision")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ProgressVersion")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Removed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Revision")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("RigId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("FeedHash")
+                        .IsUnique();
+
+                    b.HasIndex("RigId", "EndsAt");
+
+                    b.ToTable("Trips");
+                });
+
             modelBuilder.Entity("Microsoft.AspNetCore.Identity.IdentityUserClaim<int>", b =>
                 {
                     b.HasOne("Tanksophos.Data.Person", null)
@@ -532,6 +605,24 @@ namespace Tanksophos.Data.Migrations
                 });
 
             modelBuilder.Entity("Tanksophos.Data.RigRevisionRow", b =>
+                {
+                    b.HasOne("Tanksophos.Data.RigRow", null)
+                        .WithMany()
+                        .HasForeignKey("RigId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.TripRevisionRow", b =>
+                {
+                    b.HasOne("Tanksophos.Data.TripRow", null)
+                        .WithMany()
+                        .HasForeignKey("TripId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.TripRow", b =>
                 {
                     b.HasOne("Tanksophos.Data.RigRow", null)
                         .WithMany()

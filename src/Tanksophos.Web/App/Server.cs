@@ -169,6 +169,9 @@ internal static class Server
         builder.Services.AddScoped<RigStore>();
         builder.Services.AddScoped<PeopleStore>();
         builder.Services.AddScoped<PhotoStore>();
+        builder.Services.AddScoped<TripStore>();
+        builder.Services.AddScoped<TripDesk>();
+        builder.Services.AddSingleton<PlanMemory>();
         builder.Services.AddScoped<Household>();
         builder.Services.AddScoped<Importing>();
         builder.Services.AddHttpContextAccessor();
@@ -191,7 +194,8 @@ internal static class Server
         if (store.Rigs().Count == 0)
         {
             var season = DemoSeason.Until(app.Services.GetRequiredService<IClock>().GetCurrentInstant());
-            store.Add(season.Rig, season.Entries, DemoName, "demo");
+            var rig = store.Add(season.Rig, season.Entries, DemoName, "demo");
+            scope.ServiceProvider.GetRequiredService<TripStore>().Add(rig, DemoSeason.TripAt(app.Services.GetRequiredService<IClock>().GetCurrentInstant()), DemoName);
         }
         // On the machine itself the demonstration is entered with one click; where others could come in, its first visitor makes an account like everywhere.
         if (people.AnyPeople || app.Services.GetRequiredService<Hosting>().Lan) return;
@@ -215,6 +219,7 @@ internal static class Server
         app.MapStaticAssets().AllowAnonymous();
         app.MapRazorPages().WithStaticAssets();
         Api.Map(app);
+        TripCalendar.Map(app);
     }
 
     // A browser that is cut off while it sends shows its own error; so the rest is read and thrown away, and the page says what is accepted.

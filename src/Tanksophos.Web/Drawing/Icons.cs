@@ -35,6 +35,8 @@ public static class Icons
         ["partial"] = "M12 3.5C12 3.5 6 10.2 6 14.4A6 6 0 0 0 18 14.4C18 10.2 12 3.5 12 3.5Z",
         ["gray-drain"] = "M8 3.5C8 3.5 4 8 4 11A4 4 0 0 0 12 11C12 8 8 3.5 8 3.5ZM14 12V17M11.5 15 14 17.5 16.5 15M10 20.5H20",
         ["dry"] = "M3 19 12 5 21 19ZM9.5 19 12 14.5 14.5 19",
+        ["dump-station"] = "M3 5H13V9H10V14C10 16 11 17 13 17H15M3 3V11M17 12H21V20H15V17M18 12V6L21 3",
+        ["trip"] = "M4 19C4 13 10 15 12 11S19 8 20 4M4 19A1.4 1.4 0 1 0 4.1 19ZM20 4A1.4 1.4 0 1 0 20.1 4ZM9.5 19H20M16 16.5 20 19 16 21.5",
         ["storage"] = "M3.5 11 12 4.5 20.5 11V20H3.5ZM8 20V14H16V20",
         ["day"] = "M12 16A4 4 0 1 0 12 8 4 4 0 0 0 12 16ZM12 2.5V5M12 19V21.5M2.5 12H5M19 12H21.5M5.3 5.3 7 7M17 17 18.7 18.7M18.7 5.3 17 7M7 17 5.3 18.7",
         ["night"] = "M19.5 14.5A8 8 0 0 1 9.5 4.5 8 8 0 1 0 19.5 14.5Z",
@@ -60,6 +62,9 @@ public static class Icons
     /// <summary>An icon beside words; it says nothing by itself to a screen reader.</summary>
     public static IHtmlContent Of(string name, int size = 24) => new HtmlString(
         $"<svg class=\"icon\" width=\"{size}\" height=\"{size}\" viewBox=\"0 0 24 24\" aria-hidden=\"true\"><path d=\"{Paths[name]}\"/></svg>");
+
+    /// <summary>The bare path of any icon, for use inside a drawing.</summary>
+    public static string PathOf(string name) => Paths[name];
 
     /// <summary>The bare path, for use inside a drawing.</summary>
     public static string Path(Hookup hookup) => Paths[Codes<Hookup>.Word(hookup)];

@@ -96,7 +96,7 @@
   document.addEventListener('keydown', function (event) {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.target.matches('input:not([type=range]), textarea, select') || document.querySelector('dialog[open]')) return;
-    var go = { t: '/', s: '/sensors', l: '/logbook', g: '/rig', h: '/rules', i: '/import', a: '/account', n: '/write' }[event.key];
+    var go = { t: '/', p: '/trip', s: '/sensors', l: '/logbook', g: '/rig', h: '/rules', i: '/import', a: '/account', n: '/write' }[event.key];
     if (go) { window.location.assign(go); return; }
     if (event.key === '?') { open('keys'); return; }
     var sheet = { r: 'sheet-first-tank', d: 'sheet-dump', w: 'sheet-water' }[event.key];

@@ -1,0 +1,96 @@
+using System.Collections.Concurrent;
+using NodaTime;
+using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Trips;
+using Tanksophos.Data;
+
+namespace Tanksophos.Web.App;
+
+/// <summary>A trip with its plan as of now.</summary>
+/// <param name="Stored">The trip.</param>
+/// <param name="Trip">As it stands now; null if no stop is left.</param>
+/// <param name="Plan">Its plan; null if no stop is left.</param>
+/// <param name="Progress">What is done of it and how it changed.</param>
+public sealed record TripNow(StoredTrip Stored, Trip? Trip, Plan? Plan, TripProgress Progress)
+{
+    private IReadOnlyList<DryStay>? dry;
+
+    /// <summary>How long the tanks last where there is no sewer.</summary>
+    public IReadOnlyList<DryStay> DryStays => dry ??= Trip is { } t && Plan is { } p ? DryStay.Of(t, p) : [];
+
+    /// <summary>The stop of an action; where the rig stands now is one too.</summary>
+    public Stop Stop(string id) => Trip?.Stops.FirstOrDefault(s => s.Id == id) ?? Stored.Itinerary.Stops.First(s => s.Id == id);
+}
+
+/// <summary>Remembers plans until an entry, a changed stop or half an hour makes them old. Nothing here is truth.</summary>
+public sealed class PlanMemory
+{
+    /// <summary>How long a plan stands while nothing changes.</summary>
+    public static readonly Duration Lasts = Duration.FromMinutes(30);
+
+    private readonly ConcurrentDictionary<int, Remembered> plans = new();
+
+    internal sealed record Remembered(int Revision, int RigRevision, long Version, double? WorkingOut, Instant At, TripNow Now);
+
+    internal Remembered? Find(int tripId) => plans.GetValueOrDefault(tripId);
+
+    internal void Keep(int tripId, Remembered remembered) => plans[tripId] = remembered;
+
+    /// <summary>Forgets everything: the database was replaced.</summary>
+    public void Clear() => plans.Clear();
+}
+
+/// <summary>Plans a rig's trips from the present belief, and keeps account of what is done of them.</summary>
+public sealed class TripDesk(TripStore trips, RigStore store, RigMemory memory, PlanMemory plans, IClock clock)
+{
+    // The newest entries among which the doing of a plan is looked for, and the days of levels that are kept for comparing.
+    private const int Newest = 300, DaysKept = 10;
+
+    /// <summary>The trip that is under way or next, with its plan; null if there is none.</summary>
+    public TripNow? Current(StoredRig rig)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        return trips.Current(rig.Id, clock.GetCurrentInstant()) is { } trip ? Of(rig, trip) : null;
+    }
+
+    /// <summary>A trip with its plan.</summary>
+    public TripNow Of(StoredRig rig, StoredTrip trip)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        ArgumentNullException.ThrowIfNull(trip);
+        var now = clock.GetCurrentInstant();
+        var version = store.Version(rig.Id);
+        var picture = memory.Now(rig, store);
+        if (plans.Find(trip.Id) is { } known && known.Revision == trip.Revision && known.RigRevision == rig.Revision && known.Version == version && known.WorkingOut == picture.WorkingOut && now - known.At < PlanMemory.Lasts && now >= known.At)
+            return known.Now with { Stored = trip };
+        var before = trips.Progress(trip.Id);
+        var progress = before?.Progress ?? TripProgress.None;
+        var present = Present(rig, trip.Itinerary, picture);
+        var plan = present is null ? null : Planner.Make(present);
+        if (present is not null && plan is not null && picture.WorkingOut is null)
+        {
+            var entries = store.Recent(rig.Id, Newest).Where(e => e.Entry.Entry is not null).Select(e => (e.Entry.Key, e.Entry.Entry!)).ToList();
+            progress = progress.Advance(present, plan, entries, before is not null && before.Revision != trip.Revision, before is not null && before.RigRevision != rig.Revision);
+            trips.Keep(trip.Id, new StoredProgress(progress, version, trip.Revision, rig.Revision), now + Duration.FromDays(DaysKept));
+        }
+        var made = new TripNow(trip, present, plan, progress);
+        plans.Keep(trip.Id, new PlanMemory.Remembered(trip.Revision, rig.Revision, version, picture.WorkingOut, now, made));
+        return made;
+    }
+
+    /// <summary>The stops as a trip that begins now; null if none is left.</summary>
+    public Trip? Present(StoredRig rig, Itinerary itinerary)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        return Present(rig, itinerary, memory.Now(rig, store));
+    }
+
+    private static Trip? Present(StoredRig rig, Itinerary itinerary, Picture picture) =>
+        PresentTrip.Of(itinerary, rig.Rig, picture.Belief, rig.Rig.Fresh?.Litres, ScrubsDue(picture));
+
+    // A lamp that is fouled, and the ladder has come to the travel scrubs: the drives of the trip do them.
+    private static int ScrubsDue(Picture picture) =>
+        picture.Belief.Tanks.Any(t => t.Tank.Role == TankRole.Black && t.Probes.Any(p => p.StuckOn > 0.5))
+            ? picture.Sensors.Courses.Where(c => c.Next?.Rung == SensorRung.TravelScrub && picture.Belief[c.Tank].Tank.Role == TankRole.Black).Select(c => Math.Max(0, c.Next!.Of - c.Next.Done)).DefaultIfEmpty().Max() : 0;
+}

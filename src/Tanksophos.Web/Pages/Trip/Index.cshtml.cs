@@ -1,0 +1,341 @@
+using System.Globalization;
+using Microsoft.AspNetCore.Mvc;
+using NodaTime;
+using NodaTime.Text;
+using Tanksophos.Core.Formats;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Trips;
+using Tanksophos.Data;
+using Tanksophos.Web.App;
+using Tanksophos.Web.Drawing;
+using Tanksophos.Web.Words;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>One way the trip could go, beside the plan.</summary>
+/// <param name="Name">What is different.</param>
+/// <param name="Plan">The plan then; null if it cannot be.</param>
+/// <param name="Take">A form that takes it, if one does: handler and fields.</param>
+public sealed record WhatIf(string Name, Plan? Plan, (string Handler, IReadOnlyDictionary<string, string> Fields)? Take = null);
+
+/// <summary>Where the rig will stand, and when to dump, flush and dose on the way.</summary>
+public sealed class TripModel(Household house, TripStore trips, TripDesk desk) : FormPage
+{
+    /// <summary>Header by which the page's own script asks for the board alone.</summary>
+    public const string PartHeader = "X-Part";
+
+    private const int MostName = 120;
+
+    private TripNow? now;
+    private IReadOnlyList<StoredTrip>? all;
+
+    /// <summary>The trip in front; null if there is none yet.</summary>
+    public StoredTrip? Stored { get; private set; }
+
+    /// <summary>It with its plan.</summary>
+    public TripNow Now => now ??= desk.Of(house.Rig!, Stored!);
+
+    /// <summary>The rig's trips.</summary>
+    public IReadOnlyList<StoredTrip> All => all ??= trips.Of(house.Rig!.Id);
+
+    public TripRibbon Ribbon => new(Now, house.Rig!.Rig, house.Now);
+
+    public PlanWords Words => new(house.Rig!.Rig, house.Units);
+
+    /// <summary>The calendar's address, shown once after it was made.</summary>
+    public string? FeedAddress { get; private set; }
+
+    /// <summary>The variants that were asked for.</summary>
+    public IReadOnlyList<WhatIf> Compared { get; private set; } = [];
+
+    /// <summary>The runs of the plan by local day.</summary>
+    public IEnumerable<IGrouping<LocalDate, PlanRun>> Days =>
+        (Now.Plan is { } plan ? PlanRun.Of(Now, plan.Actions) : []).GroupBy(r => r.At.ToInstant().InZone(r.Stop.Zone).Date);
+
+    public void OnGet(int? trip) => Show(trip);
+
+    public IActionResult OnPostNew(string? name, string? begin)
+    {
+        Show(null);
+        if (NameOf(name) is not { } named) return Refuse($"Trip: a name of 1 to {MostName} characters is accepted.");
+        if (trips.Add(house.Rig!.Id, new Itinerary(named, []), house.Who) is not { } id) return Refuse($"There are {TripStore.MostTrips} trips already; remove one first.");
+        TempData["begin"] = DateOf(begin)?.ToString("uuuu-MM-dd", CultureInfo.InvariantCulture);
+        return RedirectToPage(new { trip = id });
+    }
+
+    /// <summary>Fast entry: name, nights, hookup; the rest as usual.</summary>
+    public IActionResult OnPostAdd(int? trip, string? name, string? nights, string? hookup, string? before, string? begin) => Edit(trip, itinerary =>
+    {
+        if (NameOf(name) is not { } named) return Bad($"New stop, name: 1 to {MostName} characters are accepted.");
+        if (!Codes<StopHookup>.TryParse(hookup, out var connected)) return Bad($"New stop, hookup: one of {string.Join(", ", Codes<StopHookup>.All)} is accepted.");
+        var stays = 0;
+        if (connected != StopHookup.DumpStation && !Whole(nights, 0, Itinerary.MostNights, out stays)) return Bad($"New stop, nights: a whole number from 0 to {Itinerary.MostNights} is accepted.");
+        if (itinerary.Stops.Count >= Trip.MostStops) return Bad($"A trip has at most {Trip.MostStops} stops.");
+        var date = DateOf(begin) ?? house.Now.InZone(house.Zone).Date;
+        var zone = itinerary.Stops.Count > 0 ? itinerary.Stops[^1].Zone : house.Zone;
+        var people = connected == StopHookup.Storage ? 0 : itinerary.Stops.LastOrDefault(s => s.People > 0)?.People ?? Math.Max(1, house.Picture.Advice.Circumstances.People);
+        var index = before is { Length: > 0 } ? itinerary.Stops.ToList().FindIndex(s => s.Id == before) : itinerary.Stops.Count;
+        if (index < 0) return Bad("New stop: the stop it was to come before is gone.");
+        return Sound(itinerary.Add(Itinerary.UsualStop(itinerary.FreshId(), named, zone, date, stays, connected, people), index));
+    });
+
+    /// <summary>Everything that can be said of a stop.</summary>
+    public IActionResult OnPostStop(int? trip, string? stop, string? name, string? nights, string? begin, string? arrive, string? depart, string? hookup, string? people, string? drive, string? high, string? rinse, bool busy, string? fee, bool septic, bool station, string? zone) =>
+        Edit(trip, itinerary =>
+        {
+            if (itinerary.Stops.FirstOrDefault(s => s.Id == stop) is not { } old) return Bad("Stop: it is no longer there.");
+            string At(string field) => $"{old.Name}, {field}: ";
+            if (NameOf(name) is not { } named) return Bad(At("name") + $"1 to {MostName} characters are accepted.");
+            if (!Codes<StopHookup>.TryParse(hookup, out var connected)) return Bad(At("hookup") + $"one of {string.Join(", ", Codes<StopHookup>.All)} is accepted.");
+            var isStation = connected == StopHookup.DumpStation;
+            var stays = 0;
+            if (!isStation && !Whole(nights, 0, Itinerary.MostNights, out stays)) return Bad(At("nights") + $"a whole number from 0 to {Itinerary.MostNights} is accepted.");
+            if (!Whole(people, connected is StopHookup.Storage or StopHookup.DumpStation ? 0 : 1, EntryCodec.MostPeople, out var aboard)) return Bad(At("people") + $"a whole number from 1 to {EntryCodec.MostPeople} is accepted; a stop with nobody aboard is storage.");
+            if (!Number(drive, 0, 24, out var hours)) return Bad(At("drive") + "hours from 0 to 24 are accepted.");
+            double? highC = null;
+            if (!string.IsNullOrWhiteSpace(high))
+            {
+                if (!house.Units.TryParseTemperature(high, out var t) || t is < -60 or > 60) return Bad(At("hottest day") + $"{house.Units.AcceptedTemperature} is accepted.");
+                highC = Math.Round(t, 1);
+            }
+            int? feeMinor = null;
+            if (!string.IsNullOrWhiteSpace(fee))
+            {
+                if (!Number(fee, 0, 1_000_000, out var paid)) return Bad(At("fee") + "an amount from 0 to 1000000 is accepted.");
+                feeMinor = (int)Math.Round(paid * 100);
+            }
+            if (!TimeOf(arrive, out var from) || !TimeOf(depart, out var to)) return Bad(At("hours") + "a time such as 15:00 is accepted.");
+            if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone ?? old.Zone.Id) is not { } there) return Bad(At("zone") + $"no zone is called '{zone}'; a name such as America/Denver is accepted.");
+            var first = itinerary.Stops[0].Id == old.Id;
+            var local = old.Arrive.ToInstant().InZone(old.Zone);
+            var date = local.Date;
+            if (first && !string.IsNullOrWhiteSpace(begin))
+            {
+                if (DateOf(begin) is not { } day) return Bad(At("first day") + "a date such as 2026-06-05 is accepted.");
+                date = day;
+            }
+            var starts = date + (from ?? local.TimeOfDay);
+            var ends = isStation ? starts.PlusHours(1) : date.PlusDays(stays) + (to ?? old.Depart.ToInstant().InZone(old.Zone).TimeOfDay);
+            if (ends <= starts) return Bad(At("departure") + "it must be later than the arrival.");
+            if (first && ends.InZoneLeniently(there).ToInstant() <= house.Now) return Bad(At("departure") + "it lies before now; a stop that is over does not belong in a plan.");
+            var changed = itinerary.Change(old.Id, s => s with
+            {
+                Name = named,
+                Zone = there,
+                Arrive = starts.InZoneLeniently(there).ToOffsetDateTime(),
+                Depart = ends.InZoneLeniently(there).ToOffsetDateTime(),
+                Hookup = connected,
+                People = connected == StopHookup.Storage ? 0 : aboard,
+                DriveHoursBefore = hours,
+                HighC = highC,
+                RinseWater = isStation ? Codes<RinseWater>.TryParse(rinse, out var tap) ? tap : RinseWater.Unthreaded : null,
+                Busy = busy && isStation,
+                FeeMinor = feeMinor,
+                Septic = septic,
+                DumpStation = station && connected is StopHookup.Partial or StopHookup.GrayDrain or StopHookup.Dry,
+            })!;
+            return Sound(changed with { Wishes = [.. changed.Wishes.Where(w => w.Stop != old.Id || Wishable(changed.Stops.First(s => s.Id == old.Id)))] });
+        });
+
+    public IActionResult OnPostStretch(int? trip, string? stop, string? nights) => Edit(trip, i =>
+        !Whole(nights, 0, Itinerary.MostNights, out var n) ? Bad($"Nights: a whole number from 0 to {Itinerary.MostNights} is accepted.")
+        : i.Stretch(stop ?? "", n) is { } changed ? Sound(changed) : Bad("Stop: it is no longer there."));
+
+    public IActionResult OnPostHookup(int? trip, string? stop, string? hookup) => Edit(trip, i =>
+    {
+        if (!Codes<StopHookup>.TryParse(hookup, out var connected)) return Bad($"Hookup: one of {string.Join(", ", Codes<StopHookup>.All)} is accepted.");
+        if (i.Stops.FirstOrDefault(s => s.Id == stop) is not { } old) return Bad("Stop: it is no longer there.");
+        var people = connected == StopHookup.Storage ? 0 : old.People > 0 ? old.People : Math.Max(1, house.Rig!.Rig.People);
+        var date = old.Arrive.ToInstant().InZone(old.Zone).Date;
+        // What becomes a station, or stops being one, gets its usual hours.
+        var usual = connected == StopHookup.DumpStation || old.Hookup == StopHookup.DumpStation
+            ? Itinerary.UsualStop(old.Id, old.Name, old.Zone, date, connected == StopHookup.DumpStation ? 0 : 1, connected, people) with { DriveHoursBefore = old.DriveHoursBefore, HighC = old.HighC, FeeMinor = old.FeeMinor }
+            : old with { Hookup = connected, People = people, DumpStation = old.DumpStation && connected is StopHookup.Partial or StopHookup.GrayDrain or StopHookup.Dry };
+        var changed = i.Change(old.Id, _ => usual)!;
+        return Sound(changed with { Wishes = [.. changed.Wishes.Where(w => w.Stop != old.Id || Wishable(usual))] });
+    });
+
+    public IActionResult OnPostMove(int? trip, string? stop, string? to) => Edit(trip, i =>
+        !Whole(to, 0, Trip.MostStops, out var index) ? Bad("Order: a whole number is accepted.") : i.Move(stop ?? "", index) is { } changed ? Sound(changed) : Bad("Stop: it is no longer there."));
+
+    public IActionResult OnPostDropStop(int? trip, string? stop) => Edit(trip, i => i.Remove(stop ?? "") ?? Bad("Stop: it is no longer there."));
+
+    /// <summary>"Here for sure", "not here", or neither.</summary>
+    public IActionResult OnPostWish(int? trip, string? stop, string? role, string? dump) => Edit(trip, i =>
+    {
+        if (!Codes<TankRole>.TryParse(role, out var of)) return Bad($"Tank: one of {string.Join(", ", Codes<TankRole>.All)} is accepted.");
+        DumpWish? wish = Codes<DumpWish>.TryParse(dump, out var w) ? w : null;
+        if (i.Stops.FirstOrDefault(s => s.Id == stop) is not { } found) return Bad("Stop: it is not one of the trip's.");
+        if (wish == DumpWish.Here && !Wishable(found)) return Bad($"{found.Name}: nothing can be dumped there.");
+        return i.Wish(found.Id, of, wish);
+    });
+
+    public IActionResult OnPostRename(int? trip, string? name) => Edit(trip, i => NameOf(name) is { } named ? i with { Name = named } : Bad($"Trip: a name of 1 to {MostName} characters is accepted."));
+
+    /// <summary>Takes the last change of the stops back.</summary>
+    public IActionResult OnPostBack(int? trip, int revision)
+    {
+        if (!Found(trip)) return NotFound();
+        if (!trips.BackTo(house.Rig!.Id, Stored!.Id, revision, house.Who)) return Refuse("There is nothing to take back.");
+        return Done(undo: null);
+    }
+
+    public IActionResult OnPostRemove(int? trip)
+    {
+        if (!Found(trip)) return NotFound();
+        trips.Remove(house.Rig!.Id, Stored!.Id, true);
+        TempData["removed"] = Stored.Id;
+        TempData["removed-name"] = Stored.Itinerary.Name;
+        return RedirectToPage(new { trip = (int?)null });
+    }
+
+    public IActionResult OnPostRestore(int? trip) => trip is { } id && trips.Remove(house.Rig!.Id, id, false) ? RedirectToPage(new { trip = id }) : NotFound();
+
+    [Needs(Role.Owner)]
+    public IActionResult OnPostFeed(int? trip)
+    {
+        if (!Found(trip) || trips.NewFeed(house.Rig!.Id, Stored!.Id) is not { } word) return NotFound();
+        Stored = Stored with { HasFeed = true };
+        FeedAddress = $"{Request.Scheme}://{Request.Host}{TripCalendar.Root}/{word}.ics{(house.Units == Units.Metric ? "?units=metric" : "")}";
+        return Page();
+    }
+
+    [Needs(Role.Owner)]
+    public IActionResult OnPostFeedOff(int? trip)
+    {
+        if (!Found(trip)) return NotFound();
+        trips.DropFeed(house.Rig!.Id, Stored!.Id);
+        return RedirectToPage(new { trip = Stored.Id });
+    }
+
+    /// <summary>A trip document becomes a trip of this rig; its rig, rules and start are left aside.</summary>
+    public IActionResult OnPostImport(IFormFile? file)
+    {
+        Show(null);
+        if (file is null) return Refuse("File: choose a trip document (JSON).");
+        if (file.Length > 2 << 20) return Refuse("File: at most 2 MB are accepted.");
+        using var buffer = new MemoryStream();
+        file.CopyTo(buffer);
+        var read = TripFormat.Read(buffer.ToArray());
+        if (read.Value is not { } document) return Refuse([.. read.Errors.Take(8).Select(e => e.ToString()), .. read.Errors.Count > 8 ? [$"and {read.Errors.Count - 8} more"] : Array.Empty<string>()]);
+        if (document.Stops[^1].Depart.ToInstant() <= house.Now) return Refuse("stops: the whole trip is over; nothing of it can be planned.");
+        var name = Path.GetFileNameWithoutExtension(file.FileName);
+        var itinerary = new Itinerary(NameOf(name) ?? "Imported trip", document.Stops) { Wishes = document.Wishes };
+        if (trips.Add(house.Rig!.Id, itinerary, house.Who) is not { } id) return Refuse($"There are {TripStore.MostTrips} trips already; remove one first.");
+        return RedirectToPage(new { trip = id });
+    }
+
+    public IActionResult OnGetCalendar(int? trip) =>
+        Found(trip) ? File(System.Text.Encoding.UTF8.GetBytes(TripCalendar.Write(Now, house.Rig!.Rig, house.Units, house.Now)), "text/calendar", "trip.ics") : NotFound();
+
+    public IActionResult OnGetDocument(int? trip) => Found(trip) && Now.Trip is { } document ? File(TripFormat.Write(document, pretty: true), "application/json", "trip.json") : NotFound();
+
+    public IActionResult OnGetPlan(int? trip) => Found(trip) && Now.Plan is { } plan ? File(PlanFormat.Write(plan, pretty: true), "application/json", "plan.json") : NotFound();
+
+    /// <summary>Some ways it could go, side by side.</summary>
+    public IActionResult OnGetCompare(int? trip)
+    {
+        if (!Found(trip) || Now.Trip is not { } present) return NotFound();
+        Compared = [new WhatIf("As planned", Now.Plan), .. Variants(present)];
+        return Partial("_Compared", this);
+    }
+
+    private static IEnumerable<WhatIf> Variants(Trip trip)
+    {
+        WhatIf Ask(string name, Trip other, (string, IReadOnlyDictionary<string, string>)? take = null) => new(name, other.Stops.Count > 0 ? Planner.Make(other) : null, take);
+        yield return Ask("One person more", trip with { Stops = [.. trip.Stops.Select(s => s.People > 0 ? s with { People = s.People + 1 } : s)] });
+        if (trip.Stops.All(s => s.People != 1)) yield return Ask("One person less", trip with { Stops = [.. trip.Stops.Select(s => s.People > 1 ? s with { People = s.People - 1 } : s)] });
+        yield return Ask("Thrift: three quarters of the water", trip with { Rig = Thrifty(trip.Rig) });
+        foreach (var stop in trip.Stops.Where(s => s.Hookup == StopHookup.DumpStation && s.Id != PresentTrip.Here).Take(2))
+        {
+            yield return Ask($"Without {stop.Name}", trip with { Stops = [.. trip.Stops.Where(s => s.Id != stop.Id)], Wishes = [.. trip.Wishes.Where(w => w.Stop != stop.Id)] }, ("DropStop", new Dictionary<string, string> { ["stop"] = stop.Id }));
+        }
+        foreach (var gray in Enum.GetValues<GrayAtFullHookup>().Where(g => g != trip.Rules.GrayAtFullHookup && trip.Stops.Any(s => s.Hookup == StopHookup.Full)))
+            yield return Ask($"Gray school: {Codes<GrayAtFullHookup>.Word(gray)}", trip with { Rules = trip.Rules with { GrayAtFullHookup = gray } });
+        foreach (var level in ((double[])[0.5, 0.75]).Where(l => Math.Abs(l - trip.Rules.DumpBlackAt) > 0.05))
+            yield return Ask($"Dump black at {StepWords.Percent(level)}", trip with { Rules = trip.Rules with { DumpBlackAt = level } });
+    }
+
+    private static Rig Thrifty(Rig rig)
+    {
+        static RoleUsage Less(RoleUsage u) => u with { HookupLPerPersonDay = DryStay.Thrift * u.HookupLPerPersonDay, PartialLPerPersonDay = DryStay.Thrift * u.At(Hookup.Partial), DryLPerPersonDay = DryStay.Thrift * u.DryLPerPersonDay };
+        var usage = rig.Usage ?? Usage.Default;
+        return rig with { Usage = new Usage(Less(usage.Black), Less(usage.Gray)) };
+    }
+
+    /// <summary>Whether a wish of a dump makes sense at a stop.</summary>
+    public static bool Wishable(Stop stop)
+    {
+        ArgumentNullException.ThrowIfNull(stop);
+        return stop.Hookup is StopHookup.Full or StopHookup.DumpStation || stop.DumpStation;
+    }
+
+    private void Show(int? trip)
+    {
+        if (trip is { } id) Stored = trips.Find(house.Rig!.Id, id) is { Removed: false } found ? found : null;
+        Stored ??= trips.Current(house.Rig!.Id, house.Now) ?? All.FirstOrDefault(t => t.Itinerary.Stops.Count == 0) ?? (All.Count > 0 ? All[0] : null);
+    }
+
+    private bool Found(int? trip)
+    {
+        Stored = trip is { } id && trips.Find(house.Rig!.Id, id) is { Removed: false } found ? found : null;
+        return Stored is not null;
+    }
+
+    private IActionResult Edit(int? trip, Func<Itinerary, Itinerary?> change)
+    {
+        if (!Found(trip)) return NotFound();
+        var before = Stored!.Revision;
+        refusal = null;
+        if (trips.Change(house.Rig!.Id, Stored.Id, null, change, house.Who) is null)
+        {
+            var refused = Refuse(refusal ?? "Somebody else changed the trip at the same moment. Look at it again.");
+            return Request.Headers.ContainsKey(PartHeader) ? new PartialViewResult { ViewName = "_Board", ViewData = ViewData, StatusCode = 400 } : refused;
+        }
+        return Done(before);
+    }
+
+    // The page's own script gets the board alone; a browser without it, the page again.
+    private IActionResult Done(int? undo)
+    {
+        Stored = trips.Find(house.Rig!.Id, Stored!.Id);
+        now = null;
+        if (undo is { } revision) TempData["undo"] = revision;
+        return Request.Headers.ContainsKey(PartHeader) ? Partial("_Board", this) : RedirectToPage(new { trip = Stored!.Id });
+    }
+
+    // A trip longer than can be planned is not taken.
+    private Itinerary? Sound(Itinerary itinerary)
+    {
+        if (itinerary.Begins is not { } begins || itinerary.Ends is not { } ends) return itinerary;
+        if ((ends - begins).TotalDays > Trip.MostDays) return Bad($"A trip of {(ends - begins).TotalDays:0} days is too long: at most {Trip.MostDays} days are accepted.");
+        return ends <= house.Now ? Bad("The whole trip would lie before now. Choose a later first day.") : itinerary;
+    }
+
+    private static string? NameOf(string? text) => text?.Trim() is { Length: > 0 and <= MostName } name ? name : null;
+
+    private static LocalDate? DateOf(string? text) =>
+        LocalDatePattern.Iso.Parse(text ?? "") is { Success: true } parsed && parsed.Value.Year is >= 2000 and <= 2200 ? parsed.Value : null;
+
+    private static bool TimeOf(string? text, out LocalTime? time)
+    {
+        time = null;
+        if (string.IsNullOrWhiteSpace(text)) return true;
+        var parsed = LocalTimePattern.CreateWithInvariantCulture("HH:mm").Parse(text.Length > 5 ? text[..5] : text);
+        if (parsed.Success) time = parsed.Value;
+        return parsed.Success;
+    }
+
+    private static bool Whole(string? text, int least, int most, out int value) => int.TryParse(text?.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out value) && value >= least && value <= most;
+
+    private static bool Number(string? text, double least, double most, out double value) =>
+        double.TryParse((text ?? "").Trim().Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out value) && value >= least && value <= most;
+
+    private string? refusal;
+
+    private Itinerary? Bad(string message)
+    {
+        refusal = message;
+        return null;
+    }
+}

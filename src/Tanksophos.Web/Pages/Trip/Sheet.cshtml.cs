@@ -1,0 +1,28 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Tanksophos.Data;
+using Tanksophos.Web.App;
+using Tanksophos.Web.Words;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>The plan on one page of paper.</summary>
+public sealed class TripSheetModel(Household house, TripStore trips, TripDesk desk) : PageModel
+{
+    private TripNow? now;
+
+    public TripNow Now => now!;
+
+    public PlanWords Words => new(house.Rig!.Rig, house.Units);
+
+    public IReadOnlyList<PlanRun> Runs => Now.Plan is { } plan ? PlanRun.Of(Now, plan.Actions) : [];
+
+    public IActionResult OnGet(int? trip)
+    {
+        var rig = house.Rig!;
+        var stored = trip is { } id ? trips.Find(rig.Id, id) : trips.Current(rig.Id, house.Now);
+        if (stored is not { Removed: false }) return NotFound();
+        now = desk.Of(rig, stored);
+        return Page();
+    }
+}

@@ -1,0 +1,197 @@
+using System.Globalization;
+using NodaTime;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Trips;
+using Tanksophos.Web.App;
+
+namespace Tanksophos.Web.Words;
+
+/// <summary>Actions that are done in one go: a dump run, or one thing.</summary>
+/// <param name="Key">The same as long as the run keeps its stop, day and kind.</param>
+/// <param name="At">When it begins.</param>
+/// <param name="Until">When its last action begins.</param>
+/// <param name="Stop">The stop.</param>
+/// <param name="Actions">Its actions in order.</param>
+public sealed record PlanRun(string Key, OffsetDateTime At, OffsetDateTime Until, Stop Stop, IReadOnlyList<PlanAction> Actions)
+{
+    /// <summary>Whether something is dumped in it.</summary>
+    public bool Dumps => Actions.Any(a => a.Kind == PlanActionKind.Dump);
+
+    /// <summary>Actions in runs, in the order of time: those of one stop that follow each other within half an hour, where one of them is a dump; else each kind by itself.</summary>
+    public static IReadOnlyList<PlanRun> Of(TripNow trip, IReadOnlyList<PlanAction> actions)
+    {
+        ArgumentNullException.ThrowIfNull(trip);
+        ArgumentNullException.ThrowIfNull(actions);
+        var runs = new List<List<PlanAction>>();
+        foreach (var action in actions)
+        {
+            var last = runs.Count > 0 ? runs[^1] : null;
+            var near = last is not null && last[0].Stop == action.Stop && action.At.ToInstant() - last[^1].At.ToInstant() <= Duration.FromMinutes(30);
+            var same = near && last!.TrueForAll(a => a.Kind == action.Kind && a.At.Equals(action.At));
+            var run = near && action.Kind is not (PlanActionKind.FillJug or PlanActionKind.Divert or PlanActionKind.ScrubBeforeDrive) && (last!.Any(InRun) || InRun(action)) && last!.TrueForAll(a => a.Kind is not (PlanActionKind.Divert or PlanActionKind.FillJug or PlanActionKind.ScrubBeforeDrive));
+            if (same || run) last!.Add(action);
+            else runs.Add([action]);
+        }
+        var seen = new Dictionary<string, int>();
+        return [.. runs.Select(r =>
+        {
+            var stop = trip.Stop(r[0].Stop);
+            var local = r[0].At.ToInstant().InZone(stop.Zone);
+            var kind = r.Any(a => a.Kind == PlanActionKind.Dump) ? "run" : Codes<PlanActionKind>.Word(r[0].Kind);
+            var key = $"{stop.Id}-{kind}-{local.Date.ToString("uuuuMMdd", CultureInfo.InvariantCulture)}";
+            var n = seen[key] = seen.GetValueOrDefault(key) + 1;
+            return new PlanRun(n == 1 ? key : $"{key}-{n}", r[0].At, r[^1].At, stop, r);
+        })];
+
+        static bool InRun(PlanAction a) => a.Kind is PlanActionKind.Dump or PlanActionKind.TopUp;
+    }
+}
+
+/// <summary>Says a plan in a person's units.</summary>
+public sealed class PlanWords(Rig rig, Units units)
+{
+    /// <summary>What a run is, in a few words.</summary>
+    public string Title(PlanRun run)
+    {
+        ArgumentNullException.ThrowIfNull(run);
+        var dumps = run.Actions.Where(a => a.Kind == PlanActionKind.Dump).ToList();
+        if (dumps.Count == 0)
+        {
+            var first = run.Actions[0];
+            var tanks = EntryWords.And([.. run.Actions.Select(a => Name(a.Tank)).Where(n => n.Length > 0).Distinct()]);
+            return first.Kind switch
+            {
+                PlanActionKind.CloseValve => $"Close {tanks}",
+                PlanActionKind.OpenValve => $"Open {tanks}",
+                _ => Line(first),
+            };
+        }
+        var black = dumps.Where(a => rig.Find(a.Tank)?.Role == TankRole.Black).ToList();
+        var gray = dumps.Except(black).Select(a => Name(a.Tank)).ToList();
+        if (black.Count == 0) return $"Dump {EntryWords.And(gray)}";
+        var top = run.Actions.FirstOrDefault(a => a.Kind == PlanActionKind.TopUp);
+        var share = black[0].ExpectedL is { } litres && rig.Find(black[0].Tank) is { } tank ? $" at {StepWords.Percent(litres / tank.CapacityL)}" : "";
+        return $"Dump run: {(top is null ? "" : $"top up {units.Volume(top.WaterL ?? 0)}, ")}{EntryWords.And([.. black.Select(a => Name(a.Tank))])}{share}{(gray.Count > 0 ? ", then gray" : "")}";
+    }
+
+    /// <summary>One action in a line.</summary>
+    public string Line(PlanAction a)
+    {
+        ArgumentNullException.ThrowIfNull(a);
+        var tank = rig.Find(a.Tank);
+        var water = a.WaterL is { } w ? units.Volume(w) : "";
+        return a.Kind switch
+        {
+            PlanActionKind.Dump => $"Dump {Name(a.Tank)}{(a.ExpectedL is { } l && tank is not null ? $": about {units.Volume(l)}, {StepWords.Percent(l / tank.CapacityL)}" : "")}",
+            PlanActionKind.Flush => $"Flush {Name(a.Tank)}: {(a.Method is { } m ? Method(m) : "rinse")}, {(a.Cycles == 1 ? "once" : $"{a.Cycles} times")}, {water} in all",
+            PlanActionKind.CloseValve => $"Close the {Name(a.Tank)} valve",
+            PlanActionKind.OpenValve => $"Open the {Name(a.Tank)} valve",
+            PlanActionKind.TopUp => $"Top up {Name(a.Tank)} with {water}",
+            PlanActionKind.StarterWater => $"Starter water into {Name(a.Tank)}: {water}",
+            PlanActionKind.Dose => $"Dose {Name(a.Tank)}: {Amount(a)} of {EntryWords.Spaced(a.Recipe!.Value)}",
+            PlanActionKind.ScrubBeforeDrive => $"Travel scrub into {Name(a.Tank)}: {Amount(a)} with {water} of warm water",
+            PlanActionKind.FillJug => $"Fill the jug: {water}",
+            PlanActionKind.Divert => $"Put {StepWords.Percent(a.ShareToBlack)} of the gray water down the toilet",
+            PlanActionKind.CutUse => "Use less water",
+            _ => "Water into the traps of drains that are not used",
+        };
+    }
+
+    /// <summary>The usual caution at an action; null where none is needed.</summary>
+    public static string? Caution(PlanRun run)
+    {
+        ArgumentNullException.ThrowIfNull(run);
+        if (run.Actions.Any(a => a.Kind == PlanActionKind.TopUp)) return "Gloves on, eyes covered. Stay at the water while a closed tank fills: an overfilled one comes out on the roof.";
+        if (run.Dumps) return "Gloves on, eyes covered, children and pets away. Hose attached at both ends before any valve moves; never leave a closed fill.";
+        if (run.Actions.Any(a => a.Kind == PlanActionKind.ScrubBeforeDrive)) return "Read the labels. Never with bleach, and with no other cleaner in the tank.";
+        if (run.Actions.Any(a => a.Kind == PlanActionKind.Dose)) return "The label outranks this amount. One product at a time, never with bleach.";
+        return run.Actions.Any(a => a.Kind == PlanActionKind.OpenValve) ? "Hose attached at both ends first." : run.Actions.Any(a => a.Kind == PlanActionKind.FillJug) ? "A jug for the toilet never holds drinking water." : null;
+    }
+
+    /// <summary>What would mend a risk, in a line.</summary>
+    public string Mend(PlanMend mend, TripNow trip)
+    {
+        ArgumentNullException.ThrowIfNull(mend);
+        ArgumentNullException.ThrowIfNull(trip);
+        var stop = trip.Stop(mend.Stop);
+        string When(OffsetDateTime at) => at.ToInstant().InZone(stop.Zone).ToString("ddd d MMM", CultureInfo.InvariantCulture);
+        return mend.Advice switch
+        {
+            PlanAdvice.DivertToBlack => $"Put {StepWords.Percent(mend.ShareToBlack)} of the gray water down the toilet",
+            PlanAdvice.CutUse => $"Use {StepWords.Percent(mend.ToFraction)} of the water you would",
+            PlanAdvice.DumpEarlier => $"Dump once more at {stop.Name}{(mend.At is { } at ? $", {When(at)}" : "")}, below the rush level",
+            PlanAdvice.LeaveEarlier => $"Leave {stop.Name} a day earlier",
+            PlanAdvice.ShortenStay => $"Shorten {stop.Name} by {mend.Days} days",
+            PlanAdvice.AddStation => $"Drive to a dump station near {stop.Name}{(mend.At is { } on ? $" on {When(on)}" : "")}",
+            _ => "Leave a flush out",
+        };
+    }
+
+    /// <summary>Why a plan became another.</summary>
+    public string Reason(PlanReason reason, TimeWords times)
+    {
+        ArgumentNullException.ThrowIfNull(reason);
+        ArgumentNullException.ThrowIfNull(times);
+        var name = TimeWords.Capital(Name(reason.Tank));
+        string Figures() => $": {units.Volume(reason.FoundL ?? 0)} believed, {units.Volume(reason.ExpectedL ?? 0)} planned";
+        return reason.Reason switch
+        {
+            ChangeReason.StopsChanged => "You changed the stops or what you want of them.",
+            ChangeReason.RulesChanged => "The rig or its house rules were changed.",
+            ChangeReason.FullerThanPlanned => $"{name} is fuller than planned{Figures()}.",
+            ChangeReason.EmptierThanPlanned => $"{name} is emptier than planned{Figures()}.",
+            ChangeReason.DumpedUnplanned => $"{name} was dumped {times.At(reason.At!.Value.ToInstant())}, which was not in the plan.",
+            ChangeReason.NotDumped => $"{name} was to be dumped {times.At(reason.At!.Value.ToInstant())}, and no dump is in the log.",
+            _ => "The tanks and your use are known better than before.",
+        };
+    }
+
+    /// <summary>What became of a run.</summary>
+    public static string Became(RunChange change, TripNow trip, TimeWords times)
+    {
+        ArgumentNullException.ThrowIfNull(change);
+        ArgumentNullException.ThrowIfNull(trip);
+        ArgumentNullException.ThrowIfNull(times);
+        var place = trip.Trip?.Stops.FirstOrDefault(s => s.Id == change.Stop)?.Name ?? trip.Stored.Itinerary.Stops.FirstOrDefault(s => s.Id == change.Stop)?.Name;
+        var what = $"{(change.Role == TankRole.Black ? "Dump run" : "Gray dump")}{(place is null ? "" : $" at {place}")}";
+        return (change.Was, change.Is) switch
+        {
+            ({ } was, { } now) => $"{what}: {times.At(now.ToInstant())} instead of {times.At(was.ToInstant())}",
+            (null, { } now) => $"{what} added: {times.At(now.ToInstant())}",
+            ({ } was, null) => $"{what} {times.At(was.ToInstant())} fell away",
+            _ => what,
+        };
+    }
+
+    /// <summary>A stop's hookup, with what a station's tap is like.</summary>
+    public static string HookupWords(Stop stop)
+    {
+        ArgumentNullException.ThrowIfNull(stop);
+        return HookupWords(stop.Hookup) + (stop.Hookup == StopHookup.DumpStation ? stop.RinseWater switch { RinseWater.Threaded => ", hose fits", RinseWater.None => ", no water", _ => ", no thread" } + (stop.Busy ? ", busy" : "") : stop.DumpStation ? ", station there" : "");
+    }
+
+    /// <summary>A hookup in words.</summary>
+    public static string HookupWords(StopHookup hookup) => hookup switch
+    {
+        StopHookup.Full => "water and sewer",
+        StopHookup.Partial => "water, no sewer",
+        StopHookup.GrayDrain => "water, gray may run off",
+        StopHookup.Dry => "dry camping",
+        StopHookup.DumpStation => "dump station",
+        _ => "storage",
+    };
+
+    private string Name(string? tank) => rig.Find(tank)?.Name is { Length: > 0 } n ? char.ToLowerInvariant(n[0]) + n[1..] : "";
+
+    private static string Method(FlushMethod method) => method switch
+    {
+        FlushMethod.BuiltIn => "built-in head",
+        FlushMethod.Bucket => "jug",
+        FlushMethod.Pedal => "toilet pedal",
+        FlushMethod.Reverse => "reverse flush",
+        _ => EntryWords.Spaced(method),
+    };
+
+    private static string Amount(PlanAction a) => a.Amount ?? "a dose";
+}
