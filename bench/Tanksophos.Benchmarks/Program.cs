@@ -6,6 +6,7 @@ namespace Tanksophos.Benchmarks;
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- pages         the pages with ten years of entries beside a bare page
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- imports       importing ten years of entries beside raw inserts
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- seasons       how well levels and faulty probes are known over simulated seasons; with "docs" into docs/belief.md
+// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- trips         plans lived through by a thousand households each, beside two habits; with "docs" into docs/trips.md
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- --filter '*'  all benchmarks
 internal static class Bench
 {
@@ -15,6 +16,7 @@ internal static class Bench
         if (args is ["pages", ..]) return await Pages.MeasureAsync(rounds: 100);
         if (args is ["imports", ..]) return Imports.Measure(rounds: 5);
         if (args is ["seasons", ..]) return Seasons.Measure(200, args is [_, "tuning"] ? Seasons.TuningSeeds : Seasons.ReportSeeds, args is [_, "docs"] ? Path.Combine("docs", "belief.md") : null);
+        if (args is ["trips", ..]) return TripLives.Measure(200, args is [_, "docs"] ? Path.Combine("docs", "trips.md") : null);
         BenchmarkSwitcher.FromAssembly(typeof(Bench).Assembly).Run(args);
         return 0;
     }

@@ -19,10 +19,14 @@ internal sealed class Lives
     private readonly double[][] factor; // by tank, by life
     private readonly Dictionary<int, double[][]> days = [];
     private readonly LocalDate first;
+    private readonly int draw;
 
-    public Lives(Trip trip)
+    /// <summary>Draws them.</summary>
+    /// <param name="trip">The trip.</param>
+    /// <param name="draw">Another number gives other lives: what was found with some is judged by others, so that the finding does not flatter itself.</param>
+    public Lives(Trip trip, int draw = 0)
     {
-        this.trip = trip;
+        (this.trip, this.draw) = (trip, draw);
         first = trip.Start.At.Date;
         var usage = trip.Rig.Usage ?? Usage.Default;
         var tanks = trip.Rig.Tanks;
@@ -30,7 +34,7 @@ internal sealed class Lives
         Start = new double[tanks.Count][];
         for (var t = 0; t < tanks.Count; t++)
         {
-            var random = new SeededRandom(4711 + t);
+            var random = new SeededRandom(4711 + t + 1_000_003L * draw);
             factor[t] = [.. Spread(random).Select(z => Math.Exp(usage.For(tanks[t].Role).LogSd * z))];
             var band = trip.Start.Levels.GetValueOrDefault(tanks[t].Id);
             Start[t] = [.. Spread(random).Select(z => Math.Clamp(band.P50L + z * (z < 0 ? band.P50L - band.P05L : band.P95L - band.P50L) / 1.645, 0, tanks[t].CapacityL))];
@@ -121,7 +125,7 @@ internal sealed class Lives
         var made = new double[trip.Rig.Tanks.Count][];
         for (var t = 0; t < made.Length; t++)
         {
-            var random = new SeededRandom(90_001 + index * 131L + t * 17L);
+            var random = new SeededRandom(90_001 + index * 131L + t * 17L + 1_000_003L * draw);
             made[t] = [.. Enumerable.Range(0, Count).Select(_ => random.Scatter(Usage.DayLogSd))];
         }
         return days[index] = made;

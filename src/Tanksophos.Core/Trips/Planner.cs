@@ -10,7 +10,7 @@ namespace Tanksophos.Core.Trips;
 public static class Planner
 {
     private static readonly double[] Shares = [0.05, 0.1, 0.15, 0.2, 0.25];
-    private const int MostTries = 4;
+    private const int MostTries = 6;
 
     /// <summary>Plans a trip.</summary>
     /// <exception cref="ArgumentNullException">No trip is given.</exception>
@@ -19,10 +19,10 @@ public static class Planner
     {
         ArgumentNullException.ThrowIfNull(trip);
         if (trip.Stops.Count == 0) throw new ArgumentException("A trip needs at least one stop.", nameof(trip));
-        var lives = new Lives(trip);
+        var (lives, judges) = (new Lives(trip), new Lives(trip, draw: 1));
         var allowed = (int)Math.Floor(trip.Rules.OverflowRisk * Lives.Count);
         var plain = new PlanGrid(trip, lives, new double[trip.Stops.Count]);
-        var best = Within(plain, lives, allowed);
+        var best = Within(plain, judges, allowed);
         var grids = new List<PlanGrid> { plain };
         // Part of the dish and warm-up water down the toilet: where it makes a plan hold, or saves dumps; as little of it, at as few stops, as does that.
         foreach (var share in Shares)
@@ -31,25 +31,25 @@ public static class Planner
             if (plain.Blacks.Length == 0 || plain.Grays.Length == 0 || all.All(x => x == 0)) break;
             var grid = new PlanGrid(trip, lives, all);
             grids.Add(grid);
-            if (Better(grid, best) is { } diverted) best = Fewer(diverted, lives, allowed);
+            if (Better(grid, best) is { } diverted) best = Fewer(diverted, lives, judges, allowed);
         }
         if (best is { } found)
         {
             // More starter water before dry stretches, where there is room for it.
-            var generous = new PlanWriter(found.Grid, lives, found.Found, generous: true).Write();
-            return generous.Feasible ? generous : new PlanWriter(found.Grid, lives, found.Found, generous: false).Write();
+            var generous = new PlanWriter(found.Grid, judges, found.Found, generous: true).Write();
+            return generous.Feasible ? generous : new PlanWriter(found.Grid, judges, found.Found, generous: false).Write();
         }
-        return LeastBad(grids, lives, allowed);
+        return LeastBad(grids, judges, allowed);
 
         (PlanGrid Grid, PlanFound Found)? Better(PlanGrid grid, (PlanGrid Grid, PlanFound Found)? than)
         {
             if (than is { } b && new PlanSearch(grid, allowed).AtLeast().ThroughDumps.CompareTo(b.Found.Cost.ThroughDumps) >= 0) return null;
-            return Within(grid, lives, allowed) is { } made && (than is not { } t || made.Found.Cost.ThroughDumps.CompareTo(t.Found.Cost.ThroughDumps) < 0) ? made : null;
+            return Within(grid, judges, allowed) is { } made && (than is not { } t || made.Found.Cost.ThroughDumps.CompareTo(t.Found.Cost.ThroughDumps) < 0) ? made : null;
         }
     }
 
     // Stops that need not divert for the same dumps are left out; then the plan is sought again.
-    private static (PlanGrid Grid, PlanFound Found) Fewer((PlanGrid Grid, PlanFound Found) made, Lives lives, int allowed)
+    private static (PlanGrid Grid, PlanFound Found) Fewer((PlanGrid Grid, PlanFound Found) made, Lives lives, Lives judges, int allowed)
     {
         var shares = (double[])made.Grid.Divert.Clone();
         for (var i = 0; i < shares.Length; i++)
@@ -57,21 +57,21 @@ public static class Planner
             if (shares[i] == 0) continue;
             double[] less = [.. shares];
             less[i] = 0;
-            if (new PlanWriter(new PlanGrid(made.Grid.Trip, lives, less), lives, made.Found, generous: false).Lost() <= allowed) shares = less;
+            if (new PlanWriter(new PlanGrid(made.Grid.Trip, lives, less), judges, made.Found, generous: false).Lost() <= allowed) shares = less;
         }
         if (shares.SequenceEqual(made.Grid.Divert)) return made;
-        return Within(new PlanGrid(made.Grid.Trip, lives, shares), lives, allowed) is { } fewer && fewer.Found.Cost.ThroughDumps.CompareTo(made.Found.Cost.ThroughDumps) <= 0 ? fewer : made;
+        return Within(new PlanGrid(made.Grid.Trip, lives, shares), judges, allowed) is { } fewer && fewer.Found.Cost.ThroughDumps.CompareTo(made.Found.Cost.ThroughDumps) <= 0 ? fewer : made;
     }
 
-    // The cheapest plan whose risk, lived through action by action, is within the rule; the search counts in moments and may be a life or two off.
-    private static (PlanGrid Grid, PlanFound Found)? Within(PlanGrid grid, Lives lives, int allowed)
+    // The cheapest plan whose risk, lived through action by action and in other lives than it was found with, is within the rule.
+    private static (PlanGrid Grid, PlanFound Found)? Within(PlanGrid grid, Lives judges, int allowed)
     {
         var rule = allowed;
         if (LifeSet.Counted(new PlanEffort(grid).Lost) > allowed + Lives.Count / 64) return null;
         for (var tries = 0; tries < MostTries && allowed >= 0; tries++)
         {
             if (new PlanSearch(grid, allowed).Best() is not { } best) return null;
-            var lost = new PlanWriter(grid, lives, best, generous: false).Lost();
+            var lost = new PlanWriter(grid, judges, best, generous: false).Lost();
             if (lost <= rule) return (grid, best);
             allowed -= Math.Max(1, lost - rule);
         }
@@ -79,14 +79,14 @@ public static class Planner
     }
 
     // Nothing holds. The stretches that overflow whatever is done are kept as short as the stops allow; around them the plan keeps the rule.
-    private static Plan LeastBad(List<PlanGrid> grids, Lives lives, int allowed)
+    private static Plan LeastBad(List<PlanGrid> grids, Lives judges, int allowed)
     {
         var (grid, effort) = grids.Select(g => (Grid: g, Effort: new PlanEffort(g))).MinBy(x => LifeSet.Counted(x.Effort.Lost));
         foreach (var stretch in effort.Worst(allowed)) grid.Excuse(stretch.Role, stretch.From, stretch.To);
         var found = new PlanSearch(grid, allowed).Best();
         // With wishes in the way even that may fail: then the rest may lose what it must.
         for (var more = allowed * 2 + 8; found is null && more < Lives.Count * 2; more *= 2) found = new PlanSearch(grid, Math.Min(more, Lives.Count - 1)).Best();
-        return new PlanWriter(grid, lives, found ?? effort.Everything(), generous: false).Write();
+        return new PlanWriter(grid, judges, found ?? effort.Everything(), generous: false).Write();
     }
 }
 

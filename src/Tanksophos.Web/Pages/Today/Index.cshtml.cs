@@ -22,8 +22,16 @@ namespace Tanksophos.Web.Pages;
 /// <param name="Others">The rig's other tanks.</param>
 public sealed record TankView(TankBelief Belief, TankOutlook Outlook, TroughGeometry Trough, string Capacity, IReadOnlyList<Tank> Others);
 
+/// <summary>Something to do, from the log or from the plan of a trip.</summary>
+/// <param name="Text">Its words.</param>
+/// <param name="Urgent">Whether it goes before everything.</param>
+/// <param name="Due">When; null for no hour.</param>
+/// <param name="Step">The step of the log's advice; null if it is planned.</param>
+/// <param name="Run">The planned run; null if it is advice.</param>
+public sealed record TodayItem(StepText Text, bool Urgent, Instant? Due, NextStep? Step, PlanRun? Run);
+
 /// <summary>What to do next, what is in the tanks, and logging what happens.</summary>
-public sealed class TodayModel(Household house, RigStore store, RigMemory memory) : FormPage
+public sealed class TodayModel(Household house, RigStore store, RigMemory memory, TripDesk desk) : FormPage
 {
     public const string Logged = "logged";
     public const string LoggedKey = "logged-key";
@@ -37,6 +45,9 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
         [.. Picture.Belief.Tanks.Select(t => new TankView(t, Advice[t.Tank.Id], new TroughGeometry(t.Tank, t.Level, Advice[t.Tank.Id].DumpLevelL), house.Units.Volume(t.Tank.CapacityL), [.. Picture.Logbook.Rig.Tanks.Where(o => o.Id != t.Tank.Id)]))];
 
     public StepWords Steps => new(Picture, house.Units, house.Times);
+
+    /// <summary>What to do next, from the log and from the trip's plan: what is urgent first, then by the hour.</summary>
+    public IReadOnlyList<TodayItem> Items => items ??= Collect();
 
     public RibbonGeometry Ribbon => Picture.Ribbon(house.Zone);
 
@@ -204,6 +215,30 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
     private RedirectToPageResult Back(string? tank) =>
         Request.Form["back"] == "sensors" ? RedirectToPage("/Sensors/Index", new { tank }) : RedirectToPage();
 
+    // With a trip under way its plan says when to dump, and to open and close gray; the rest comes from the log alone.
+    private List<TodayItem> Collect()
+    {
+        var trip = desk.Current(house.Rig!) is { Trip: not null, Plan: not null } t && t.Stored.Itinerary.Begins < house.Now + Soon ? t : null;
+        var words = Steps;
+        var made = Advice.Steps.Where(s => s.Urgent || trip is null || !Planned.Contains(s.Code))
+            .Select(s => new TodayItem(words.Of(s), s.Urgent, s.Due, s, null)).ToList();
+        if (trip is not null)
+        {
+            var plan = new PlanWords(house.Rig!.Rig, house.Units);
+            foreach (var run in PlanRun.Of(trip, trip.Plan!.Actions).Where(r => r.At.ToInstant() < house.Now + Ahead).Take(4))
+            {
+                var text = new StepText(TimeWords.Capital(house.Times.At(run.At.ToInstant())), plan.Title(run), run.Actions[0].Why,
+                    [.. run.Actions.Skip(run.Dumps ? 0 : 1).Select(plan.Line), $"From the plan of {trip.Stored.Itinerary.Name}, at {run.Stop.Name}."], PlanWords.Caution(run));
+                made.Add(new TodayItem(text, false, run.At.ToInstant(), null, run));
+            }
+        }
+        return [.. made.Select((m, i) => (m, i)).OrderByDescending(x => x.m.Urgent).ThenBy(x => x.m.Urgent ? Instant.MinValue : x.m.Due ?? Instant.MaxValue).ThenBy(x => x.i).Select(x => x.m)];
+    }
+
+    private static readonly StepCode[] Planned = [StepCode.DumpBlack, StepCode.TopUpAndDump, StepCode.CloseGray, StepCode.DumpGray, StepCode.OpenGray, StepCode.FindSewer, StepCode.FindGrayDrain];
+    private static readonly Duration Soon = Duration.FromDays(2), Ahead = Duration.FromDays(4);
+
+    private List<TodayItem>? items;
     private IReadOnlyList<TankView>? tanks;
     private IReadOnlyList<LogEntry>? usual;
 
