@@ -76,6 +76,7 @@ public sealed record TripProgress(IReadOnlyList<PlanAction> Planned, IReadOnlyDi
     private static readonly Duration Grace = Duration.FromHours(3);
     // Hours by which a run may move without being worth a word.
     private static readonly Duration Moved = Duration.FromHours(5);
+    private static readonly Duration SameRun = Duration.FromHours(3);
     private const double WorthSaying = 0.12;
 
     /// <summary>Nothing planned, nothing done.</summary>
@@ -119,6 +120,8 @@ public sealed record TripProgress(IReadOnlyList<PlanAction> Planned, IReadOnlyDi
         }
         var changes = Changes.ToList();
         // What was missed is still a change; what is done is none.
+        // The rest of a run that was begun belongs to what is done.
+        open.RemoveAll(a => done.Any(d => d.Action.Stop == a.Stop && Far(d.Action.At, a.At) < SameRun));
         var runs = SeenUntil == Instant.MinValue ? [] : Compared(trip, open, plan.Actions);
         if (runs.Count > 0) changes.Insert(0, new PlanChange(now, runs, reasons.Count > 0 ? reasons : [new PlanReason(ChangeReason.KnownBetter)]));
         if (changes.Count > MostChanges) changes.RemoveRange(MostChanges, changes.Count - MostChanges);
@@ -197,7 +200,7 @@ public sealed record TripProgress(IReadOnlyList<PlanAction> Planned, IReadOnlyDi
         foreach (var dump in actions.Where(a => a.Kind == PlanActionKind.Dump).OrderBy(a => a.At.ToInstant()))
         {
             // What follows within the run is no run of its own.
-            if (last is { } l && Far(dump.At, l) < Duration.FromHours(3)) continue;
+            if (last is { } l && Far(dump.At, l) < SameRun) continue;
             last = dump.At;
             var key = (dump.Stop, trip.Rig.Find(dump.Tank)?.Role ?? TankRole.Black);
             if (!runs.TryGetValue(key, out var list)) runs[key] = list = [];

@@ -176,6 +176,109 @@ public class PlannerTests
     }
 
     [Fact]
+    public void A_wish_is_kept_and_planned_around()
+    {
+        var trip = ThreeStops();
+        var at = Planner.Make(trip).Actions.First(a => a is { Kind: PlanActionKind.Dump, Tank: "black" });
+        var plan = Planner.Make(trip with { Wishes = [new TripWish("site", TankRole.Black, DumpWish.NotHere)] });
+        plan.Actions.ShouldNotContain(a => a.Kind == PlanActionKind.Dump && a.Tank == "black" && a.Stop == "site");
+        at.Stop.ShouldBe("site");
+
+        plan = Planner.Make(trip with { Wishes = [new TripWish("station", TankRole.Black, DumpWish.Here)] });
+        plan.Actions.ShouldContain(a => a.Kind == PlanActionKind.Dump && a.Tank == "black" && a.Stop == "station");
+
+        plan = Planner.Make(trip with { Wishes = [new TripWish("station", TankRole.Gray, DumpWish.NotHere), new TripWish("station", TankRole.Black, DumpWish.NotHere)] });
+        plan.Actions.ShouldNotContain(a => a.Kind == PlanActionKind.Dump && a.Stop == "station");
+    }
+
+    [Fact]
+    public void Gray_that_would_want_more_than_two_batches_a_day_stands_open_and_says_why()
+    {
+        var trip = Trip(new HouseRules { GrayAtFullHookup = GrayAtFullHookup.Batch }, Stop("site", 0, 4, StopHookup.Full, people: 7));
+        Planner.Make(trip).Actions.First(a => a.Kind == PlanActionKind.OpenValve).Why.ShouldContain("two dumps a day");
+        Planner.Make(Trip(new HouseRules { GrayAtFullHookup = GrayAtFullHookup.Batch }, Stop("site", 0, 4, StopHookup.Full))).Actions.ShouldNotContain(a => a.Kind == PlanActionKind.OpenValve);
+    }
+
+    [Fact]
+    public void Heat_doubles_the_dose_of_the_fill_it_falls_into()
+    {
+        var trip = Trip(null, Stop("a", 0, 2, StopHookup.Full), Stop("b", 2, 5, StopHookup.Dry) with { HighC = 33 }, Stop("c", 5, 8, StopHookup.Full));
+        var doses = Planner.Make(trip with { Start = trip.Start with { Levels = new Dictionary<string, LevelBand> { ["black"] = new(85, 90, 95) } } }).Actions.Where(a => a.Kind == PlanActionKind.Dose).ToList();
+        doses.First(d => d.Stop == "a").Amount.ShouldBe("16 fl oz (473 mL)");
+        doses.Last(d => d.Stop == "c").Amount.ShouldBe("8 fl oz (237 mL)");
+    }
+
+    [Fact]
+    public void Before_days_without_water_half_as_much_again_covers_the_bottom_where_there_is_room()
+    {
+        var trip = Trip(null, Stop("a", 0, 2, StopHookup.Full), Stop("b", 2, 5, StopHookup.Dry), Stop("c", 5, 8, StopHookup.Full));
+        var plan = Planner.Make(trip with { Rig = Known, Start = trip.Start with { Levels = new Dictionary<string, LevelBand> { ["black"] = new(95, 99, 103) } } });
+        var waters = plan.Actions.Where(a => a.Kind == PlanActionKind.StarterWater).ToList();
+        waters.First(w => w.Stop == "a").WaterL!.Value.ShouldBe(1.5 * waters.Last().WaterL!.Value, 0.2);
+    }
+
+    private static Rig Known => Rig with { Usage = new Usage(Usage.Default.Black with { LogSd = 0.1 }, Usage.Default.Gray with { LogSd = 0.1 }) };
+
+    [Fact]
+    public void Travel_scrubs_go_in_before_drives_to_a_dump_as_house_and_course_want_it()
+    {
+        // Long drives to sewers, a dump at each.
+        var trip = Trip(null, Stop("a", 0, 8, StopHookup.Dry, 1), Stop("b", 8, 9, StopHookup.Full), Stop("c", 9, 17, StopHookup.Dry, 1), Stop("d", 17, 18, StopHookup.Full)) with { Rig = Known, Wishes = [new TripWish("b", TankRole.Black, DumpWish.Here)] };
+        int Scrubs(HouseRules rules, int due = 0) => Planner.Make(trip with { Rules = rules, ScrubsDue = due }).Actions.Count(a => a.Kind == PlanActionKind.ScrubBeforeDrive);
+        var usual = Planner.Make(trip with { ScrubsDue = 4 });
+        foreach (var scrub in usual.Actions.Where(a => a.Kind == PlanActionKind.ScrubBeforeDrive))
+            usual.Actions.ShouldContain(a => a.Kind == PlanActionKind.Dump && a.Tank == "black" && a.At.ToInstant() > scrub.At.ToInstant() && a.At.ToInstant() - scrub.At.ToInstant() < Duration.FromHours(12), "the drive ends at a dump");
+        Scrubs(HouseRules.Default, due: 4).ShouldBeGreaterThanOrEqualTo(Scrubs(HouseRules.Default));
+        Scrubs(HouseRules.Default with { DeepClean = DeepCleanRule.EveryFewTrips }).ShouldBe(0);
+        Scrubs(HouseRules.Default with { Treatment = TreatmentSchool.WaterOnly }).ShouldBe(0);
+    }
+
+    [Fact]
+    public void Before_storage_the_starter_water_says_what_the_house_wants_of_it()
+    {
+        string Why(HouseRules rules, double high = 20) => Planner.Make(Trip(rules, Stop("site", 0, 4, StopHookup.Full), Stop("shed", 4, 20, StopHookup.Storage, 0) with { HighC = high })).Actions.Last(a => a.Kind == PlanActionKind.StarterWater).Why;
+        Why(HouseRules.Default).ShouldContain("treated water");
+        Why(new HouseRules { Storage = StorageRule.FullOfWater }).ShouldContain("fresh water");
+        Why(new HouseRules { Storage = StorageRule.Dry }).ShouldContain("dry");
+        Why(HouseRules.Default, high: -4).ShouldContain("antifreeze");
+    }
+
+    [Fact]
+    public void The_last_flush_of_a_trip_is_longer_than_one_while_staying()
+    {
+        var plan = Planner.Make(Trip(new HouseRules { MaxDays = 4 }, Stop("site", 0, 12, StopHookup.Full, 3)) with { Rig = Known with { Equipment = new Equipment { FlushInlet = true } } });
+        var cycles = plan.Actions.Where(a => a.Kind == PlanActionKind.Flush).Select(a => a.Cycles!.Value).ToList();
+        cycles.Count.ShouldBeGreaterThan(1);
+        cycles[0].ShouldBe(2);
+        cycles[^1].ShouldBe(5);
+    }
+
+    [Fact]
+    public void Costs_compare_term_by_term_and_add_up()
+    {
+        PlanCost[] order = [PlanCost.Waiting(9), PlanCost.Money(3, 0), PlanCost.Distance(0.2), PlanCost.Dumps(1), PlanCost.GrayShort(0.1), PlanCost.CarriedHome, PlanCost.Late(0.1), PlanCost.Away(1), PlanCost.Low(1)];
+        for (var i = 1; i < order.Length; i++)
+        {
+            order[i].CompareTo(order[i - 1]).ShouldBePositive();
+            // However much of a lesser term there is in the longest trip, it does not reach the next.
+            var many = PlanCost.None;
+            for (var n = 0; n < 400; n++) many += order[i - 1];
+            if (order[i - 1] != PlanCost.CarriedHome) order[i].CompareTo(many).ShouldBePositive($"term {i}");
+        }
+        (PlanCost.Dumps(2) + PlanCost.Dumps(3)).ShouldBe(PlanCost.Dumps(5));
+        (PlanCost.Impossible + PlanCost.Low(1)).ShouldBe(PlanCost.Impossible);
+        (PlanCost.Dumps(1) + PlanCost.Waiting(5)).ThroughDumps.ShouldBe((PlanCost.Dumps(1) + PlanCost.Money(7, 1)).ThroughDumps);
+    }
+
+    [Fact]
+    public void A_rank_among_lives_is_what_sorting_gives() =>
+        Gen.Double[-5, 5].Array[1, 300].Select(Gen.Int[0, 299]).Sample((values, at) =>
+        {
+            var rank = at % values.Length;
+            Lives.Ranked([.. values], rank).ShouldBe(values.Order().ElementAt(rank));
+        });
+
+    [Fact]
     public void The_command_plans_the_example_and_refuses_what_it_cannot_read()
     {
         using var plan = JsonDocument.Parse(Commands.Plan(File.ReadAllBytes(Path.Combine(AppContext.BaseDirectory, "examples", "trip.json")), pretty: false).Line);

@@ -52,6 +52,27 @@ public sealed partial class AccessMatrixTests : IDisposable
         ["Rig Post Draw"] = Least.Owner,
         ["Rules Get"] = Least.Guest,
         ["Rules Post"] = Least.Owner,
+        ["Trip Get"] = Least.Guest,
+        ["Trip Get Calendar"] = Least.Guest,
+        ["Trip Get Document"] = Least.Guest,
+        ["Trip Get Plan"] = Least.Guest,
+        ["Trip Get Compare"] = Least.Guest,
+        ["Trip Post New"] = Least.Crew,
+        ["Trip Post Add"] = Least.Crew,
+        ["Trip Post Stop"] = Least.Crew,
+        ["Trip Post Stretch"] = Least.Crew,
+        ["Trip Post Hookup"] = Least.Crew,
+        ["Trip Post Move"] = Least.Crew,
+        ["Trip Post DropStop"] = Least.Crew,
+        ["Trip Post Wish"] = Least.Crew,
+        ["Trip Post Rename"] = Least.Crew,
+        ["Trip Post Back"] = Least.Crew,
+        ["Trip Post Remove"] = Least.Crew,
+        ["Trip Post Restore"] = Least.Crew,
+        ["Trip Post Import"] = Least.Crew,
+        ["Trip Post Feed"] = Least.Owner,
+        ["Trip Post FeedOff"] = Least.Owner,
+        ["TripSheet Get"] = Least.Guest,
         ["Rigs Get"] = Least.SignedIn,
         ["Rigs Post Choose"] = Least.SignedIn,
         ["Rigs Post Archive"] = Least.Owner,
@@ -90,7 +111,7 @@ public sealed partial class AccessMatrixTests : IDisposable
     };
 
     // These change who may do what, so they come last.
-    private static readonly string[] Last = ["Account Post Leave", "SignOut Post", "Account Post Everywhere", "SignIn Post Demo"];
+    private static readonly string[] Last = ["Trip Post Remove", "Account Post Leave", "SignOut Post", "Account Post Everywhere", "SignIn Post Demo"];
 
     private readonly App app = App.Demo();
 

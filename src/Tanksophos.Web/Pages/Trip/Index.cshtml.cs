@@ -276,9 +276,11 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk) :
         Stored ??= trips.Current(house.Rig!.Id, house.Now) ?? All.FirstOrDefault(t => t.Itinerary.Stops.Count == 0) ?? (All.Count > 0 ? All[0] : null);
     }
 
+    // Without a number the trip that is under way is meant.
     private bool Found(int? trip)
     {
-        Stored = trip is { } id && trips.Find(house.Rig!.Id, id) is { Removed: false } found ? found : null;
+        if (trip is null) Show(null);
+        else Stored = trips.Find(house.Rig!.Id, trip.Value) is { Removed: false } found ? found : null;
         return Stored is not null;
     }
 
