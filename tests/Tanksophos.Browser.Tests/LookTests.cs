@@ -6,7 +6,9 @@ namespace Tanksophos.Browser.Tests;
 /// <summary>What holds for every page: no sideways scrolling, targets for gloved thumbs, contrast and names, no other host.</summary>
 public sealed class LookTests : IDisposable
 {
-    private static readonly string[] Pages = ["/", "/sensors", "/logbook", "/import", "/rig", "/rules", "/write", "/write/odor", "/write/flush", "/write/symptom", "/write/service", "/write/reading", "/write/stay", "/start", "/account", "/rigs", "/keeping", "/logbook?type=dump&text=black", "/sign-in", "/no-such-page"];
+    private static readonly string[] Pages = ["/", "/trip", "/trip/sheet", "/sensors", "/logbook", "/import", "/rig", "/rules", "/write", "/write/odor", "/write/flush", "/write/symptom", "/write/service", "/write/reading", "/write/stay", "/start", "/account", "/rigs", "/keeping", "/logbook?type=dump&text=black", "/sign-in", "/no-such-page"];
+    private static string[] SheetsOf(string page) => page switch { "/" => Sheets, "/trip" => ["sheet-stop-s2", "sheet-stop-s3", "sheet-trip"], _ => [] };
+
     private static readonly string[] Sheets = ["sheet-tank-black", "sheet-tank-bath", "sheet-tank-galley", "sheet-dump", "sheet-water", "sheet-people", "sheet-place", "keys"];
 
     private readonly Site site = new(demo: true);
@@ -24,8 +26,7 @@ public sealed class LookTests : IDisposable
             browser.Open(page);
             browser.Run<long>("return document.documentElement.scrollWidth").ShouldBeLessThanOrEqualTo(360, page);
             TooSmall(browser, "main, .rail").ShouldBeEmpty(page);
-            if (page != "/") continue;
-            foreach (var sheet in Sheets)
+            foreach (var sheet in SheetsOf(page))
             {
                 Show(browser, sheet);
                 browser.Run<bool>("const d = document.getElementById(arguments[0]); return d.scrollWidth <= d.clientWidth", sheet).ShouldBeTrue(sheet);
@@ -46,8 +47,7 @@ public sealed class LookTests : IDisposable
             browser.Open(page);
             browser.Driver.ExecuteScript(axe);
             Faults(browser).ShouldBeEmpty($"{page} by {theme}");
-            if (page != "/") continue;
-            foreach (var sheet in Sheets)
+            foreach (var sheet in SheetsOf(page))
             {
                 Show(browser, sheet);
                 Faults(browser).ShouldBeEmpty($"{sheet} by {theme}");

@@ -29,6 +29,8 @@ public sealed class Screenshots
         Shot("today-night", "/", 1280, 800, "night");
         Shot("today-phone", "/", 390, 844);
         Shot("reading-phone", "/", 390, 844, click: "[data-tank-card]");
+        Shot("trip", "/trip", 1280, 1100);
+        Shot("trip-phone", "/trip", 390, 844);
         Shot("sensors", "/sensors", 1280, 1500);
         Shot("sensors-phone", "/sensors", 390, 844);
         Shot("logbook", "/logbook", 1280, 800);

@@ -33,12 +33,56 @@ public class OtherFormatTests
     [InlineData("\"p50L\": 88", "\"p50L\": 8", "start.levels.black.p50L")]
     [InlineData("\"levels\": {", "\"levels\": { \"brown\": { \"p05L\": 1, \"p50L\": 1, \"p95L\": 1 },", "start.levels.brown")]
     [InlineData("\"rinseWater\": \"unthreaded\"", "\"rinseWater\": \"tepid\"", "stops[2].rinseWater")]
+    [InlineData("\"dumpBlackAt\": 0.66", "\"dumpBlackAt\": 0", "rules.dumpBlackAt")]
+    [InlineData("\"dumpBlackAt\": 0.66", "\"dumpBlackAt\": 1.5", "rules.dumpBlackAt")]
+    [InlineData("\"hookup\": \"dry\",\n      \"people\": 2", "\"hookup\": \"dry\",\n      \"people\": 0", "stops[1].people")]
+    [InlineData("\"depart\": \"2026-06-12T10:00:00-06:00\"", "\"depart\": \"2026-06-10T07:00:00-06:00\"", "stops[0].depart")]
+    [InlineData("\"at\": \"2026-06-10T08:00:00-06:00\"", "\"at\": \"2026-06-12T12:00:00-06:00\"", "stops[0].depart")]
+    [InlineData("\"arrive\": \"2026-06-12T13:30:00-06:00\"", "\"arrive\": \"2026-06-14T13:30:00-06:00\"", "stops[1].arrive")]
+    [InlineData("\"capacityL\": 151.4,", "", "rig.tanks[0].capacityL")]
+    [InlineData("\"stops\": [", "\"wishes\": [{ \"stop\": \"s9\", \"role\": \"black\", \"dump\": \"here\" }], \"stops\": [", "wishes[0].stop")]
+    [InlineData("\"stops\": [", "\"scrubsDue\": 9, \"stops\": [", "scrubsDue")]
+    [InlineData("\"depart\": \"2026-06-22T10:00:00-06:00\"", "\"depart\": \"2029-06-22T10:00:00-06:00\"", "stops[3].depart")]
     [InlineData("\"arrive\": \"2026-06-17T10:00:00-06:00\"", "\"arrive\": \"2026-06-17T08:00:00-06:00\"", "stops[2].arrive")]
     public void What_is_wrong_with_a_trip_is_named_by_its_path(string good, string bad, string path)
     {
         Trip.ShouldContain(good);
 
         TripFormat.Read(Given.Utf8(Trip.Replace(good, bad, StringComparison.Ordinal))).Errors.ShouldContain(e => e.Path == path);
+    }
+
+    [Fact]
+    public void More_stops_than_can_be_planned_and_none_are_refused()
+    {
+        var node = System.Text.Json.Nodes.JsonNode.Parse(Trip)!;
+        var stop = node["stops"]![3]!;
+        var stops = new System.Text.Json.Nodes.JsonArray();
+        for (var i = 0; i < 500; i++)
+        {
+            var copy = stop.DeepClone();
+            copy["id"] = $"n{i}";
+            var day = new DateTime(2026, 6, 17, 14, 0, 0, DateTimeKind.Unspecified).AddDays(i * 0.5);
+            copy["arrive"] = day.ToString("yyyy-MM-dd'T'HH:mm:ss'-06:00'", System.Globalization.CultureInfo.InvariantCulture);
+            copy["depart"] = day.AddHours(10).ToString("yyyy-MM-dd'T'HH:mm:ss'-06:00'", System.Globalization.CultureInfo.InvariantCulture);
+            stops.Add(copy);
+        }
+        node["stops"] = stops;
+        TripFormat.Read(Given.Utf8(node.ToJsonString())).Errors.ShouldHaveSingleItem().ToString().ShouldContain("500 stops: at most 200");
+        node["stops"] = new System.Text.Json.Nodes.JsonArray();
+        TripFormat.Read(Given.Utf8(node.ToJsonString())).Errors.ShouldHaveSingleItem().ToString().ShouldContain("at least one stop");
+    }
+
+    [Fact]
+    public void A_written_trip_reads_as_the_same_trip()
+    {
+        var trip = TripFormat.Read(Given.Utf8(Trip)).Value! with { Wishes = [new TripWish("s3", TankRole.Black, DumpWish.NotHere)], ScrubsDue = 3 };
+        var read = TripFormat.Read(TripFormat.Write(trip));
+        read.Errors.ShouldBeEmpty();
+        read.Warnings.ShouldBeEmpty();
+        read.Value!.Stops.ShouldBe(trip.Stops);
+        read.Value.Wishes.ShouldBe(trip.Wishes);
+        (read.Value.ScrubsDue, read.Value.Rules, read.Value.Start.At).ShouldBe((3, trip.Rules, trip.Start.At));
+        TripFormat.Write(read.Value).ShouldBe(TripFormat.Write(trip));
     }
 
     [Fact]
