@@ -26,7 +26,7 @@ public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> T
     public const double Thrift = 0.75;
 
     private const double MostShare = 0.25, ShareStep = 0.01;
-    private const int LookAhead = 60;
+    private const int LookAhead = 30;
 
     /// <summary>The figures for each stop without a sewer where people stay.</summary>
     /// <param name="trip">The trip.</param>
@@ -45,31 +45,38 @@ public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> T
         var tanks = trip.Rig.Tanks;
         LevelBand[] start = [.. tanks.Select(t => At(plan, t, begin))];
         var date = begin.InZone(stop.Zone).Date;
-        // By tank, day and life: what flows in on whole days.
-        double[][][] inflow = [.. tanks.Select((_, t) => Enumerable.Range(0, LookAhead).Select(d => lives.DayOf(stop, t, date.PlusDays(d))).ToArray())];
+        // By tank, day and life: what has flown in by the end of so many whole days.
+        var sums = tanks.Select((_, t) => Summed(lives, stop, t, date)).ToArray();
         var black = Enumerable.Range(0, tanks.Count).FirstOrDefault(t => tanks[t].Role == TankRole.Black, -1);
+        int[] grays = [.. Enumerable.Range(0, tanks.Count).Where(t => tanks[t].Role == TankRole.Gray)];
         var planned = plan.Actions.FirstOrDefault(a => a.Stop == stop.Id && a.Kind == PlanActionKind.Divert)?.ShareToBlack ?? 0;
 
         // Days until a tank is full, by life.
         double[] Days(int t, double share, double use)
         {
             var days = new double[Lives.Count];
+            var kept = use * (tanks[t].Role == TankRole.Gray && black >= 0 ? 1 - share : 1);
+            // Who uses much fills much: the level on arrival is taken from the band's middle.
+            var room = tanks[t].CapacityL - start[t].P50L;
+            double By(int d, int life)
+            {
+                var litres = kept * sums[t][d][life];
+                if (t == black && share > 0) foreach (var g in grays) litres += use * share * sums[g][d][life];
+                return litres;
+            }
             for (var life = 0; life < days.Length; life++)
             {
-                // Who uses much fills much: the level on arrival goes with the life's rank only through the band's middle.
-                var level = start[t].P50L;
                 days[life] = LookAhead;
-                for (var d = 0; d < LookAhead; d++)
+                if (By(LookAhead, life) <= room) continue;
+                var (low, high) = (0, LookAhead);
+                while (high - low > 1)
                 {
-                    var litres = use * inflow[t][d][life] * (tanks[t].Role == TankRole.Gray && black >= 0 ? 1 - share : 1);
-                    if (t == black) for (var g = 0; g < tanks.Count; g++) if (tanks[g].Role == TankRole.Gray) litres += use * share * inflow[g][d][life];
-                    if (level + litres > tanks[t].CapacityL)
-                    {
-                        days[life] = d + (tanks[t].CapacityL - level) / litres;
-                        break;
-                    }
-                    level += litres;
+                    var mid = (low + high) / 2;
+                    if (By(mid, life) > room) high = mid;
+                    else low = mid;
                 }
+                var (before, after) = (By(low, life), By(high, life));
+                days[life] = low + (room - before) / (after - before);
             }
             return days;
         }
@@ -81,7 +88,7 @@ public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> T
         double? Known(double days) => days >= LookAhead ? null : Math.Round(days, 1);
 
         var (best, longest) = (0.0, Cautious(0, 1));
-        if (black >= 0 && tanks.Any(t => t.Role == TankRole.Gray))
+        if (black >= 0 && grays.Length > 0)
         {
             // The days rise until both fill together and fall from there.
             var (low, high) = (0, (int)Math.Round(MostShare / ShareStep));
@@ -99,6 +106,19 @@ public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> T
             return new TankDays(t.Id, start[i], Known(Lives.Ranked(days, Lives.Count / 2)), Known(Lives.Ranked(days, Lives.Count / 20)));
         });
         return new DryStay(stop.Id, Math.Round((stop.Depart.ToInstant() - begin).TotalDays, 1), [.. each], Known(Cautious(planned, 1)), Math.Round(best, 2), Known(longest), Known(Cautious(0, Thrift)), Fresh(trip, stop, begin));
+    }
+
+    private static double[][] Summed(Lives lives, Stop stop, int tank, LocalDate date)
+    {
+        var sums = new double[LookAhead + 1][];
+        sums[0] = new double[Lives.Count];
+        for (var d = 0; d < LookAhead; d++)
+        {
+            var (before, day) = (sums[d], lives.DayOf(stop, tank, date.PlusDays(d)));
+            for (var life = 0; life < day.Length; life++) day[life] += before[life];
+            sums[d + 1] = day;
+        }
+        return sums;
     }
 
     private static LevelBand At(Plan plan, Tank tank, Instant moment) =>

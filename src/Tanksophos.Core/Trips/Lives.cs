@@ -90,7 +90,9 @@ internal sealed class Lives
         if (Hookup(stop) is not { } hookup) return new double[Count];
         var litres = stop.People * trip.Rig.MedianInflow(trip.Rig.Tanks[tank], hookup);
         var day = Day(Period.DaysBetween(first, date))[tank];
-        return [.. Enumerable.Range(0, Count).Select(life => litres * factor[tank][life] * day[life])];
+        var (made, own) = (new double[Count], factor[tank]);
+        for (var life = 0; life < Count; life++) made[life] = litres * own[life] * day[life];
+        return made;
     }
 
     /// <summary>The value below which a share of the lives lies; the numbers are put in another order.</summary>

@@ -38,22 +38,28 @@ internal sealed class PlanGrid
     private const double MostBatchesADay = 2;
     private static readonly double[] HighShares = [0.998, 0.99, 0.98];
     private static readonly Duration RunLasts = Duration.FromMinutes(25); // until gray goes after black
-    private static readonly Duration LongestBanking = Duration.FromDays(2);
+    private static readonly Duration LongestBanking = Duration.FromDays(2), HalfHour = Duration.FromMinutes(30);
 
     private readonly Lives lives;
     private readonly Lazy<double[][][]> sums; // by moment, the last for the end: inflow since the start by tank and life; gray none while it stands open
     private readonly PlanSpan?[]?[] blackSpans, graySpans;
-    private readonly Dictionary<(int Moment, int Goal, int After), GrayWindow> windows = [];
+    private readonly Dictionary<(int Moment, int Goal, int After), GrayWindow> windows;
     private readonly Dictionary<(int From, int Moment), List<(double Litres, ulong[] Lost)>> fills = [];
     private readonly HashSet<(TankRole Role, int From, int To)> excused = [];
 
-    public PlanGrid(Trip trip, Lives lives, double[] divert)
+    /// <summary>Lays it out.</summary>
+    /// <param name="trip">The trip.</param>
+    /// <param name="lives">Possible lives.</param>
+    /// <param name="divert">Share of the gray water that goes to black, by stop.</param>
+    /// <param name="like">A grid of the same trip and lives with other shares; what does not depend on them is taken from it.</param>
+    public PlanGrid(Trip trip, Lives lives, double[] divert, PlanGrid? like = null)
     {
         (Trip, this.lives, Divert) = (trip, lives, divert);
         var tanks = trip.Rig.Tanks;
         Blacks = [.. Enumerable.Range(0, tanks.Count).Where(t => tanks[t].Role == TankRole.Black)];
         Grays = [.. Enumerable.Range(0, tanks.Count).Where(t => tanks[t].Role == TankRole.Gray)];
-        Moments = [.. MomentsOf().OrderBy(m => m.At)];
+        Moments = like?.Moments ?? [.. MomentsOf().OrderBy(m => m.At)];
+        windows = like?.windows ?? [];
         blackSpans = new PlanSpan?[Moments.Count + 1][];
         graySpans = new PlanSpan?[Moments.Count + 1][];
         FirstOf = [.. Enumerable.Range(0, trip.Stops.Count).Select(i => Moments.FindIndex(m => m.Stop == i))];
@@ -180,9 +186,18 @@ internal sealed class PlanGrid
             var rate = Lives.Hookup(stop) is { } hookup ? stop.People * Trip.Rig.MedianInflow(tank, hookup) : 0;
             var wanted = Goals[goal] * GrayTarget(tank) * tank.CapacityL - Residue(tank);
             var at = moment.At - Duration.FromMinutes(5);
-            // Back hour by hour until enough would run in; not at night.
+            // Back by half hours until enough would run in; not at night.
             if (Goals[goal] > 0 && rate > 0)
-                while (at - Duration.FromMinutes(30) >= earliest && rate * UseHours.Between(at, moment.At, stop.Zone) < wanted) at -= Duration.FromMinutes(30);
+            {
+                var (few, many) = (0, Math.Max(0, (int)((at - earliest) / HalfHour)));
+                while (few < many)
+                {
+                    var mid = (few + many) / 2;
+                    if (rate * UseHours.Between(at - mid * HalfHour, moment.At, stop.Zone) < wanted) few = mid + 1;
+                    else many = mid;
+                }
+                at -= few * HalfHour;
+            }
             if (!SensibleHours.Holds(at, stop.Zone)) at = Instant.Max(SensibleHours.NotAfter(at, stop.Zone), earliest);
             close[t] = at;
             var inflow = Zero();

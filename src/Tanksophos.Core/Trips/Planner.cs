@@ -9,7 +9,8 @@ namespace Tanksophos.Core.Trips;
 /// </summary>
 public static class Planner
 {
-    private static readonly double[] Shares = [0.05, 0.1, 0.15, 0.2, 0.25];
+    // What may be asked of people; where a plan holds anyhow only a little and much are tried.
+    private static readonly double[] Shares = [0.05, 0.1, 0.15, 0.2, 0.25], WhereItHolds = [0.1, 0.25];
     private const int MostTries = 6;
 
     /// <summary>Plans a trip.</summary>
@@ -29,7 +30,10 @@ public static class Planner
         {
             double[] all = [.. trip.Stops.Select(x => x.Hookup is StopHookup.Dry or StopHookup.Partial && x.People > 0 ? share : 0)];
             if (plain.Blacks.Length == 0 || plain.Grays.Length == 0 || all.All(x => x == 0)) break;
-            var grid = new PlanGrid(trip, lives, all);
+            // Diverting can spare a gray dump of its own, a dump away from a sewer, or a low one; where there is none of these it has nothing to give.
+            if (best is { } b && (b.Grid != plain || !b.Found.Choices.Any(c => !c.Black || c.TopUpL > 0) && b.Found.Cost.CompareTo(PlanCost.Away(1)) < 0)) break;
+            if (best is not null && !WhereItHolds.Contains(share)) continue;
+            var grid = new PlanGrid(trip, lives, all, plain);
             grids.Add(grid);
             if (Better(grid, best) is { } diverted) best = Fewer(diverted, lives, judges, allowed);
         }
@@ -57,10 +61,10 @@ public static class Planner
             if (shares[i] == 0) continue;
             double[] less = [.. shares];
             less[i] = 0;
-            if (new PlanWriter(new PlanGrid(made.Grid.Trip, lives, less), judges, made.Found, generous: false).Lost() <= allowed) shares = less;
+            if (new PlanWriter(new PlanGrid(made.Grid.Trip, lives, less, made.Grid), judges, made.Found, generous: false).Lost() <= allowed) shares = less;
         }
         if (shares.SequenceEqual(made.Grid.Divert)) return made;
-        return Within(new PlanGrid(made.Grid.Trip, lives, shares), judges, allowed) is { } fewer && fewer.Found.Cost.ThroughDumps.CompareTo(made.Found.Cost.ThroughDumps) <= 0 ? fewer : made;
+        return Within(new PlanGrid(made.Grid.Trip, lives, shares, made.Grid), judges, allowed) is { } fewer && fewer.Found.Cost.ThroughDumps.CompareTo(made.Found.Cost.ThroughDumps) <= 0 ? fewer : made;
     }
 
     // The cheapest plan whose risk, lived through action by action and in other lives than it was found with, is within the rule.
