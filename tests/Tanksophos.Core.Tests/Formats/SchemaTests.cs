@@ -14,7 +14,7 @@ public class SchemaTests
 {
     private static string FileText(string name) => File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "format", name));
 
-    private static readonly Dictionary<string, JsonSchema> Schemas = new[] { "logbook", "trip", "scenario", "assessment" }.ToDictionary(n => n, n => JsonSchema.FromText(FileText(n + ".schema.json")));
+    private static readonly Dictionary<string, JsonSchema> Schemas = new[] { "logbook", "trip", "plan", "scenario", "assessment" }.ToDictionary(n => n, n => JsonSchema.FromText(FileText(n + ".schema.json")));
 
     private static bool Fits(string schema, ReadOnlySpan<byte> document) => Schemas[schema].Evaluate(JsonDocument.Parse(document.ToArray()).RootElement).IsValid;
 
@@ -26,6 +26,17 @@ public class SchemaTests
             Fits("logbook", LogbookFormat.Write(book)).ShouldBeTrue();
         }, iter: 100);
         Fits("assessment", AssessmentFormat.Write(Given.Book(Given.Rig(), Given.At(3), Given.Dump(Given.At(0)), Given.Lamps(Given.At(2), "low")), new JointEstimator())).ShouldBeTrue();
+    }
+
+    [Theory]
+    [InlineData(0.05)]
+    [InlineData(0.0)]
+    public void A_plan_fits_its_schema_and_a_written_trip_fits_its_own(double risk)
+    {
+        var trip = TripFormat.Read(File.ReadAllBytes(Path.Combine(AppContext.BaseDirectory, "examples", "trip.json"))).Value!;
+        trip = trip with { Rules = trip.Rules with { OverflowRisk = risk } };
+        Fits("plan", PlanFormat.Write(Tanksophos.Core.Trips.Planner.Make(trip))).ShouldBeTrue();
+        Fits("trip", TripFormat.Write(trip)).ShouldBeTrue();
     }
 
     [Theory]

@@ -170,7 +170,7 @@ public class PlannerTests
             quick?.Proven.ShouldBeTrue();
             if (quick is null) hopeless++;
             else found++;
-        }, iter: 60, threads: 1);
+        }, iter: 200, threads: 1);
         found.ShouldBeGreaterThan(10);
         hopeless.ShouldBeGreaterThan(5);
     }
