@@ -92,37 +92,44 @@ public sealed class TripTests : IDisposable
         (await app.GetAsync("/trip")).ShouldContain("It holds");
     }
 
-    [Theory]
-    [InlineData("Add", "name=|nights=2|hookup=dry", "New stop, name: 1 to 120 characters")]
-    [InlineData("Add", "name=x|nights=two|hookup=dry", "New stop, nights: a whole number from 0 to 200")]
-    [InlineData("Add", "name=x|nights=-1|hookup=dry", "New stop, nights")]
-    [InlineData("Add", "name=x|nights=2|hookup=sewer", "New stop, hookup: one of full, partial")]
-    [InlineData("Add", "name=x|nights=2|hookup=dry|before=s99", "is gone")]
-    [InlineData("Stretch", "stop=s2|nights=9999", "Nights: a whole number from 0 to 200")]
-    [InlineData("Stretch", "stop=s99|nights=2", "no longer there")]
-    [InlineData("Move", "stop=s2|to=x", "Order: a whole number")]
-    [InlineData("Hookup", "stop=s2|hookup=x", "Hookup: one of")]
-    [InlineData("DropStop", "stop=s99", "no longer there")]
-    [InlineData("Wish", "stop=s2|role=black|dump=here", "Cinder Flat: nothing can be dumped there")]
-    [InlineData("Wish", "stop=s5|role=brown|dump=here", "Tank: one of")]
-    [InlineData("Rename", "name=", "Trip: a name of 1 to 120 characters")]
-    [InlineData("Stop", "stop=s2|name=Cinder Flat|nights=6|people=0|hookup=dry|drive=2", "Cinder Flat, people: a whole number from 1 to")]
-    [InlineData("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=99", "Cinder Flat, drive: hours from 0 to 24")]
-    [InlineData("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|high=hot", "Cinder Flat, hottest day")]
-    [InlineData("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|fee=lots", "Cinder Flat, fee")]
-    [InlineData("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|zone=Nowhere/Land", "Cinder Flat, zone: no zone is called 'Nowhere/Land'")]
-    [InlineData("Stop", "stop=s2|name=Cinder Flat|nights=0|people=2|hookup=dry|drive=2|arrive=18:00|depart=09:00", "Cinder Flat, departure: it must be later than the arrival")]
-    [InlineData("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|arrive=late", "Cinder Flat, hours")]
-    [InlineData("Stop", "stop=s1|name=Lantern Hollow|nights=2|people=2|hookup=full|drive=2|begin=2026-05-01", "Lantern Hollow, departure: it lies before now")]
-    [InlineData("Stop", "stop=s1|name=Lantern Hollow|nights=2|people=2|hookup=full|drive=2|begin=yesterday", "Lantern Hollow, first day")]
-    public async Task What_cannot_be_taken_is_refused_by_name_and_changes_nothing(string handler, string fields, string says)
+    private static readonly (string Handler, string Fields, string Says)[] Refusals =
+    [
+        ("Add", "name=|nights=2|hookup=dry", "New stop, name: 1 to 120 characters"),
+        ("Add", "name=x|nights=two|hookup=dry", "New stop, nights: a whole number from 0 to 200"),
+        ("Add", "name=x|nights=-1|hookup=dry", "New stop, nights"),
+        ("Add", "name=x|nights=2|hookup=sewer", "New stop, hookup: one of full, partial"),
+        ("Add", "name=x|nights=2|hookup=dry|before=s99", "is gone"),
+        ("Stretch", "stop=s2|nights=9999", "Nights: a whole number from 0 to 200"),
+        ("Stretch", "stop=s99|nights=2", "no longer there"),
+        ("Move", "stop=s2|to=x", "Order: a whole number"),
+        ("Hookup", "stop=s2|hookup=x", "Hookup: one of"),
+        ("DropStop", "stop=s99", "no longer there"),
+        ("Wish", "stop=s2|role=black|dump=here", "Cinder Flat: nothing can be dumped there"),
+        ("Wish", "stop=s5|role=brown|dump=here", "Tank: one of"),
+        ("Rename", "name=", "Trip: a name of 1 to 120 characters"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=0|hookup=dry|drive=2", "Cinder Flat, people: a whole number from 1 to"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=99", "Cinder Flat, drive: hours from 0 to 24"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|high=hot", "Cinder Flat, hottest day"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|fee=lots", "Cinder Flat, fee"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|zone=Nowhere/Land", "Cinder Flat, zone: no zone is called 'Nowhere/Land'"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=0|people=2|hookup=dry|drive=2|arrive=18:00|depart=09:00", "Cinder Flat, departure: it must be later than the arrival"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|arrive=late", "Cinder Flat, hours"),
+        ("Stop", "stop=s1|name=Lantern Hollow|nights=2|people=2|hookup=full|drive=2|begin=2026-05-01", "Lantern Hollow, departure: it lies before now"),
+        ("Stop", "stop=s1|name=Lantern Hollow|nights=2|people=2|hookup=full|drive=2|begin=yesterday", "Lantern Hollow, first day"),
+    ];
+
+    [Fact]
+    public async Task What_cannot_be_taken_is_refused_by_name_and_changes_nothing()
     {
         var before = Trips(t => t.Find(1, 1)!);
-        var (status, html) = await Edit(handler, [.. fields.Split('|').Select(f => (f.Split('=')[0], f[(f.IndexOf('=', StringComparison.Ordinal) + 1)..]))]);
-        status.ShouldBe(HttpStatusCode.BadRequest);
-        html.ShouldContain(says);
-        html.ShouldContain("Nothing was changed");
-        Trips(t => t.Find(1, 1)!).Revision.ShouldBe(before.Revision);
+        foreach (var (handler, fields, says) in Refusals)
+        {
+            var (status, html) = await Edit(handler, [.. fields.Split('|').Select(f => (f.Split('=')[0], f[(f.IndexOf('=', StringComparison.Ordinal) + 1)..]))]);
+            status.ShouldBe(HttpStatusCode.BadRequest, says);
+            html.ShouldContain(says);
+            html.ShouldContain("Nothing was changed");
+            Trips(t => t.Find(1, 1)!).Revision.ShouldBe(before.Revision, says);
+        }
     }
 
     [Fact]
@@ -201,6 +208,16 @@ public sealed class TripTests : IDisposable
         html.ShouldContain("The plan changed");
         html.ShouldContain("Black was to be dumped");
         html.ShouldContain("and no dump is in the log");
+    }
+
+    [Fact]
+    public async Task A_stop_that_the_log_knows_nothing_of_is_pointed_out_and_logged_in_one_tap()
+    {
+        (await app.GetAsync("/trip")).ShouldNotContain("By the trip you stand at");
+        app.Clock.Reset(Stops.Stops[1].Arrive.ToInstant() + Duration.FromHours(2));
+        (await app.GetAsync("/trip")).ShouldContain("By the trip you stand at Cinder Flat (dry camping); the log says sewer and water");
+        await app.PostAsync("/trip", "/?handler=Stay", ("id", "here"), ("place", "Cinder Flat"), ("hookup", "dry"));
+        (await app.GetAsync("/trip")).ShouldNotContain("By the trip you stand at");
     }
 
     [Fact]

@@ -40,6 +40,8 @@ internal sealed class PlanGrid
     private static readonly Duration RunLasts = Duration.FromMinutes(25); // until gray goes after black
     private static readonly Duration LongestBanking = Duration.FromDays(2), HalfHour = Duration.FromMinutes(30);
 
+    private static readonly Duration[] BeforeLeaving = [Duration.FromMinutes(55), Duration.FromMinutes(40), Duration.FromMinutes(30)];
+
     private readonly Lives lives;
     private readonly Lazy<double[][][]> sums; // by moment, the last for the end: inflow since the start by tank and life; gray none while it stands open
     private readonly PlanSpan?[]?[] blackSpans, graySpans;
@@ -274,7 +276,9 @@ internal sealed class PlanGrid
             var gray = Grays.Length > 0 && !IsOpen(stop) && !Trip.Wished(stop.Id, TankRole.Gray, DumpWish.NotHere);
             if (stop.Hookup == StopHookup.DumpStation)
             {
-                if (black || gray) yield return new PlanMoment(Instant.Min(from + Duration.FromMinutes(5), to), i, black, gray, true, false);
+                // Nobody is asked to work at a hose at night.
+                var there = SensibleHours.NotBefore(Instant.Min(from + Duration.FromMinutes(5), to), stop.Zone);
+                if ((black || gray) && there <= to) yield return new PlanMoment(there, i, black, gray, true, false);
                 continue;
             }
             if (stop.Hookup == StopHookup.Full)
@@ -293,7 +297,9 @@ internal sealed class PlanGrid
                 if (leaving > arrival + Duration.FromHours(1) || (leaving >= from && leaving < arrival)) yield return new PlanMoment(leaving, i, black, gray, false, false);
             }
             if (IsOpen(stop)) yield return new PlanMoment(Instant.Min(from + Duration.FromMinutes(35), to), i, false, false, false, true);
-            if (stop.DumpStation && to - Duration.FromMinutes(55) >= from && (black || gray)) yield return new PlanMoment(to - Duration.FromMinutes(55), i, black, gray, false, false);
+            // Its station is used in the last hour of the stay, a little later where that begins before people are up.
+            if (stop.DumpStation && (black || gray))
+                foreach (var last in BeforeLeaving.Select(m => to - m).Where(t => t >= from && SensibleHours.Holds(t, stop.Zone)).Take(1)) yield return new PlanMoment(last, i, black, gray, false, false);
         }
     }
 }

@@ -54,6 +54,9 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         actions.Add(with is null ? action : with(action));
     }
 
+    // Not at night, if the stay has a morning.
+    private static Instant Waking(Instant at, Stop stop) => SensibleHours.NotBefore(at, stop.Zone) is var hour && hour < stop.Depart.ToInstant() ? hour : at;
+
     private IEnumerable<Tank> Of(TankRole role) => rig.Tanks.Where(t => t.Role == role);
 
     // The galley is the dirtiest: what runs after it rinses the hose.
@@ -65,7 +68,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         var (from, to) = (Instant.Max(stop.Arrive.ToInstant(), grid.Begin), stop.Depart.ToInstant());
         if (to <= from) return;
         if (grid.Divert[index] > 0)
-            Add(from, index, PlanActionKind.Divert, null, "Gray fills first here. Dish water caught in a basin and the shower's warm-up water go down the toilet.", a => a with { ShareToBlack = grid.Divert[index] });
+            Add(Waking(from, stop), index, PlanActionKind.Divert, null, "Gray fills first here. Dish water caught in a basin and the shower's warm-up water go down the toilet.", a => a with { ShareToBlack = grid.Divert[index] });
         var open = false;
         if (grid.IsOpen(stop) && grid.Moments.FirstOrDefault(m => m.Stop == index && m.Opens) is { } opens)
         {
@@ -74,7 +77,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
                 foreach (var gray in Grays) Add(SensibleHours.NotBefore(opens.At + Duration.FromMinutes(RunsAtArrival(index) ? 30 : 0), stop.Zone), index, PlanActionKind.OpenValve, gray.Id, OpenWhy(stop));
         }
         else if (trip.Start.GrayOpen && from == grid.Begin)
-            foreach (var gray in Grays) Add(from, index, PlanActionKind.CloseValve, gray.Id, "Gray may not run off here.");
+            foreach (var gray in Grays) Add(Waking(from, stop), index, PlanActionKind.CloseValve, gray.Id, "Gray may not run off here.");
         foreach (var choice in choices.Where(c => grid.Moments[c.Moment].Stop == index).OrderBy(c => grid.Moments[c.Moment].At))
         {
             var moment = grid.Moments[choice.Moment];

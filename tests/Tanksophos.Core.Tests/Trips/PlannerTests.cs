@@ -253,6 +253,46 @@ public class PlannerTests
         cycles[^1].ShouldBe(5);
     }
 
+    [Theory]
+    [InlineData(23, 0, false)]
+    [InlineData(10, 0, true)]
+    public void At_a_station_passed_by_night_nothing_is_planned(int hour, int minute, bool planned)
+    {
+        var station = new Stop("s", "s", Zone, At(2, hour, minute), At(2, hour, minute).Plus(Duration.FromMinutes(50)), StopHookup.DumpStation, 2);
+        var trip = Trip(null, Stop("a", 0, 2, StopHookup.Dry), station);
+        trip = trip with { Wishes = planned ? [new TripWish("s", TankRole.Black, DumpWish.Here)] : [] };
+        var plan = Planner.Make(trip with { Start = trip.Start with { Levels = new Dictionary<string, LevelBand> { ["black"] = new(90, 95, 100) } } });
+        plan.Actions.Any(a => a.Stop == "s").ShouldBe(planned);
+        plan.Actions.ShouldAllBe(a => SensibleHours.Holds(a.At.ToInstant(), Zone));
+    }
+
+    [Theory]
+    [InlineData(6, 30, 0)]
+    [InlineData(7, 40, 1)]
+    [InlineData(11, 0, 1)]
+    public void A_places_own_station_is_used_in_the_last_hour_of_the_stay(int hour, int minute, int dumps)
+    {
+        var stop = new Stop("p", "p", Zone, At(0, 15), At(3, hour, minute), StopHookup.Partial, 2) { DumpStation = true };
+        var plan = Planner.Make(Trip(null, stop, Stop("d", 3, 6, StopHookup.Dry)) with { Wishes = [] });
+        var black = plan.Actions.Where(a => a is { Kind: PlanActionKind.Dump, Tank: "gray", Stop: "p" }).ToList();
+        black.Count.ShouldBe(dumps);
+        black.ShouldAllBe(a => At(3, hour, minute).ToInstant() - a.At.ToInstant() <= Duration.FromHours(1));
+    }
+
+    [Theory]
+    [InlineData(TankRole.Black)]
+    [InlineData(TankRole.Gray)]
+    public void A_rig_with_tanks_of_one_kind_alone_is_planned_too(TankRole only)
+    {
+        var trip = ThreeStops() with { Rig = Rig with { Tanks = [.. Rig.Tanks.Where(t => t.Role == only)] } };
+        trip = trip with { Start = trip.Start with { Levels = new Dictionary<string, LevelBand>() } };
+        var plan = Planner.Make(trip);
+        plan.Actions.ShouldContain(a => a.Kind == PlanActionKind.Dump || a.Kind == PlanActionKind.OpenValve);
+        plan.Actions.ShouldNotContain(a => a.Kind == PlanActionKind.Divert);
+        DryStay.Of(trip, plan).ShouldHaveSingleItem().BestShare.ShouldBe(0);
+        PlanFormat.Write(plan).Length.ShouldBeGreaterThan(100);
+    }
+
     [Fact]
     public void Costs_compare_term_by_term_and_add_up()
     {

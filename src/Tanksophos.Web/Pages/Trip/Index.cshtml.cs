@@ -48,6 +48,11 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk) :
     /// <summary>The variants that were asked for.</summary>
     public IReadOnlyList<WhatIf> Compared { get; private set; } = [];
 
+    /// <summary>The stop that by its hours is under way while the log has the rig standing with something else connected; null if they agree.</summary>
+    public Stop? NotLogged =>
+        Now.Trip?.Stops[0] is { } stop && stop.Id != PresentTrip.Here && stop.Arrive.ToInstant() <= house.Now && stop.Hookup != StopHookup.DumpStation
+        && Codes<StopHookup>.Word(stop.Hookup) != Codes<Hookup>.Word(house.Picture.Advice.Circumstances.Hookup) ? stop : null;
+
     /// <summary>The runs of the plan by local day.</summary>
     public IEnumerable<IGrouping<LocalDate, PlanRun>> Days =>
         (Now.Plan is { } plan ? PlanRun.Of(Now, plan.Actions) : []).GroupBy(r => r.At.ToInstant().InZone(r.Stop.Zone).Date);

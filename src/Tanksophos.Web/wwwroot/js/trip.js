@@ -48,7 +48,7 @@
 
   document.addEventListener('submit', function (event) {
     var form = event.target;
-    if (!board.contains(form) || form.method !== 'post' || /handler=Remove(&|$)|handler=(Restore|New|Feed|FeedOff|Import)/i.test(form.action)) return;
+    if (!board.contains(form) || form.method !== 'post' || !/[?&]trip=/.test(form.action) || /handler=Remove(&|$)|handler=(Restore|New|Feed|FeedOff|Import)/i.test(form.action)) return;
     event.preventDefault();
     event.stopImmediatePropagation();
     var body = new FormData(form, event.submitter);
