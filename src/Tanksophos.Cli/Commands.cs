@@ -43,6 +43,13 @@ public static class Commands
         return trip.Ok ? new Answer(PlanFormat.Write(Planner.Make(trip.Value!), pretty), false) : Error(trip.Errors, pretty);
     }
 
+    /// <summary>Computes a dose.</summary>
+    public static Answer Dose(ReadOnlyMemory<byte> document, bool pretty)
+    {
+        var dose = DoseFormat.Compute(document);
+        return dose.Ok ? new Answer(DoseFormat.Write(dose.Value!, pretty), false) : Error(dose.Errors, pretty);
+    }
+
     /// <summary>Plays a scenario: the log its crew wrote, and the truth beside it.</summary>
     public static Answer Simulate(ReadOnlyMemory<byte> document, bool pretty)
     {

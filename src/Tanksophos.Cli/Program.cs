@@ -5,6 +5,7 @@ var pretty = new Option<bool>("--pretty") { Description = "Indent the results.",
 var root = new RootCommand("Reads documents on standard input, one or several (one per line), and writes the results on standard output. No database, no network, no clock.") { pretty };
 Add("assess", "How full the tanks are and whether the monitor tells the truth, from a logbook document.", Commands.Assess);
 Add("plan", "When and where to dump, flush and dose on a trip, and what that leaves to chance, from a trip document.", Commands.Plan);
+Add("dose", "What to put into a tank, how much and with how much water, from its capacity and a treatment school or recipe.", Commands.Dose);
 Add("validate", "Whether a document can be read, and what is wrong with it if not.", Commands.Validate);
 Add("simulate", "A season of an invented crew on a rig, with faults, and the truth beside its log, from a scenario document.", Commands.Simulate);
 return root.Parse(args).Invoke();

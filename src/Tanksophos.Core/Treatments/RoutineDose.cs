@@ -18,6 +18,12 @@ public sealed record RoutineDose(DoseRecipe Recipe, double AmountMl, double Amou
     /// <summary>A dose lasts about a week; a longer fill is dosed again on day 7.</summary>
     public const int LastsDays = 7;
 
+    /// <summary>Days over this (85 F) are hot: the dose is doubled, never more.</summary>
+    public const double HotC = 29;
+
+    /// <summary>Whether a hottest day calls for the double dose.</summary>
+    public static bool IsHot(double? highC) => highC > HotC;
+
     /// <summary>Starter water as a share of capacity: covers the bottom.</summary>
     public const double StarterFraction = 0.10;
 

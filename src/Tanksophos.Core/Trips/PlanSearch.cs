@@ -1,5 +1,6 @@
 using NodaTime;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Treatments;
 
 namespace Tanksophos.Core.Trips;
 
@@ -34,7 +35,6 @@ internal sealed class PlanSearch(PlanGrid grid, int allowed)
     // Nobody dumps lower than this without topping up.
     private const double LowestDump = 0.5;
     private const int HotMaxDays = 7;
-    private const double HotC = 29;
 
     private readonly Dictionary<(int, int, int), PlanCost> atLeast = [];
     private readonly Dictionary<(int, int, int), List<PlanStep>> steps = [];
@@ -209,7 +209,7 @@ internal sealed class PlanSearch(PlanGrid grid, int allowed)
     private PlanCost Late(int last, Instant at, Stop stop)
     {
         var since = last >= 0 ? grid.Moments[last].At : grid.Begin - Duration.FromDays(grid.Trip.Start.DaysSinceBlackDump ?? 0);
-        var limit = stop.HighC >= HotC ? Math.Min(HotMaxDays, grid.Trip.Rules.MaxDays) : grid.Trip.Rules.MaxDays;
+        var limit = RoutineDose.IsHot(stop.HighC) ? Math.Min(HotMaxDays, grid.Trip.Rules.MaxDays) : grid.Trip.Rules.MaxDays;
         return PlanCost.Late((at - since).TotalDays - limit);
     }
 

@@ -17,7 +17,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
     // Minutes to plan with, as practitioners count them.
     private const int DrainMinutes = 2, GrayDrainMinutes = 3, AfterFillMinutes = 1, SetUpMinutes = 6, StowMinutes = 6, StarterMinutes = 3;
     private const double UsualFlowLPerMin = 7, ThirdFillL = 38, QuickFillL = 19, PedalL = 4, ScrubWaterL = 10;
-    private const double HotC = 29, WorthNaming = 0.01;
+    private const double WorthNaming = 0.01;
     private const int TrapDays = 14;
 
     private const double GenerousStarter = 1.5, MostStarterFraction = 0.25, FrostC = 3;
@@ -77,7 +77,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
                 foreach (var gray in Grays) Add(SensibleHours.NotBefore(opens.At + Duration.FromMinutes(RunsAtArrival(index) ? 30 : 0), stop.Zone), index, PlanActionKind.OpenValve, gray.Id, OpenWhy(stop));
         }
         else if (trip.Start.GrayOpen && from == grid.Begin)
-            foreach (var gray in Grays) Add(Waking(from, stop), index, PlanActionKind.CloseValve, gray.Id, "Gray may not run off here.");
+            foreach (var gray in Grays) Add(Waking(from, stop), index, PlanActionKind.CloseValve, gray.Id, stop.Hookup == StopHookup.Full ? "The house keeps gray closed and dumps it at about two thirds." : "Gray may not run off here.");
         foreach (var choice in choices.Where(c => grid.Moments[c.Moment].Stop == index).OrderBy(c => grid.Moments[c.Moment].At))
         {
             var moment = grid.Moments[choice.Moment];
@@ -226,7 +226,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
     private void Dose(Instant at, int stop, Tank black, double? highC, string why)
     {
         if (RoutineDose.For(trip.Rules.Treatment, black.CapacityL) is not { } dose) return;
-        var hot = highC >= HotC;
+        var hot = RoutineDose.IsHot(highC);
         var times = hot ? 2 : 1;
         var amount = dose.AmountMl > 0
             ? string.Create(CultureInfo.InvariantCulture, $"{times * dose.AmountMl / 29.5735:0.#} fl oz ({times * dose.AmountMl:0} mL)")

@@ -7,6 +7,7 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Outlook;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
+using Tanksophos.Core.Trips;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
 using Tanksophos.Web.Drawing;
@@ -225,7 +226,10 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
         if (trip is not null)
         {
             var plan = new PlanWords(house.Rig!.Rig, house.Units);
-            foreach (var run in PlanRun.Of(trip, trip.Plan!.Actions).Where(r => r.At.ToInstant() < house.Now + Ahead).Take(4))
+            // The next few, and the next black dump whatever stands before it.
+            var runs = PlanRun.Of(trip, trip.Plan!.Actions).Where(r => r.At.ToInstant() < house.Now + Ahead).ToList();
+            var black = runs.FindIndex(r => r.Actions.Any(a => a.Kind == PlanActionKind.Dump && house.Rig!.Rig.Find(a.Tank)?.Role == TankRole.Black));
+            foreach (var run in runs.Where((_, i) => i < 4 || i == black))
             {
                 var text = new StepText(TimeWords.Capital(house.Times.At(run.At.ToInstant())), plan.Title(run), run.Actions[0].Why,
                     [.. run.Actions.Skip(run.Dumps ? 0 : 1).Select(plan.Line), $"From the plan of {trip.Stored.Itinerary.Name}, at {run.Stop.Name}."], PlanWords.Caution(run));
