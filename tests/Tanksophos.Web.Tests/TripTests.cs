@@ -102,7 +102,7 @@ public sealed class TripTests : IDisposable
         ("Stretch", "stop=s2|nights=9999", "Nights: a whole number from 0 to 200"),
         ("Stretch", "stop=s99|nights=2", "no longer there"),
         ("Move", "stop=s2|to=x", "Order: a whole number"),
-        ("Hookup", "stop=s2|hookup=x", "Hookup: one of"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=x|drive=2", "Cinder Flat, hookup: one of"),
         ("DropStop", "stop=s99", "no longer there"),
         ("Wish", "stop=s2|role=black|dump=here", "Cinder Flat: nothing can be dumped there"),
         ("Wish", "stop=s5|role=brown|dump=here", "Tank: one of"),
@@ -141,7 +141,8 @@ public sealed class TripTests : IDisposable
         (stop.Name, stop.DriveHoursBefore, stop.FeeMinor, stop.RinseWater, stop.Busy, stop.Septic, stop.Zone.Id).ShouldBe(("Crossroads", 1.5, 1250, RinseWater.Threaded, false, true, "America/Phoenix"));
         stop.HighC!.Value.ShouldBe(32.2, 0.1);
 
-        await Edit("Hookup", ("stop", "s3"), ("hookup", "partial"));
+        // The sheet of a station has no nights: one that becomes a stay gets one, and the usual hour of leaving.
+        await Edit("Stop", ("stop", "s3"), ("name", "Crossroads"), ("people", "2"), ("hookup", "partial"), ("drive", "1.5"), ("arrive", "12:00"));
         Stops.Stops[2].Hookup.ShouldBe(StopHookup.Partial);
         Itinerary.Nights(Stops.Stops[2]).ShouldBe(1);
         await Edit("Move", ("stop", "s4"), ("to", "1"));

@@ -61,7 +61,6 @@ public sealed partial class AccessMatrixTests : IDisposable
         ["Trip Post Add"] = Least.Crew,
         ["Trip Post Stop"] = Least.Crew,
         ["Trip Post Stretch"] = Least.Crew,
-        ["Trip Post Hookup"] = Least.Crew,
         ["Trip Post Move"] = Least.Crew,
         ["Trip Post DropStop"] = Least.Crew,
         ["Trip Post Wish"] = Least.Crew,

@@ -88,11 +88,18 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk) :
     public IActionResult OnPostStop(int? trip, string? stop, string? name, string? nights, string? begin, string? arrive, string? depart, string? hookup, string? people, string? drive, string? high, string? rinse, bool busy, string? fee, bool septic, bool station, string? zone) =>
         Edit(trip, itinerary =>
         {
-            if (itinerary.Stops.FirstOrDefault(s => s.Id == stop) is not { } old) return Bad("Stop: it is no longer there.");
+            if (itinerary.Stops.FirstOrDefault(s => s.Id == stop) is not { } found) return Bad("Stop: it is no longer there.");
+            var old = found;
             string At(string field) => $"{old.Name}, {field}: ";
             if (NameOf(name) is not { } named) return Bad(At("name") + $"1 to {MostName} characters are accepted.");
             if (!Codes<StopHookup>.TryParse(hookup, out var connected)) return Bad(At("hookup") + $"one of {string.Join(", ", Codes<StopHookup>.All)} is accepted.");
             var isStation = connected == StopHookup.DumpStation;
+            // What stops being a station gets the usual hours of a stay; its sheet had no nights to fill in.
+            if (old.Hookup == StopHookup.DumpStation && !isStation)
+            {
+                old = Itinerary.UsualStop(old.Id, old.Name, old.Zone, old.Arrive.ToInstant().InZone(old.Zone).Date, 1, connected, Math.Max(1, old.People));
+                if (string.IsNullOrWhiteSpace(nights)) nights = "1";
+            }
             var stays = 0;
             if (!isStation && !Whole(nights, 0, Itinerary.MostNights, out stays)) return Bad(At("nights") + $"a whole number from 0 to {Itinerary.MostNights} is accepted.");
             if (!Whole(people, connected is StopHookup.Storage or StopHookup.DumpStation ? 0 : 1, EntryCodec.MostPeople, out var aboard)) return Bad(At("people") + $"a whole number from 1 to {EntryCodec.MostPeople} is accepted; a stop with nobody aboard is storage.");
@@ -145,20 +152,6 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk) :
     public IActionResult OnPostStretch(int? trip, string? stop, string? nights) => Edit(trip, i =>
         !Whole(nights, 0, Itinerary.MostNights, out var n) ? Bad($"Nights: a whole number from 0 to {Itinerary.MostNights} is accepted.")
         : i.Stretch(stop ?? "", n) is { } changed ? Sound(changed) : Bad("Stop: it is no longer there."));
-
-    public IActionResult OnPostHookup(int? trip, string? stop, string? hookup) => Edit(trip, i =>
-    {
-        if (!Codes<StopHookup>.TryParse(hookup, out var connected)) return Bad($"Hookup: one of {string.Join(", ", Codes<StopHookup>.All)} is accepted.");
-        if (i.Stops.FirstOrDefault(s => s.Id == stop) is not { } old) return Bad("Stop: it is no longer there.");
-        var people = connected == StopHookup.Storage ? 0 : old.People > 0 ? old.People : Math.Max(1, house.Rig!.Rig.People);
-        var date = old.Arrive.ToInstant().InZone(old.Zone).Date;
-        // What becomes a station, or stops being one, gets its usual hours.
-        var usual = connected == StopHookup.DumpStation || old.Hookup == StopHookup.DumpStation
-            ? Itinerary.UsualStop(old.Id, old.Name, old.Zone, date, connected == StopHookup.DumpStation ? 0 : 1, connected, people) with { DriveHoursBefore = old.DriveHoursBefore, HighC = old.HighC, FeeMinor = old.FeeMinor }
-            : old with { Hookup = connected, People = people, DumpStation = old.DumpStation && connected is StopHookup.Partial or StopHookup.GrayDrain or StopHookup.Dry };
-        var changed = i.Change(old.Id, _ => usual)!;
-        return Sound(changed with { Wishes = [.. changed.Wishes.Where(w => w.Stop != old.Id || Wishable(usual))] });
-    });
 
     public IActionResult OnPostMove(int? trip, string? stop, string? to) => Edit(trip, i =>
         !Whole(to, 0, Trip.MostStops, out var index) ? Bad("Order: a whole number is accepted.") : i.Move(stop ?? "", index) is { } changed ? Sound(changed) : Bad("Stop: it is no longer there."));
