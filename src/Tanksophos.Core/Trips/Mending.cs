@@ -42,8 +42,8 @@ internal sealed class Mending
     /// <param name="risk">The risk without it.</param>
     public List<PlanMend> Ranked(double risk)
     {
-        var mends = new List<PlanMend?> { Divert(), Earlier(), CutUse(), Leave(), Station() };
-        return [.. mends.OfType<PlanMend>().Where(m => m.RiskLeft <= risk - WorthDoing).OrderBy(m => m.RiskLeft <= Allowed ? Trouble(m) : 100 + m.RiskLeft)];
+        var mends = new List<PlanMend?> { Divert(), Earlier(), CutUse(risk), Leave(), Station() };
+        return [.. mends.OfType<PlanMend>().Where(m => m.RiskLeft <= risk - Math.Min(WorthDoing, 0.3 * risk)).OrderBy(m => m.RiskLeft <= Allowed ? Trouble(m) : 100 + m.RiskLeft)];
     }
 
     private static double Trouble(PlanMend mend) => mend.Advice switch
@@ -103,7 +103,8 @@ internal sealed class Mending
         return best;
     }
 
-    private PlanMend? CutUse()
+    // As little less as keeps the rule, and at least halves what there is.
+    private PlanMend? CutUse(double risk)
     {
         if (parts.Count == 0) return null;
         PlanMend? made = null;
@@ -111,7 +112,7 @@ internal sealed class Mending
         {
             var left = Risk(use);
             made = new PlanMend(PlanAdvice.CutUse, WorstId, left) { ToFraction = Math.Round(use, 2) };
-            if (left <= Allowed) break;
+            if (left <= Math.Min(Allowed, risk / 2)) break;
         }
         return made;
     }

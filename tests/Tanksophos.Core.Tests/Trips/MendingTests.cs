@@ -28,6 +28,7 @@ public class MendingTests
         plan.Feasible.ShouldBeFalse();
         plan.Totals.OverflowProbability.ShouldBeGreaterThan(0.2);
         plan.Actions.ShouldNotContain(a => a.Kind == PlanActionKind.CutUse);
+        plan.Risks.ShouldAllBe(r => r.Advice.Count > 0, "each says what would help");
         var risk = plan.Risks.First(r => r.Tank == "gray");
         risk.At.ToInstant().ShouldBeInRange(At(7, 0).ToInstant(), At(10, 10).ToInstant());
         var left = risk.Mends.Select(m => m.RiskLeft).ToList();
