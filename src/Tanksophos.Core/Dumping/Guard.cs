@@ -62,8 +62,8 @@ public static class Guard
     /// <summary>Seconds of a timed fill without a meter, a watcher or a known flow (practitioners' school), and the most of it.</summary>
     public const double TimedFillSeconds = 30, MostTimedFillSeconds = 45;
 
-    // The upper side of a learned flow: it scatters with park pressure by about 0.2 of its logarithm; 2.05 of them leave one in fifty, and the reserve is there for that one.
-    private const double FlowLogSd = 0.2, Sure = 2.05;
+    // The upper side of a learned flow: it scatters with park pressure by about 0.2 of its logarithm; 2.28 of them leave one in ninety, and the reserve is there for that one.
+    private const double FlowLogSd = 0.2, Sure = 2.28;
 
     // The fastest heads run at 3 gal/min, water pushed in at the outlet at 12.
     private const double FastestHeadLPerMin = 3 * 3.785411784, FastestReverseLPerMin = 12 * 3.785411784;
