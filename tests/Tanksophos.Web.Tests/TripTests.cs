@@ -45,6 +45,8 @@ public sealed class TripTests : IDisposable
         Regex.IsMatch(html, @"Put \d+\u00a0% of the gray water down the toilet").ShouldBeTrue();
         html.ShouldContain("dump station, no thread, busy");
         html.ShouldContain("Gloves on, eyes covered");
+        html.ShouldContain("How the plan chooses");
+        html.ShouldContain("no other order of dumps is better");
         Regex.Count(html, "class=\"stop-block").ShouldBe(5);
         html.ShouldNotContain("@(");
         var plan = Now().Plan!;
