@@ -374,6 +374,28 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         return rows.Count;
     }
 
+    /// <summary>
+    /// Within a transaction at hand: makes the log say what a run says it did. What is new is added, what the run now says otherwise is corrected, what it no
+    /// longer says is taken out; what a person has corrected or taken out since stays so.
+    /// </summary>
+    internal void Put(int rigId, IReadOnlyList<LogEntry> entries, string who, string batch)
+    {
+        var planned = EntryKeys.Of(entries);
+        var rows = context.Entries.Where(e => e.RigId == rigId && e.Batch == batch).ToList().ToLookup(r => r.Key, StringComparer.Ordinal);
+        Insert(rigId, [.. planned.Where(p => !rows.Contains(p.Key))], who, batch);
+        foreach (var (key, entry, utf8) in planned)
+        {
+            var json = Encoding.UTF8.GetString(utf8.Span);
+            if (!rows.Contains(key) || rows[key].Any(r => r.Json == json)) continue;
+            Supersede(rows[key].First(r => r.IsCurrent), who, next =>
+            {
+                (next.At, next.OffsetSeconds, next.Type, next.Tank, next.Json) = (entry.Instant, entry.At.Offset.Seconds, entry.Type, entry.Tank, json);
+            });
+        }
+        var kept = planned.Select(p => p.Key).ToHashSet(StringComparer.Ordinal);
+        foreach (var gone in rows.Where(g => !kept.Contains(g.Key)).Select(g => g.First(r => r.IsCurrent)).Where(r => !r.Withdrawn).ToList()) Supersede(gone, who, next => next.Withdrawn = true);
+    }
+
     private void Supersede(EntryRow row, string who, Action<EntryRow> change)
     {
         row.IsCurrent = false;

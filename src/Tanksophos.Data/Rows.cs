@@ -305,3 +305,102 @@ public sealed class TripRevisionRow
     /// <summary>Who wrote it.</summary>
     public required string Who { get; set; }
 }
+
+/// <summary>A dump run. Its steps were built once and are kept as they were; where it stands follows from its presses.</summary>
+public sealed class RunRow
+{
+    /// <summary>Number.</summary>
+    public int Id { get; set; }
+
+    /// <summary>The rig.</summary>
+    public int RigId { get; set; }
+
+    /// <summary>The run's own word: the start of the ids of its entries, and what they are written down as in one go.</summary>
+    public required string Word { get; set; }
+
+    /// <summary>Its steps, written by the core's codec.</summary>
+    public required string Script { get; set; }
+
+    /// <summary>Name of the place; empty if none is known.</summary>
+    public required string Place { get; set; }
+
+    /// <summary>Time zone there (an IANA id, or an offset).</summary>
+    public required string Zone { get; set; }
+
+    /// <summary>When it was begun.</summary>
+    public Instant StartedAt { get; set; }
+
+    /// <summary>Who began it.</summary>
+    public required string Who { get; set; }
+
+    /// <summary>When it was finished or broken off; null while it goes on.</summary>
+    public Instant? EndedAt { get; set; }
+
+    /// <summary>Whether it was finished, not broken off.</summary>
+    public bool Finished { get; set; }
+}
+
+/// <summary>A press in a run; rows are only ever added.</summary>
+public sealed class RunTapRow
+{
+    /// <summary>Number; presses count in this order.</summary>
+    public long Id { get; set; }
+
+    /// <summary>The run.</summary>
+    public int RunId { get; set; }
+
+    /// <summary>The press's own key, unique within the run: what is sent twice counts once.</summary>
+    public required string Key { get; set; }
+
+    /// <summary>When it was pressed.</summary>
+    public Instant At { get; set; }
+
+    /// <summary>Step it was pressed in.</summary>
+    public required string Step { get; set; }
+
+    /// <summary>Rinse cycle it was pressed in.</summary>
+    public int Round { get; set; }
+
+    /// <summary>What was pressed, by the core's word.</summary>
+    public required string Press { get; set; }
+
+    /// <summary>What was said with it, as JSON.</summary>
+    public required string Said { get; set; }
+
+    /// <summary>Who pressed.</summary>
+    public required string Who { get; set; }
+
+    /// <summary>When it arrived.</summary>
+    public Instant ReceivedAt { get; set; }
+
+    /// <summary>What became of it, by the core's word: used, stale, blocked.</summary>
+    public required string Fate { get; set; }
+}
+
+/// <summary>The check of the hose run at a place, as it was last done.</summary>
+public sealed class PlaceSetUpRow
+{
+    /// <summary>The rig.</summary>
+    public int RigId { get; set; }
+
+    /// <summary>The place's name, as it was typed.</summary>
+    public required string Place { get; set; }
+
+    /// <summary>When.</summary>
+    public Instant At { get; set; }
+
+    /// <summary>Who.</summary>
+    public required string Who { get; set; }
+
+    /// <summary>Height of the rig's outlet above the ground, in metres.</summary>
+    public double? OutletM { get; set; }
+
+    /// <summary>Height of the sewer inlet above the ground, in metres; below it is negative.</summary>
+    public double? SewerM { get; set; }
+
+    /// <summary>Length of the hose there, in metres.</summary>
+    public double? HoseM { get; set; }
+
+    /// <summary>What was found in order, by its word, separated by spaces.</summary>
+    public required string InOrder { get; set; }
+}

@@ -41,6 +41,15 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
     /// <summary>All revisions of the trips' stops.</summary>
     public DbSet<TripRevisionRow> TripRevisions => Set<TripRevisionRow>();
 
+    /// <summary>Dump runs.</summary>
+    public DbSet<RunRow> Runs => Set<RunRow>();
+
+    /// <summary>What was pressed in them.</summary>
+    public DbSet<RunTapRow> RunTaps => Set<RunTapRow>();
+
+    /// <summary>Checked hose runs.</summary>
+    public DbSet<PlaceSetUpRow> PlaceSetUps => Set<PlaceSetUpRow>();
+
     /// <summary>Options for a database file. Write-ahead log, one writer at a time, and nothing acknowledged before it is on the disk.</summary>
     public static DbContextOptions<TanksophosContext> OptionsFor(string file) =>
         new DbContextOptionsBuilder<TanksophosContext>().UseSqlite($"Data Source={file};Default Timeout=30").AddInterceptors(Pragmas.Instance).Options;
@@ -100,6 +109,22 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
             trip.HasIndex(t => new { t.RigId, t.EndsAt });
             trip.HasIndex(t => t.FeedHash).IsUnique();
             trip.HasOne<RigRow>().WithMany().HasForeignKey(t => t.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<RunRow>(run =>
+        {
+            run.HasIndex(r => new { r.RigId, r.StartedAt });
+            run.HasIndex(r => r.Word).IsUnique();
+            run.HasOne<RigRow>().WithMany().HasForeignKey(r => r.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<RunTapRow>(tap =>
+        {
+            tap.HasIndex(t => new { t.RunId, t.Key }).IsUnique();
+            tap.HasOne<RunRow>().WithMany().HasForeignKey(t => t.RunId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<PlaceSetUpRow>(place =>
+        {
+            place.HasKey(p => new { p.RigId, p.Place });
+            place.HasOne<RigRow>().WithMany().HasForeignKey(p => p.RigId).OnDelete(DeleteBehavior.Cascade);
         });
         builder.Entity<TripRevisionRow>(revision =>
         {

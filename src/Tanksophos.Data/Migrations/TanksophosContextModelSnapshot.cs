@@ -385,6 +385,39 @@ namespace Tanksophos.Data.Migrations
                     b.ToTable("Photos");
                 });
 
+            modelBuilder.Entity("Tanksophos.Data.PlaceSetUpRow", b =>
+                {
+                    b.Property<int>("RigId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Place")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double?>("HoseM")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("InOrder")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("OutletM")
+                        .HasColumnType("REAL");
+
+                    b.Property<double?>("SewerM")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("RigId", "Place");
+
+                    b.ToTable("PlaceSetUps");
+                });
+
             modelBuilder.Entity("Tanksophos.Data.RigRevisionRow", b =>
                 {
                     b.Property<int>("RigId")
@@ -442,6 +475,104 @@ namespace Tanksophos.Data.Migrations
                     b.HasIndex("Name");
 
                     b.ToTable("Rigs");
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.RunRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("EndedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool>("Finished")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Place")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("RigId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Script")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("StartedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Word")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Zone")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Word")
+                        .IsUnique();
+
+                    b.HasIndex("RigId", "StartedAt");
+
+                    b.ToTable("Runs");
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.RunTapRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Fate")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Key")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Press")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("ReceivedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Round")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("RunId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Said")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Step")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("RunId", "Key")
+                        .IsUnique();
+
+                    b.ToTable("RunTaps");
                 });
 
             modelBuilder.Entity("Tanksophos.Data.TripRevisionRow", b =>
@@ -604,11 +735,38 @@ namespace Tanksophos.Data.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Tanksophos.Data.PlaceSetUpRow", b =>
+                {
+                    b.HasOne("Tanksophos.Data.RigRow", null)
+                        .WithMany()
+                        .HasForeignKey("RigId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Tanksophos.Data.RigRevisionRow", b =>
                 {
                     b.HasOne("Tanksophos.Data.RigRow", null)
                         .WithMany()
                         .HasForeignKey("RigId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.RunRow", b =>
+                {
+                    b.HasOne("Tanksophos.Data.RigRow", null)
+                        .WithMany()
+                        .HasForeignKey("RigId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.RunTapRow", b =>
+                {
+                    b.HasOne("Tanksophos.Data.RunRow", null)
+                        .WithMany()
+                        .HasForeignKey("RunId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

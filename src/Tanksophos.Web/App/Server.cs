@@ -171,6 +171,9 @@ internal static class Server
         builder.Services.AddScoped<PhotoStore>();
         builder.Services.AddScoped<TripStore>();
         builder.Services.AddScoped<TripDesk>();
+        builder.Services.AddScoped<RunStore>();
+        builder.Services.AddScoped<RunDesk>();
+        builder.Services.AddSingleton<RunBell>();
         builder.Services.AddSingleton<PlanMemory>();
         builder.Services.AddScoped<Household>();
         builder.Services.AddScoped<Importing>();

@@ -39,7 +39,7 @@ public class ReferenceTests
     [InlineData("Levels", "Formats,Trips,Treatments,Outlook,Simulation,Diagnosis")]
     [InlineData("Trips", "Formats,Outlook,Simulation,Diagnosis")]
     [InlineData("Treatments", "Formats,Levels,Trips,Outlook,Simulation,Diagnosis")]
-    [InlineData("Dumping", "Formats,Trips,Treatments,Outlook,Simulation,Diagnosis")]
+    [InlineData("Dumping", "Formats,Trips,Outlook,Simulation,Diagnosis")]
     [InlineData("Outlook", "Formats,Simulation")]
     [InlineData("Diagnosis", "Formats,Trips,Outlook,Simulation")]
     [InlineData("Simulation", "Levels,Outlook,Diagnosis")]

@@ -1,0 +1,142 @@
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Tanksophos.Core.Dumping;
+using Tanksophos.Core.Formats;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Data;
+
+/// <summary>A run as it is kept.</summary>
+/// <param name="Id">Number.</param>
+/// <param name="RigId">The rig.</param>
+/// <param name="Word">Its own word.</param>
+/// <param name="State">Where it stands.</param>
+/// <param name="Place">Name of the place; empty if none is known.</param>
+/// <param name="Zone">Local time there.</param>
+/// <param name="StartedAt">When it was begun.</param>
+/// <param name="Who">Who began it.</param>
+/// <param name="Version">Grows with every press.</param>
+public sealed record StoredRun(int Id, int RigId, string Word, RunState State, string Place, DateTimeZone Zone, Instant StartedAt, string Who, long Version);
+
+/// <summary>What became of presses that were sent.</summary>
+/// <param name="Run">The run afterwards.</param>
+/// <param name="Fates">By key.</param>
+/// <param name="Wrote">Whether entries were written into the log.</param>
+public sealed record TapAnswer(StoredRun Run, IReadOnlyDictionary<string, TapFate> Fates, bool Wrote);
+
+/// <summary>Keeps dump runs: their steps as they were built and what was pressed. Presses and the entries that follow from them are written in one go.</summary>
+/// <param name="context">The database.</param>
+/// <param name="rigs">The rigs, for their logs.</param>
+/// <param name="clock">The time.</param>
+public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock clock)
+{
+    /// <summary>Most presses of one run.</summary>
+    public const int MostTaps = 2000;
+
+    /// <summary>A run that nobody touched for so long is no longer offered as the one under way.</summary>
+    public static readonly Duration GoesStale = Duration.FromHours(18);
+
+    /// <summary>The run under way on a rig; null for none.</summary>
+    public StoredRun? Active(int rigId)
+    {
+        var since = clock.GetCurrentInstant() - GoesStale;
+        return context.Runs.AsNoTracking().Where(r => r.RigId == rigId && r.EndedAt == null && r.StartedAt > since).OrderByDescending(r => r.StartedAt).FirstOrDefault() is { } row ? Read(row) : null;
+    }
+
+    /// <summary>A run of a rig; null if the rig has none of that number.</summary>
+    public StoredRun? Find(int rigId, int id) => context.Runs.AsNoTracking().FirstOrDefault(r => r.RigId == rigId && r.Id == id) is { } row ? Read(row) : null;
+
+    /// <summary>The last run that was broken off within a time; null for none.</summary>
+    public StoredRun? BrokenOff(int rigId, Duration within)
+    {
+        var since = clock.GetCurrentInstant() - within;
+        return context.Runs.AsNoTracking().Where(r => r.RigId == rigId).OrderByDescending(r => r.StartedAt).FirstOrDefault() is { Finished: false, EndedAt: { } ended } row && ended > since ? Read(row) : null;
+    }
+
+    /// <summary>The presses of a run, in order.</summary>
+    public IReadOnlyList<RunTap> Taps(int id) => [.. context.RunTaps.AsNoTracking().Where(t => t.RunId == id).OrderBy(t => t.Id).AsEnumerable().Select(Tap)];
+
+    /// <summary>A word for the state of a run: it changes with every press.</summary>
+    public long Version(int id) => context.RunTaps.Where(t => t.RunId == id).Max(t => (long?)t.Id) ?? 0;
+
+    /// <summary>Begins a run; if one is under way, that one is it.</summary>
+    public StoredRun Start(int rigId, RunScript script, string? place, DateTimeZone zone, string who)
+    {
+        ArgumentNullException.ThrowIfNull(zone);
+        using var transaction = context.Database.BeginTransaction();
+        if (Active(rigId) is { } active) return active;
+        var row = new RunRow { RigId = rigId, Word = "run-" + Guid.NewGuid().ToString("N")[..16], Script = RunCodec.Write(script), Place = place ?? "", Zone = zone.Id, StartedAt = clock.GetCurrentInstant(), Who = who };
+        context.Runs.Add(row);
+        context.SaveChanges();
+        transaction.Commit();
+        context.ChangeTracker.Clear();
+        return Read(row);
+    }
+
+    /// <summary>Takes presses in, in their order. One that is already there is not counted again. When the run ends, what was done is written into the log in the same go.</summary>
+    /// <returns>Null if the rig has no such run, or it has as many presses as it may.</returns>
+    public TapAnswer? Tap(int rigId, int id, IReadOnlyList<RunTap> taps, string who)
+    {
+        ArgumentNullException.ThrowIfNull(taps);
+        using var transaction = context.Database.BeginTransaction();
+        if (context.Runs.FirstOrDefault(r => r.RigId == rigId && r.Id == id) is not { } row) return null;
+        var known = context.RunTaps.AsNoTracking().Where(t => t.RunId == id).OrderBy(t => t.Id).ToList();
+        if (known.Count + taps.Count > MostTaps) return null;
+        var now = clock.GetCurrentInstant();
+        var state = RunState.Of(RunCodec.Read(row.Script), known.Select(Tap));
+        var fates = new Dictionary<string, TapFate>(StringComparer.Ordinal);
+        var before = known.ToDictionary(t => t.Key, t => t.Fate, StringComparer.Ordinal);
+        var wrote = false;
+        foreach (var tap in taps)
+        {
+            if (before.TryGetValue(tap.Key, out var fate) && Codes<TapFate>.TryParse(fate, out var was))
+            {
+                fates[tap.Key] = was;
+                continue;
+            }
+            if (fates.ContainsKey(tap.Key)) continue;
+            // A press is not later than its arrival, and not earlier than the run.
+            var at = Instant.Max(row.StartedAt, Instant.Min(now, tap.At));
+            var taken = tap with { At = at };
+            fates[tap.Key] = state.Apply(taken);
+            context.RunTaps.Add(new RunTapRow { RunId = id, Key = tap.Key, At = at, Step = tap.Step, Round = tap.Round, Press = Codes<RunPress>.Word(tap.Press), Said = RunCodec.WriteSaid(tap.Said), Who = who, ReceivedAt = now, Fate = Codes<TapFate>.Word(fates[tap.Key]) });
+            if (fates[tap.Key] == TapFate.Used && (tap.Press is RunPress.Finish or RunPress.BreakOff or RunPress.Resume))
+            {
+                (row.EndedAt, row.Finished) = (state.EndedAt, state.Finished);
+                if (state.EndedAt is not null) wrote = true;
+            }
+        }
+        context.SaveChanges();
+        if (wrote && state.EndedAt is not null) rigs.Put(rigId, RunEntries.Of(row.Word, state, ZoneOf(row)), who, row.Word);
+        transaction.Commit();
+        context.ChangeTracker.Clear();
+        return new TapAnswer(Read(row), fates, wrote);
+    }
+
+    /// <summary>The check of the hose run at a place; null if none was done there.</summary>
+    public PlaceSetUpRow? SetUp(int rigId, string? place) => string.IsNullOrWhiteSpace(place) ? null : context.PlaceSetUps.AsNoTracking().FirstOrDefault(p => p.RigId == rigId && p.Place == place.Trim());
+
+    /// <summary>Keeps the check of the hose run at a place, instead of an earlier one.</summary>
+    public void Keep(PlaceSetUpRow setUp)
+    {
+        ArgumentNullException.ThrowIfNull(setUp);
+        using var transaction = context.Database.BeginTransaction();
+        context.PlaceSetUps.Where(p => p.RigId == setUp.RigId && p.Place == setUp.Place).ExecuteDelete();
+        setUp.At = clock.GetCurrentInstant();
+        context.PlaceSetUps.Add(setUp);
+        context.SaveChanges();
+        transaction.Commit();
+        context.ChangeTracker.Clear();
+    }
+
+    private StoredRun Read(RunRow row)
+    {
+        var taps = context.RunTaps.AsNoTracking().Where(t => t.RunId == row.Id).OrderBy(t => t.Id).ToList();
+        return new StoredRun(row.Id, row.RigId, row.Word, RunState.Of(RunCodec.Read(row.Script), taps.Select(Tap)), row.Place, ZoneOf(row), row.StartedAt, row.Who, taps.Count == 0 ? 0 : taps[^1].Id);
+    }
+
+    private static DateTimeZone ZoneOf(RunRow row) => DateTimeZoneProviders.Tzdb.GetZoneOrNull(row.Zone) ?? DateTimeZone.Utc;
+
+    private static RunTap Tap(RunTapRow row) =>
+        new(row.Key, row.At, row.Step, row.Round, Codes<RunPress>.TryParse(row.Press, out var press) ? press : RunPress.Skip, RunCodec.ReadSaid(row.Said));
+}

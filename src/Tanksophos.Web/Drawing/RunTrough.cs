@@ -1,0 +1,9 @@
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Web.Drawing;
+
+/// <summary>A tank of a run to draw; the page's script moves the liquid.</summary>
+/// <param name="Tank">The tank.</param>
+/// <param name="Geometry">Its shape, with the level at the start.</param>
+/// <param name="Name">What it is called.</param>
+public sealed record RunTrough(Tank Tank, TroughGeometry Geometry, string Name);

@@ -1,0 +1,125 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Tanksophos.Core.Dumping;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Data;
+using Tanksophos.Web.App;
+using Tanksophos.Web.Words;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>Which form of the dump run fits here, how long it takes, and what it is computed from.</summary>
+public sealed class RunModel(Household house, RunDesk desk, RunStore runs, RigStore store, RigMemory memory) : FormPage
+{
+    private const int Shown = 6;
+
+    private RunWish wish = new();
+    private RunSetting? setting;
+
+    /// <summary>The run under way; null for none.</summary>
+    public StoredRun? Active { get; private set; }
+
+    /// <summary>A run broken off a short while ago, to be taken up again; null for none.</summary>
+    public StoredRun? BrokenOff { get; private set; }
+
+    /// <summary>What runs are built from here.</summary>
+    public RunSetting Setting => setting ??= desk.Setting(house, wish);
+
+    /// <summary>What was wished for.</summary>
+    public RunWish Wish => wish;
+
+    /// <summary>The forms.</summary>
+    public IReadOnlyList<RunOffer> Offers => offers ??= RunBuilder.Offers(Setting);
+
+    /// <summary>The form that fits; null if none can be had.</summary>
+    public RunForm? Fitting => RunBuilder.Fitting(Setting);
+
+    /// <summary>The ways of getting water in.</summary>
+    public IReadOnlyList<FlushMethod> Methods => RunBuilder.Methods(Setting with { Method = null, School = null });
+
+    /// <summary>The way in force.</summary>
+    public FlushMethod Method => Setting.Method ?? Methods.FirstOrDefault(FlushMethod.Pedal);
+
+    /// <summary>The runs on record, newest first.</summary>
+    public IReadOnlyList<PastRun> Past => past ??= RunHistory.Runs(memory.Log(house.Rig!, store), Shown);
+
+    /// <summary>Whether cycles rise, by black tank.</summary>
+    public IReadOnlyList<(Tank Tank, CyclesTrend Trend)> Trends =>
+        [.. house.Rig!.Rig.Tanks.Where(t => t.Role == TankRole.Black).Select(t => (t, RunHistory.Trend(memory.Log(house.Rig!, store), t.Id))).Where(x => x.Item2 is not null).Select(x => (x.t, x.Item2!))];
+
+    /// <summary>Tanks whose Full lamp was met under the meter, where the room above Full would be another than stated.</summary>
+    public IReadOnlyList<(Tank Tank, double FullL)> Metered =>
+        [.. house.Rig!.Rig.Tanks.Select(t => (t, RunHistory.MeteredFullL(memory.Log(house.Rig!, store), t))).Where(x => x.Item2 is { } full && Math.Abs(x.t.CapacityL - full - x.t.RoomAboveFullL) > 1).Select(x => (x.t, x.Item2!.Value))];
+
+    public IActionResult OnGet(string? place, string? tap, string? leaving, string? busy, string? method, string? school, string? stop)
+    {
+        Read(place, tap, leaving, busy, method, school, stop);
+        Look();
+        return Page();
+    }
+
+    /// <summary>Begins a run; if one is under way on the rig, leads to it.</summary>
+    public IActionResult OnPostStart(string? form, string? place, string? tap, string? leaving, string? busy, string? method, string? school, string? stop)
+    {
+        Read(place, tap, leaving, busy, method, school, stop);
+        if (runs.Active(house.Rig!.Id) is { } active) return RedirectToPage("/Run/At", new { id = active.Id });
+        if (!Codes<RunForm>.TryParse(form, out var kind)) return Again($"Form: one of {string.Join(", ", Codes<RunForm>.All)} is accepted.");
+        var offer = RunBuilder.Offer(Setting, kind);
+        if (offer.Script is null) return Again([.. offer.Refused.Select(r => $"{RunWords.Form(kind)}: {RunWords.Refusal(r)}")]);
+        var run = runs.Start(house.Rig.Id, offer.Script, house.Picture.Advice.Circumstances.Place, house.Zone, house.Who);
+        return RedirectToPage("/Run/At", new { id = run.Id });
+    }
+
+    /// <summary>Keeps the flow that a bucket and a clock have shown.</summary>
+    public IActionResult OnPostFlow(string? bucket, string? seconds)
+    {
+        if (!house.Units.TryParseVolume(bucket, out var litres) || litres is < 1 or > 200) return Again($"Bucket: {house.Units.AcceptedVolume} is accepted, at least a litre.");
+        if (!double.TryParse((seconds ?? "").Replace(',', '.'), System.Globalization.NumberStyles.AllowDecimalPoint, System.Globalization.CultureInfo.InvariantCulture, out var took) || took is < 3 or > 1800) return Again("Seconds: a number from 3 to 1800 is accepted.");
+        var flow = Math.Round(Guard.FlowOf(litres, took), 2);
+        if (flow is < 0.5 or > 60) return Again($"That would be {house.Units.Volume(flow)} a minute, which no hose gives. Measure again.");
+        return Kept(rig => rig with { Equipment = (rig.Equipment ?? new Equipment()) with { FlushInletLPerMin = flow } }, $"Flow learned: {house.Units.Volume(flow)} a minute. Fills by the clock are computed from it.");
+    }
+
+    /// <summary>Takes the metered level of the Full lamp as the room above Full.</summary>
+    [Needs(Role.Owner)]
+    public IActionResult OnPostRoom(string? tank)
+    {
+        if (Metered.FirstOrDefault(m => m.Tank.Id == tank) is not { Tank: { } found, FullL: var full }) return NotFound();
+        var room = Math.Round(Math.Max(0, found.CapacityL - full), 1);
+        return Kept(rig => rig with { Tanks = [.. rig.Tanks.Select(t => t.Id == tank ? t with { RoomAboveFullL = room } : t)] }, $"{found.Name}: room above Full is now {house.Units.Volume(room)}.");
+    }
+
+    private IActionResult Kept(Func<Rig, Rig> change, string said)
+    {
+        var rig = house.Rig!;
+        if (!store.Change(rig.Id, rig.Revision, change, house.Who)) return Again("The rig was changed by somebody else meanwhile. Look at it again.");
+        TempData[TodayModel.Logged] = said;
+        return RedirectToPage();
+    }
+
+    private PageResult Again(params string[] problems)
+    {
+        Look();
+        return Refuse(problems);
+    }
+
+    private void Look()
+    {
+        Active = runs.Active(house.Rig!.Id);
+        if (Active is null) BrokenOff = runs.BrokenOff(house.Rig.Id, NodaTime.Duration.FromHours(12));
+    }
+
+    // What a link or a form asks for; what is no word of ours is as if it were not there.
+    private void Read(string? place, string? tap, string? leaving, string? busy, string? method, string? school, string? stop) => wish = new RunWish(
+        place switch { "station" => true, "here" => false, _ => null },
+        Codes<TapWater>.TryParse(tap, out var t) ? t : null,
+        leaving switch { "yes" => true, "no" => false, _ => null },
+        busy switch { "yes" => true, "no" => false, _ => null },
+        Codes<FlushMethod>.TryParse(method, out var m) ? m : null,
+        Codes<RinseSchool>.TryParse(school, out var s) ? s : null,
+        Codes<FillStop>.TryParse(stop, out var f) ? f : null);
+
+    private IReadOnlyList<RunOffer>? offers;
+    private IReadOnlyList<PastRun>? past;
+}
