@@ -62,8 +62,9 @@ public static class Guard
     /// <summary>Seconds of a timed fill without a meter, a watcher or a known flow (practitioners' school), and the most of it.</summary>
     public const double TimedFillSeconds = 30, MostTimedFillSeconds = 45;
 
-    // The upper side of a learned flow: it scatters with park pressure by about 0.2 of its logarithm; 2.28 of them leave one in ninety, and the reserve is there for that one.
-    private const double FlowLogSd = 0.2, Sure = 2.28;
+    // A learned flow scatters with park pressure by about 0.2 of its logarithm. Its upper side is at least the one that one time in twenty passes; beyond that
+    // it is so high that level and flow together pass the top less than once in a thousand fills.
+    private const double FlowLogSd = 0.2, UpperFlow = 1.645, MostChance = 0.00097;
 
     // The fastest heads run at 3 gal/min, water pushed in at the outlet at 12.
     private const double FastestHeadLPerMin = 3 * 3.785411784, FastestReverseLPerMin = 12 * 3.785411784;
@@ -94,13 +95,45 @@ public static class Guard
         if (stop == FillStop.ClockKnownFlow)
         {
             if (flowLPerMin is not > 0) return No(NoFill.FlowNotKnown);
-            var fast = flowLPerMin.Value * Math.Exp(Sure * FlowLogSd);
-            var seconds = 60 * litres / fast;
+            var seconds = SureSeconds(flowLPerMin.Value, litres, level, effective);
+            var fast = 60 * litres / seconds;
             return seconds < ShortestSeconds ? No(NoFill.NoRoom) : new FillLimit(stop, litres, seconds, null, effective, upTo, upper, fast);
         }
         var fastest = reverse ? FastestReverseLPerMin : FastestHeadLPerMin;
         var timed = Math.Min(Math.Min(TimedFillSeconds, MostTimedFillSeconds), 60 * litres / fastest);
         return timed < ShortestSeconds ? No(NoFill.NoRoom) : new FillLimit(stop, litres, timed, null, effective, upTo, upper, fastest);
+    }
+
+    // The longest time at which the limit is not passed by the upper flow, and the top less than once in a thousand fills.
+    private static double SureSeconds(double flowLPerMin, double litres, LevelBand level, double effective)
+    {
+        double low = 0, high = 60 * litres / (flowLPerMin * Math.Exp(UpperFlow * FlowLogSd));
+        if (ChanceOver(high, flowLPerMin, level, effective) <= MostChance) return high;
+        for (var i = 0; i < 40; i++)
+        {
+            var middle = 0.5 * (low + high);
+            if (ChanceOver(middle, flowLPerMin, level, effective) > MostChance) high = middle;
+            else low = middle;
+        }
+        return low;
+    }
+
+    // The chance that a fill of so many seconds passes the top, over the level's band and the flow's scatter.
+    private static double ChanceOver(double seconds, double flowLPerMin, LevelBand level, double effective)
+    {
+        const int points = 24;
+        const double width = 3.5;
+        double sum = 0, weights = 0;
+        for (var i = -points; i <= points; i++)
+        {
+            var z = width * i / points;
+            var weight = Math.Exp(-0.5 * z * z);
+            var there = level.P50L + z * (z > 0 ? level.P95L - level.P50L : level.P50L - level.P05L) / 1.645;
+            var room = effective - Math.Max(0, there);
+            sum += weight * (room <= 0 ? 1 : Gaussian.Below(Math.Log(flowLPerMin * seconds / 60 / room) / FlowLogSd));
+            weights += weight;
+        }
+        return sum / weights;
     }
 
     /// <summary>The flow learned by a bucket test.</summary>

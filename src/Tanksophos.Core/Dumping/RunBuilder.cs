@@ -242,7 +242,7 @@ public sealed class RunBuilder
         var school = setting.School is { } s && !SchoolRefused(setting, method, s).Any() ? s : UsualSchool(setting, form, method);
         var thorough = form == RunForm.EndOfTrip || (rules.Flush == FlushProgramme.Thorough && form != RunForm.Quick);
         var quick = form == RunForm.Quick || rules.Flush == FlushProgramme.Quick;
-        var cap = form == RunForm.Quick ? setting.Busy ? 1 : 3 : thorough ? 7 : quick ? 3 : 5;
+        var cap = form == RunForm.Quick ? setting.Busy ? 1 : 2 : thorough ? 7 : quick ? 3 : 5;
         var need = thorough ? 2 : 1;
         var loop = $"rinse-{tank.Id}";
         var further = black.Cycles?.Further ?? RunHistory.Cycles([], tank.Id).Further;

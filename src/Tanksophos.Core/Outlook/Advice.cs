@@ -13,10 +13,8 @@ public sealed class Advice
     private const double Expected = 0.5;
     private const double BlackWorthDumping = 0.05;
     private const double WideBand = 0.4;
-    // Gray rinse volume should be at least four times the hose's own; 3-inch hose holds 0.37 gal per foot.
+    // Gray rinse volume should be at least four times the hose's own.
     private const double HoseVolumes = 4;
-    private const double HoseLPerM = 0.37 * 3.785411784 / 0.3048;
-    private const double UsualHoseM = 4.6;
     private const double MostGrayAtDump = 0.75;
     private static readonly Duration LongestBanking = Duration.FromDays(2);
 
@@ -211,7 +209,7 @@ public sealed class Advice
     {
         var capacity = tank.Tank.CapacityL;
         var grays = logbook.Rig.Tanks.Where(t => t.Role == TankRole.Gray).Sum(t => t.CapacityL);
-        var hose = (logbook.Rig.Equipment?.HoseLengthM ?? UsualHoseM) * HoseLPerM;
+        var hose = (logbook.Rig.Equipment?.HoseLengthM ?? Equipment.UsualHoseM) * Equipment.HoseLPerM;
         var target = Math.Min(MostGrayAtDump * capacity, Math.Max(rules.GrayTargetAtDump * capacity, HoseVolumes * hose * capacity / grays));
         var closed = tank.Forecast.EmptiedAt(at);
         var earliest = dump - LongestBanking;

@@ -230,6 +230,12 @@ public sealed record Equipment
     /// <summary>Height of the sewer inlet above the ground in metres; below it is negative.</summary>
     public double? SewerHeightM { get; init; }
 
+    /// <summary>What a 3-inch sewer hose holds, in litres per metre: 0.37 gal per foot (practitioners' figure).</summary>
+    public const double HoseLPerM = 0.37 * 3.785411784 / 0.3048;
+
+    /// <summary>Length of a usual sewer hose in metres, 15 ft, where nobody said.</summary>
+    public const double UsualHoseM = 4.6;
+
     /// <summary>Least fall of a sewer hose, as rise over run: 1/4 inch per foot (what practitioners aim for).</summary>
     public const double LeastFall = 0.25 / 12;
 

@@ -6,4 +6,5 @@ namespace Tanksophos.Web.Drawing;
 /// <param name="Tank">The tank.</param>
 /// <param name="Geometry">Its shape, with the level at the start.</param>
 /// <param name="Name">What it is called.</param>
-public sealed record RunTrough(Tank Tank, TroughGeometry Geometry, string Name);
+/// <param name="Prefix">Makes ids unique where a tank is drawn more than once on the page.</param>
+public sealed record RunTrough(Tank Tank, TroughGeometry Geometry, string Name, string Prefix);

@@ -32,7 +32,7 @@ public sealed record TankView(TankBelief Belief, TankOutlook Outlook, TroughGeom
 public sealed record TodayItem(StepText Text, bool Urgent, Instant? Due, NextStep? Step, PlanRun? Run);
 
 /// <summary>What to do next, what is in the tanks, and logging what happens.</summary>
-public sealed class TodayModel(Household house, RigStore store, RigMemory memory, TripDesk desk) : FormPage
+public sealed class TodayModel(Household house, RigStore store, RigMemory memory, TripDesk desk, RunStore runs) : FormPage
 {
     public const string Logged = "logged";
     public const string LoggedKey = "logged-key";
@@ -57,6 +57,9 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
 
     /// <summary>A fresh id for each form, so that a form sent twice is one entry.</summary>
     public static string NewId() => "w" + Guid.NewGuid().ToString("N");
+
+    /// <summary>The dump run under way; null for none.</summary>
+    public StoredRun? ActiveRun => house.MayLog ? runs.Active(house.Rig!.Id) : null;
 
     public void OnGet()
     {

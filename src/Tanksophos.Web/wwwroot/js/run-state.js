@@ -164,12 +164,14 @@
       case 'rush': case 'steady': case 'slow': case 'trickle': case 'nothing': case 'leave-open':
         if (!there || there.started === null) return 'stale';
         if (there.stopped === null) there.stopped = at;
+        if (tap.press !== 'trickle' && tap.press !== 'nothing') this.changes.push({ at: at, tank: tank, empty: true });
         if (tap.press === 'trickle' && this.roleOf(tank) === 'gray') this.valve(tank, false, at);
         return answer();
       case 'closed':
         if (step.kind === 'drain') {
           if (!there || there.started === null) return 'stale';
           if (there.stopped === null) there.stopped = at;
+          this.changes.push({ at: at, tank: tank, empty: true });
           this.valve(tank, false, at);
           return answer();
         }

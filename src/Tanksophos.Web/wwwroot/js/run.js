@@ -152,6 +152,7 @@
       case 'closed': return !state.isOpen(step.tank);
       case 'wet': return state.waterOn;
       case 'dry': return !state.waterOn;
+      case 'still-dry': return !state.waterOn || state.isOpen(step.tank);
       case 'begun': return !!record && record.started !== null;
       case 'fresh': return !record || record.started === null;
       case 'filled': return state.filledSeconds(now()) > 0 || (!!record && record.litres > 0);
@@ -314,6 +315,7 @@
       if (at !== null) advance(c.at);
       at = c.at;
       if (c.add) level[c.tank] = Math.min(script.tanks.filter(function (k) { return k.id === c.tank; })[0].capacityL, level[c.tank] + c.add);
+      if (c.empty) level[c.tank] = Math.min(level[c.tank], 0.01 * script.tanks.filter(function (k) { return k.id === c.tank; })[0].capacityL);
       if (c.water !== undefined) { water = c.water; into = c.into; }
       if (c.open !== undefined) { if (c.open) open[c.tank] = true; else delete open[c.tank]; }
     });
