@@ -41,7 +41,18 @@ public sealed class Screenshots
         Shot("house-rules", "/rules", 1280, 800);
         Shot("smell", "/write/odor", 1280, 1000);
         Shot("noticed", "/write/symptom", 1280, 900);
-        Shot("write-phone", "/write", 390, 844);
+        // The run in the middle of a fill, on the phone and wide, and the choice of its form.
+        Shot("run-forms", "/run", 1280, 1100);
+        using (var phone = new Browser(site.Url, 390, 844))
+        {
+            phone.Open("/run");
+            phone.Follow(".run-form.is-first .btn-main");
+            RunTests.PressTo(phone, "drain-black");
+            RunTests.Press(phone, "open", "rush", "close-on");
+            phone.Driver.ExecuteScript("const d = Date.now; Date.now = () => d() + 168000");
+            phone.Until(() => phone.Text("section:not([hidden]) [data-figure]").StartsWith("2:4", StringComparison.Ordinal), "the clock stands");
+            phone.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, "run-phone.png"));
+        }
         using var fresh = new Site(demo: false);
         using var first = new Browser(fresh.Url, 1280, 1000);
         first.BeFirst();

@@ -14,12 +14,13 @@ public sealed partial class Site : IDisposable
     /// <param name="demo">Whether as a demonstration.</param>
     /// <param name="now">The time it believes it is.</param>
     /// <param name="data">A folder that outlives this process; null for one of its own.</param>
-    public Site(bool demo, string now = "2026-06-09T17:30:00-06:00", string? data = null)
+    /// <param name="port">The port; 0 for any that is free.</param>
+    public Site(bool demo, string now = "2026-06-09T17:30:00-06:00", string? data = null, int port = 0)
     {
         keep = data is not null;
         folder = data ?? Directory.CreateTempSubdirectory("tanksophos-browser").FullName;
         var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true, WorkingDirectory = folder };
-        foreach (var argument in (string[])[Path.Combine(Published.Value, "tanksophos-web.dll"), "--data", Path.Combine(folder, "data"), "--port", "0", "--now", now, .. demo ? ["--demo"] : Array.Empty<string>()])
+        foreach (var argument in (string[])[Path.Combine(Published.Value, "tanksophos-web.dll"), "--data", Path.Combine(folder, "data"), "--port", port.ToString(System.Globalization.CultureInfo.InvariantCulture), "--now", now, .. demo ? ["--demo"] : Array.Empty<string>()])
             start.ArgumentList.Add(argument);
         process = Process.Start(start)!;
         var answered = new TaskCompletionSource<Uri>(TaskCreationOptions.RunContinuationsAsynchronously);

@@ -109,7 +109,10 @@
   }
 
   var sound = null, rang = null;
+  // Sound and vibration are allowed once somebody has touched the page.
+  function touched() { return !navigator.userActivation || navigator.userActivation.hasBeenActive; }
   function ready() {
+    if (!touched()) return;
     try {
       sound = sound || new (window.AudioContext || window.webkitAudioContext)();
       if (sound.state === 'suspended') sound.resume();
@@ -131,7 +134,7 @@
     if (rang === kind + second || (kind === 'warn' && second % 3)) return;
     rang = kind + second;
     beep(kind === 'warn' ? 880 : 1320, kind === 'warn' ? 0.12 : 0.6);
-    if (navigator.vibrate) navigator.vibrate(kind === 'warn' ? 120 : [400, 120, 400]);
+    if (navigator.vibrate && touched()) navigator.vibrate(kind === 'warn' ? 120 : [400, 120, 400]);
   }
 
   // ---- showing ----
