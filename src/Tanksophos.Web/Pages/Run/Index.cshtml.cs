@@ -29,6 +29,9 @@ public sealed class RunModel(Household house, RunDesk desk, RunStore runs, RigSt
     /// <summary>What was wished for.</summary>
     public RunWish Wish => wish;
 
+    /// <summary>Whether something was wished for.</summary>
+    public bool Asked => wish != new RunWish();
+
     /// <summary>The forms.</summary>
     public IReadOnlyList<RunOffer> Offers => offers ??= RunBuilder.Offers(Setting);
 
