@@ -50,7 +50,7 @@ public sealed class RunTests
         return 2 + Press(browser, then);
     }
 
-    private static bool Sent(Browser browser) => browser.Run<object?>("return localStorage.getItem('run-' + document.querySelector('[data-run]').dataset.word)") is null;
+    internal static bool Sent(Browser browser) => browser.Run<object?>("return localStorage.getItem('run-' + document.querySelector('[data-run]').dataset.word)") is null;
 
     private static double Seconds(Browser browser) => browser.Text(Now + "[data-figure]").Split(':') is [var m, var s] ? int.Parse(m, CultureInfo.InvariantCulture) * 60 + int.Parse(s, CultureInfo.InvariantCulture) : -1;
 

@@ -49,6 +49,7 @@ public sealed class Screenshots
             phone.Follow(".run-form.is-first .btn-main");
             RunTests.PressTo(phone, "drain-black");
             RunTests.Press(phone, "open", "rush", "close-on");
+            phone.Until(() => RunTests.Sent(phone), "presses wait");
             phone.Driver.ExecuteScript("const d = Date.now; Date.now = () => d() + 168000");
             phone.Until(() => phone.Text("section:not([hidden]) [data-figure]").StartsWith("2:4", StringComparison.Ordinal), "the clock stands");
             phone.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, "run-phone.png"));
