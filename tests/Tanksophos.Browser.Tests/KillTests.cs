@@ -10,7 +10,7 @@ namespace Tanksophos.Browser.Tests;
 /// <summary>Pulling the plug: what was acknowledged is there afterwards, once, and the database is whole.</summary>
 public sealed partial class KillTests : IDisposable
 {
-    private const int Kills = 22;
+    private const int Kills = 12;
 
     private readonly string folder = Directory.CreateTempSubdirectory("tanksophos-kill").FullName;
 

@@ -171,17 +171,6 @@ public sealed class EntryTests : IDisposable
         PhotoFile.Check(Pictures.Png(0), out _).ShouldBeNull();
     }
 
-    [Theory]
-    [InlineData("/entry/none")]
-    [InlineData("/photos/99")]
-    [InlineData("/write/people?edit=none")]
-    [InlineData("/write/dump?edit=e1")]
-    public async Task What_is_not_there_is_not_found(string path)
-    {
-        await WriteAsync("people", ("id", "e1"), ("count", "3"));
-        (await app.Client.GetAsync(new Uri(path, UriKind.Relative))).StatusCode.ShouldBe(HttpStatusCode.NotFound);
-    }
-
     [Fact]
     public async Task The_usual_way_logs_the_last_run_again_in_one_go_and_is_undone_in_one()
     {

@@ -101,31 +101,6 @@ public sealed class RulesAndWriteTests : IDisposable
         Last("f").ShouldBeOfType<FlushEntry>().Cycles.ShouldBe([new FlushCycle(45, null, EndColor.Tinted, null), new FlushCycle(null, 20, null, Debris.Specks)]);
     }
 
-    [Theory]
-    [InlineData("odor", "where=shower", "Smell: missing")]
-    [InlineData("odor", "where=moon&smell=sewage", "Where: unknown code 'moon'")]
-    [InlineData("odor", "where=shower&smell=sewage&strength=9", "Strength: out of range")]
-    [InlineData("symptom", "", "What: missing")]
-    [InlineData("symptom", "code=gurgles&tank=bidet", "Tank: unknown tank")]
-    [InlineData("check", "code=sniff-test", "Result: missing")]
-    [InlineData("flush", "tank=black", "Method: missing")]
-    [InlineData("flush", "tank=black&method=wand&filled-2=a while", "Cycle 2:")]
-    [InlineData("dose", "tank=black&recipe=enzyme&waterL=lots", "Water: a volume")]
-    [InlineData("drive", "hours=many", "Hours: expected a number")]
-    [InlineData("drive", "hours=-1", "Hours: out of range")]
-    [InlineData("service", "code=probe-replaced&probe=deep", "Probe: unknown probe")]
-    [InlineData("drive", "hours=2&at=soon", "Time:")]
-    public async Task What_cannot_be_taken_is_said_by_name_and_what_was_typed_stays(string kind, string form, string words)
-    {
-        var before = app.With(s => s.Log(1).Count);
-        var (status, html) = await app.PostAsync($"/write/{kind}", $"/write/{kind}", [("note", "typed before"), .. TodayTests.Fields(form)]);
-
-        status.ShouldBe(HttpStatusCode.BadRequest);
-        html.ShouldContain(words);
-        html.ShouldContain("value=\"typed before\"");
-        app.With(s => s.Log(1).Count).ShouldBe(before);
-    }
-
     [Fact]
     public async Task An_alarm_that_is_written_down_stands_first_on_Today_at_once()
     {

@@ -342,27 +342,6 @@ public sealed class RunTests : IDisposable
         (await app.GetAsync("/run/card?form=black-only")).ShouldContain("Black goes only where there is a sewer");
     }
 
-    [Theory]
-    [InlineData("", "JSON is accepted")]
-    [InlineData("[]", "taps: a list")]
-    [InlineData("{}", "taps: a list")]
-    [InlineData("{\"taps\":{}}", "taps: a list")]
-    [InlineData("{\"taps\":[5]}", "taps[0]: key")]
-    [InlineData("{\"taps\":[{\"key\":\"a\",\"at\":\"noon\",\"step\":\"gloves\",\"round\":0,\"press\":\"done\"}]}", "taps[0]: at")]
-    [InlineData("{\"taps\":[{\"key\":\"a\",\"at\":1e300,\"step\":\"gloves\",\"round\":0,\"press\":\"done\"}]}", "taps[0]: at")]
-    [InlineData("{\"taps\":[{\"key\":\"a\",\"at\":5,\"round\":0,\"press\":\"done\"}]}", "taps[0]: step")]
-    [InlineData("{\"taps\":[{\"key\":\"a\",\"at\":5,\"step\":\"gloves\",\"round\":1.5,\"press\":\"done\"}]}", "taps[0]: round")]
-    [InlineData("{\"taps\":[{\"key\":\"a\",\"at\":5,\"step\":\"gloves\",\"round\":0,\"press\":\"jumped\"}]}", "taps[0]: press")]
-    [InlineData("{\"taps\":[{\"key\":\"\",\"at\":5,\"step\":\"gloves\",\"round\":0,\"press\":\"done\"}]}", "taps[0]: key")]
-    public async Task What_is_no_press_is_refused_by_name_and_nothing_is_half_taken(string body, string problem)
-    {
-        await BeginAsync();
-        var (status, json) = await SendAsync(body);
-        status.ShouldBe(HttpStatusCode.BadRequest);
-        json.GetProperty("problem").GetString()!.ShouldContain(problem);
-        Runs(r => r.Taps(1)).ShouldBeEmpty();
-    }
-
     [Fact]
     public async Task What_is_not_there_is_not_there_and_too_much_is_too_much()
     {

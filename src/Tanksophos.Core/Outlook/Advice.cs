@@ -91,6 +91,9 @@ public sealed class Advice
             foreach (var step in Gray(tank, blackDump)) yield return step;
         foreach (var tank in belief.Tanks)
         {
+            // A soak ends by the clock, a scrub with its drive; both wait for the dump.
+            foreach (var course in Courses.Of(entries, tank.Tank.Id, at).Where(c => c.Stage != CourseStage.WantsDrive))
+                yield return new NextStep(StepCode.DumpSoak, tank.Tank.Id, course.Stage == CourseStage.Dump ? at : SensibleHours.NotBefore(course.Until!.Value, now.Zone), false) { Recipe = course.Recipe, Since = course.Since, ExpectedAt = course.Until };
             foreach (var probe in tank.Probes.Where(p => !p.Believed))
                 yield return new NextStep(StepCode.CheckLamp, tank.Tank.Id, null, false) { Probe = probe.Probe.Label, Since = probe.DoubtedSince };
             if (tank.Fraction(tank.Level.P95L - tank.Level.P05L) > WideBand && !tank.ValveOpen)

@@ -26,6 +26,9 @@ public enum StepCode
     /// <summary>Dump gray at this site.</summary>
     DumpGray,
 
+    /// <summary>A soak or another treatment has done its work: dump and flush.</summary>
+    DumpSoak,
+
     /// <summary>Gray may drain here: open it until it is needed for the rinse.</summary>
     OpenGray,
 
@@ -81,6 +84,9 @@ public sealed record NextStep(StepCode Code, string? Tank, Instant? Due, bool Ur
 
     /// <summary>Since when it has been so.</summary>
     public Instant? Since { get; init; }
+
+    /// <summary>The treatment meant.</summary>
+    public Log.DoseRecipe? Recipe { get; init; }
 }
 
 /// <summary>When a tank reaches its marks if people and place stay as they are; for one whose valve stands open: if it were closed now.</summary>

@@ -11,6 +11,9 @@ public sealed class TimeWords(Instant now, DateTimeZone zone)
 
     public DateTimeZone Zone => zone;
 
+    /// <summary>The present moment.</summary>
+    public Instant Now => now;
+
     private LocalDate Today => now.InZone(zone).Date;
 
     /// <summary>"Wednesday evening".</summary>

@@ -85,6 +85,9 @@ public sealed partial class AccessMatrixTests : IDisposable
         ["RunAt Post Press"] = Least.Crew,
         ["RunAt Post SetUp"] = Least.Crew,
         ["RunCard Get"] = Least.Guest,
+        ["Treatments Get"] = Least.Guest,
+        ["Treatments Post In"] = Least.Crew,
+        ["Treatments Post Paper"] = Least.Crew,
         ["Rigs Get"] = Least.SignedIn,
         ["Rigs Post Choose"] = Least.SignedIn,
         ["Rigs Post Archive"] = Least.Owner,
@@ -250,7 +253,7 @@ public sealed partial class AccessMatrixTests : IDisposable
         {
             var loaded = await loader.LoadAsync(page, new EndpointMetadataCollection());
             var template = page.AttributeRouteInfo!.Template!;
-            var url = "/" + Parameter().Replace(template, m => m.Groups[1].Value switch { "key" => key, "id" => photo.ToString(), "what" => "logbook", "word" => "no-such-word", _ => "" }).TrimEnd('/');
+            var url = "/" + Parameter().Replace(template, m => m.Groups[1].Value switch { "key" => key, "id" => photo.ToString(), "what" => "logbook", "recipe" => "enzyme", "word" => "no-such-word", _ => "" }).TrimEnd('/');
             foreach (var h in loaded.HandlerMethods)
             {
                 var query = string.Join('&', new[] { h.Name is { } n ? $"handler={n}" : null, "rig=1", h.Name == "File" ? "name=none" : null, h.Name is "Archive" or "Delete" or "Choose" ? "id=1" : null }.OfType<string>());

@@ -337,6 +337,8 @@
       liquid.setAttribute('height', Math.max(0, bottom - y + 2).toFixed(2));
       line.setAttribute('transform', 'translate(0 ' + y.toFixed(2) + ')');
       svg.classList.toggle('is-open', state.isOpen(tank.id));
+      var drained = state.record('drain-' + tank.id);
+      svg.classList.toggle('is-rinsed', !!drained && drained.answer !== null && state.emptied(tank.id));
       svg.classList.toggle('is-filling', state.waterOn && state.waterInto === tank.id);
       var figure = root.querySelector('[data-share="' + CSS.escape(tank.id) + '"]');
       if (figure) figure.textContent = 'about ' + Math.round(share * 100) + ' %';

@@ -1,0 +1,103 @@
+using NodaTime;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Core.Treatments;
+
+/// <summary>How far a treatment is that ends with a dump.</summary>
+public enum CourseStage
+{
+    /// <summary>It stands; the tank is left alone until it has.</summary>
+    Stands,
+
+    /// <summary>It waits for a drive.</summary>
+    WantsDrive,
+
+    /// <summary>It has done its work: dump and flush.</summary>
+    Dump,
+}
+
+/// <summary>A treatment under way, read off the log; it ends by itself when the tank is dumped.</summary>
+/// <param name="Tank">The tank.</param>
+/// <param name="Recipe">What was dosed.</param>
+/// <param name="Since">When.</param>
+/// <param name="Stage">How far it is.</param>
+/// <param name="Until">When it will have stood; null where a drive is waited for.</param>
+/// <param name="DrivenHours">Hours driven since.</param>
+/// <param name="InARow">Which one in a row it is, dumps with the same treatment counted, from 1.</param>
+public sealed record Course(string Tank, DoseRecipe Recipe, Instant Since, CourseStage Stage, Instant? Until, double DrivenHours, int InARow);
+
+/// <summary>Treatments under way, and the deep clean that is due.</summary>
+public static class Courses
+{
+    private static readonly Duration Month = Duration.FromDays(30), Quarter = Duration.FromDays(90);
+
+    /// <summary>The treatments under way in a tank, oldest first; routine doses are none.</summary>
+    /// <param name="entries">The log in the order of time.</param>
+    /// <param name="tank">Id of the tank.</param>
+    /// <param name="now">The present moment.</param>
+    public static IReadOnlyList<Course> Of(IReadOnlyList<LogEntry> entries, string tank, Instant now)
+    {
+        ArgumentNullException.ThrowIfNull(entries);
+        var courses = new List<Course>();
+        foreach (var working in InTheTank.Of(entries, tank, now).Treatments)
+        {
+            if (Recipes.Find(working.Recipe) is not { Then: true } recipe) continue;
+            var driven = entries.OfType<DriveEntry>().Where(d => d.Instant >= working.Since - Duration.FromMinutes(5) && d.Instant <= now).Sum(d => Math.Min(d.Hours, (now - d.Instant).TotalHours));
+            var until = recipe.Stands is { } stands ? working.Since + stands : (Instant?)null;
+            var done = recipe.Motion == Motion.Drive ? driven > 0 && driven >= (recipe.DriveHours ?? 0) : until is { } end && end <= now;
+            courses.Add(new Course(tank, working.Recipe, working.Since, done ? CourseStage.Dump : recipe.Motion == Motion.Drive ? CourseStage.WantsDrive : CourseStage.Stands, until, driven, Before(entries, tank, working) + 1));
+        }
+        return courses;
+    }
+
+    /// <summary>When a deep clean is due by the rule of the house: a soak, a scrub or reverse floods that were dumped count as one.</summary>
+    /// <param name="entries">The log in the order of time.</param>
+    /// <param name="tank">Id of the tank.</param>
+    /// <param name="rules">The rules of the house.</param>
+    /// <returns>Null where the rule knows no date, or the log does not reach back that far.</returns>
+    public static Instant? DeepCleanDue(IReadOnlyList<LogEntry> entries, string tank, HouseRules rules)
+    {
+        ArgumentNullException.ThrowIfNull(entries);
+        ArgumentNullException.ThrowIfNull(rules);
+        Duration? every = rules.DeepClean switch { DeepCleanRule.Monthly => Month, DeepCleanRule.EveryFewTrips => Quarter, _ => null };
+        if (every is not { } often || entries.Count == 0) return null;
+        Instant? last = null;
+        var scrubbed = false;
+        foreach (var entry in entries)
+        {
+            if (entry.Tank != tank) continue;
+            switch (entry)
+            {
+                case DoseEntry { Recipe: DoseRecipe.TravelScrub or DoseRecipe.SoftenerSoak or DoseRecipe.IceScrub or DoseRecipe.SoapSoak or DoseRecipe.SanitizeBleach }:
+                    scrubbed = true;
+                    break;
+                case DumpEntry { Emptied: true } when scrubbed:
+                    (last, scrubbed) = (entry.Instant, false);
+                    break;
+                case FlushEntry { Method: FlushMethod.Reverse or FlushMethod.Jet, Cycles.Count: >= 2 }:
+                case ServiceEntry { Code: ServiceCode.PressureJet }:
+                    last = entry.Instant;
+                    break;
+            }
+        }
+        return (last ?? entries[0].Instant) + often;
+    }
+
+    // Fills before this one that held the same treatment when they were dumped, without one between that did not.
+    private static int Before(IReadOnlyList<LogEntry> entries, string tank, Working working)
+    {
+        var count = 0;
+        var held = false;
+        foreach (var entry in entries)
+        {
+            if (entry.Tank != tank || ReferenceEquals(entry, working.Entry)) continue;
+            if (entry.Instant > working.Since) break;
+            if (entry is DoseEntry dose && dose.Recipe == working.Recipe) held = true;
+            if (entry is not DumpEntry { Emptied: true }) continue;
+            count = held ? count + 1 : 0;
+            held = false;
+        }
+        return count;
+    }
+}

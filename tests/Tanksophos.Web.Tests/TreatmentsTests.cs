@@ -1,0 +1,92 @@
+using System.Net;
+using NodaTime;
+using Tanksophos.Core.Log;
+
+namespace Tanksophos.Web.Tests;
+
+public sealed class TreatmentsTests : IDisposable
+{
+    private readonly App app = App.Demo();
+
+    public void Dispose() => app.Dispose();
+
+    private LogEntry Newest => app.With(s => s.Log(1))[^1];
+
+    private void Log(params LogEntry[] entries) => app.With(s => s.Record(1, entries, "test"));
+
+    private static OffsetDateTime Ago(double hours) => (App.Start - Duration.FromHours(hours)).WithOffset(Offset.FromHours(-6));
+
+    [Fact]
+    public async Task The_page_says_what_is_in_each_tank_and_what_could_go_in()
+    {
+        var html = await app.GetAsync("/treatments");
+        html.ShouldContain("<b>Enzyme or bacteria</b>, 8 fl oz, 5 days ago. Works until Thu");
+        html.ShouldContain("Nothing in it since it was emptied");
+        html.ShouldContain("1/2 cup borax, 1/4 cup dish soap");
+        html.ShouldContain("Not now. There is already a digester in it");
+        html.ShouldNotContain("Sanitize with bleach", Case.Insensitive, "the house uses none");
+        html.ShouldNotContain("@(");
+        await app.PostAsync("/account", "/prefs", ("units", "metric"));
+        (await app.GetAsync("/treatments")).ShouldContain("mL borax");
+    }
+
+    [Fact]
+    public async Task A_recipe_is_followed_and_logged_and_Today_waits_for_its_dump()
+    {
+        Log(new DumpEntry { At = Ago(2), Id = "d", Tank = "black" }, new FlushEntry { At = Ago(1.9), Id = "f", Tank = "black", Method = FlushMethod.BuiltIn });
+        var html = await app.GetAsync("/treatments/softener-soak?tank=black");
+        html.ShouldContain("<b>2 cups</b> water softener");
+        html.ShouldContain("Let it stand 24 hours.");
+        html.ShouldContain("Read the label first");
+        (await app.PostAsync("/treatments", "/treatments/softener-soak?handler=In&tank=black", ("id", "soak"))).Html.ShouldContain("Dose · Black: softener soak");
+        Newest.ShouldBeOfType<DoseEntry>().ShouldSatisfyAllConditions(d => d.Recipe.ShouldBe(DoseRecipe.SoftenerSoak), d => d.Amount.ShouldBe("2 cups water softener + 1 cup laundry detergent"), d => d.WaterL!.Value.ShouldBe(136.3, 0.1));
+        (await app.GetAsync("/treatments")).ShouldContain("It stands until tomorrow 17:30");
+        (await app.GetAsync("/")).ShouldContain("Softener soak in black: dump and flush");
+        app.Clock.AdvanceHours(25);
+        (await app.GetAsync("/treatments")).ShouldContain("It has done its work: dump and flush.");
+    }
+
+    [Fact]
+    public async Task What_can_hurt_is_refused_with_the_reason_and_not_logged()
+    {
+        var before = app.With(s => s.Log(1).Count);
+        var page = await app.GetAsync("/treatments/deodorant?tank=black");
+        page.ShouldContain("Two fight for the same waste");
+        page.ShouldNotContain(">It is in<");
+        foreach (var (recipe, reason) in new[] { ("deodorant", "already a digester"), ("sanitize-bleach", "The house rule is: no bleach"), ("sanitize-bleach", "Bleach with waste makes poisonous gas") })
+            (await app.PostAsync("/treatments", $"/treatments/{recipe}?handler=In&tank=black")).ShouldSatisfyAllConditions(r => r.Status.ShouldBe(HttpStatusCode.BadRequest), r => r.Html.ShouldContain(reason));
+        (await app.PostAsync("/treatments", "/treatments/gray-soap?handler=In&tank=black")).Html.ShouldContain("It is not for this tank");
+        foreach (var path in new[] { "/treatments/tonic", "/treatments/classic-bleach", "/treatments/enzyme?tank=bidet" })
+        {
+            using var response = await app.Client.GetAsync(new Uri(path, UriKind.Relative));
+            response.StatusCode.ShouldBe(HttpStatusCode.NotFound, path);
+        }
+        app.With(s => s.Log(1).Count).ShouldBe(before);
+    }
+
+    [Fact]
+    public async Task Bleach_in_the_log_is_told_until_it_is_rinsed_out()
+    {
+        Log(new DumpEntry { At = Ago(5), Id = "d", Tank = "black" }, new DoseEntry { At = Ago(4.9), Id = "b", Tank = "black", Recipe = DoseRecipe.SanitizeBleach }, new DumpEntry { At = Ago(4), Id = "d2", Tank = "black" });
+        (await app.GetAsync("/treatments")).ShouldContain("rinse twice before anything else goes in");
+        (await app.GetAsync("/treatments/enzyme?tank=black")).ShouldContain("Fill and dump it twice first");
+        Log(new FlushEntry { At = Ago(3), Id = "f", Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [new(60, null, null, null), new(60, null, null, null)] });
+        (await app.GetAsync("/treatments")).ShouldNotContain("rinse twice before anything else goes in");
+    }
+
+    [Fact]
+    public async Task A_paper_is_tested_and_its_last_result_stands()
+    {
+        foreach (var result in new[] { "fail", "pass" })
+        {
+            (await app.PostAsync("/treatments", "/treatments?handler=Paper", ("paper", "The soft one"), ("result", result))).Status.ShouldBe(HttpStatusCode.OK);
+            app.Clock.AdvanceMinutes(1);
+        }
+        Newest.ShouldBeOfType<CheckEntry>().ShouldSatisfyAllConditions(c => c.Code.ShouldBe(CheckCode.PaperDissolves), c => c.Result.ShouldBe(CheckResult.Pass), c => c.Note.ShouldBe("The soft one"));
+        var html = await app.GetAsync("/treatments");
+        html.ShouldContain("The soft one: suits, today");
+        html.ShouldNotContain("does not suit,");
+        (await app.PostAsync("/treatments", "/treatments?handler=Paper", ("result", "maybe"))).Html.ShouldContain("Paper: one of pass, fail");
+        (await app.PostAsync("/treatments", "/treatments?handler=Paper", ("result", "pass"), ("paper", new string('x', 61)))).Status.ShouldBe(HttpStatusCode.BadRequest);
+    }
+}
