@@ -36,6 +36,7 @@ public sealed class RunRefusalTests(SharedDemo app) : IClassFixture<SharedDemo>
         var (status, json) = await SendAsync(body);
         status.ShouldBe(HttpStatusCode.BadRequest);
         json.GetProperty("problem").GetString()!.ShouldContain(problem);
+        json.GetProperty("index").ValueKind.ShouldBe(problem.StartsWith("taps[", StringComparison.Ordinal) ? JsonValueKind.Number : JsonValueKind.Null);
         using var scope = app.Instance.Services.CreateScope();
         scope.ServiceProvider.GetRequiredService<RunStore>().Taps(1).ShouldBeEmpty();
     }

@@ -134,6 +134,7 @@ public sealed class RunTests : IDisposable
         written.ShouldAllBe(e => e.Instant <= app.Clock.GetCurrentInstant() && e.Instant >= App.Start);
         var today = await app.GetAsync("/");
         today.ShouldContain($"The run is finished: {written.Count} entries written.");
+        (await app.GetAsync("/run/1")).ShouldSatisfyAllConditions(h => h.ShouldContain("This run is finished"), h => h.ShouldContain("Black flushed · built in · 1 cycle · end clear"), h => h.ShouldNotContain("data-run "));
         // Finished twice is finished once.
         (await SendAsync(new { taps = new[] { new { key = "again", at = 0, step = "wash", round = 0, press = "finish" } } })).Json.GetProperty("fates").GetProperty("again").GetString().ShouldBe("stale");
         Log.Count.ShouldBe(before + written.Count);
@@ -206,8 +207,7 @@ public sealed class RunTests : IDisposable
         await ToAsync(RunStepKind.Judge);
         await PressAsync(RunPress.BreakOff);
         Since(before).Select(e => e.Type).ShouldBe(["valve", "valve", "check", "dump", "flush"]);
-        var html = await app.GetAsync("/run");
-        html.ShouldContain("Take it up again");
+        foreach (var path in new[] { "/run", "/run/1" }) (await app.GetAsync(path)).ShouldContain("Take it up again");
         (await app.PostAsync("/run", "/run/1?handler=Press", ("press", "resume"), ("step", State.Step.Id), ("round", "1"))).Status.ShouldBe(HttpStatusCode.OK);
         Runs(r => r.Active(1)).ShouldNotBeNull();
         await PressAsync(RunPress.Again, ("end", "dark"), ("debris", "paper"));

@@ -71,7 +71,7 @@ public sealed class RunAtModel(Household house, RunStore runs, RunBell bell, IHo
             taps = [];
             for (var i = 0; i < sent.Count; i++)
             {
-                if (Tap(sent[i], out var problem) is not { } tap) return Bad($"taps[{i}]: {problem}");
+                if (Tap(sent[i], out var problem) is not { } tap) return Bad($"taps[{i}]: {problem}", i);
                 taps.Add(tap);
             }
         }
@@ -188,5 +188,5 @@ public sealed class RunAtModel(Household house, RunStore runs, RunBell bell, IHo
         return null;
     }
 
-    private static JsonResult Bad(string problem) => new(new { problem }) { StatusCode = StatusCodes.Status400BadRequest };
+    private static JsonResult Bad(string problem, int? index = null) => new(new { problem, index }) { StatusCode = StatusCodes.Status400BadRequest };
 }

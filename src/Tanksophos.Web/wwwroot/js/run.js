@@ -8,8 +8,7 @@
   var script = JSON.parse(document.getElementById('run-script').textContent);
   var units = { symbol: root.dataset.symbol, litres: Number(root.dataset.litres) };
   var store = 'run-' + root.dataset.word;
-  var taps = [], pending = [], version = 0, ended = false, sending = false, failedAt = 0;
-  var state, offset, skipped = [];
+  var taps = [], pending = [], version = 0, ended = false, sending = false, state;
 
   // The server's time. A device's clock may be wrong or be changed; it only counts on from the last answer, by the larger of two clocks, so that a phone that
   // slept or was set back never shows less than has gone by.
@@ -19,6 +18,7 @@
 
   function load() {
     try { pending = JSON.parse(localStorage.getItem(store) || '[]'); } catch (e) { pending = []; }
+    if (!Array.isArray(pending)) pending = [];
   }
   function keep() {
     try {
@@ -51,20 +51,25 @@
     var mine = pending.slice(0, 400);
     fetch(root.dataset.post, { method: 'POST', headers: { 'Content-Type': 'application/json', 'RequestVerificationToken': root.dataset.token }, body: JSON.stringify({ taps: mine }) }).then(function (answer) {
       sending = false;
+      if (answer.redirected) { say(root.dataset.signIn); return null; }
       if (answer.status === 400) {
-        return answer.json().then(function (said) {
-          var keys = mine.map(function (t) { return t.key; });
-          pending = pending.filter(function (t) { return !keys.includes(t.key); });
+        return answer.text().then(function (text) {
+          var said = null;
+          try { said = JSON.parse(text); } catch (e) { /* the page's token is too old */ }
+          if (!said) { again(); return; }
+          // The one that cannot be taken goes, the others are sent again; what the run as a whole does not take waits here.
+          if (typeof said.index === 'number') pending = pending.filter(function (t) { return t.key !== mine[said.index].key; });
           keep();
           fold();
           render();
-          say(said.problem || 'That could not be taken.');
+          say(said.problem);
+          if (typeof said.index === 'number') send();
         });
       }
       if (answer.status !== 200) throw new Error();
       return answer.json().then(function (said) {
         online(true);
-        var lost = mine.filter(function (t) { return said.fates && said.fates[t.key] === 'stale' && skipped.indexOf(t.key) < 0 && !['back', 'jump', 'skip'].includes(t.press) && t.late; });
+        var lost = mine.filter(function (t) { return said.fates && said.fates[t.key] === 'stale' && !['back', 'jump', 'skip'].includes(t.press) && t.late; });
         take(said);
         render();
         if (lost.length) say('While this device was cut off the run went on on another. Not used from here: ' + lost.map(function (t) { return t.label; }).join(', ') + '.');
@@ -76,6 +81,14 @@
       online(false);
       setTimeout(send, 2000);
     });
+  }
+
+  // A fresh page has a fresh token; what waits is kept in the page's store meanwhile. Once a minute at most.
+  function again() {
+    var last = Number(sessionStorage.getItem(store + '-again') || 0);
+    if (Date.now() - last < 60000) { online(false); return; }
+    sessionStorage.setItem(store + '-again', Date.now());
+    window.location.reload();
   }
 
   function leave() { window.location.assign(root.dataset.after); }
