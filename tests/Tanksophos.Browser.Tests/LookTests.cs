@@ -96,7 +96,7 @@ public sealed class LookTests : IDisposable
         return small.join('\n');
         """, within);
 
-    private static string Faults(Browser browser, bool onlyContrast)
+    internal static string Faults(Browser browser, bool onlyContrast)
     {
         var result = (string?)browser.Driver.ExecuteAsyncScript("""
             const done = arguments[arguments.length - 1];

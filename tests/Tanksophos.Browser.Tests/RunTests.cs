@@ -74,6 +74,8 @@ public sealed class RunTests
         taps += Press(phone, "rush", "close-on");
         phone.Until(() => Tile(phone, "water") == "ON" && Tile(phone, "valve=black") == "closed", "water and valve are not shown");
         phone.Text(Now + "h1").ShouldBe("Filling. Stay here.");
+        phone.Driver.ExecuteScript(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "lib", "axe.min.js")));
+        LookTests.Faults(phone, false).ShouldBeEmpty();
         phone.Until(() => Seconds(phone) >= 2, "the clock stands");
 
         // Reloaded in the middle of the fill, it is where it was and the clock has gone on.
@@ -118,8 +120,8 @@ public sealed class RunTests
         phone.Complaints().ShouldBeEmpty();
         taps += Press(phone, "finish");
         phone.Until(() => phone.Driver.Url.EndsWith('/') && phone.Text(".notice").Contains("The run is finished: 12 entries written", StringComparison.Ordinal), "it is not written: " + phone.Driver.Url);
-        // Logged by hand the same twelve entries take three taps each at least, with a form of many fields for the rinses.
-        taps.ShouldBeLessThan(40);
+        // By hand the same twelve entries are about 42 taps and five typed numbers, and somebody has to take the times.
+        taps.ShouldBeLessThanOrEqualTo(32);
         phone.Open("/logbook");
         phone.Visible(".log").Text.ShouldContain("Black flushed · built in · 2 cycles · end clear");
     }
