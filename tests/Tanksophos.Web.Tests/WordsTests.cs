@@ -77,6 +77,7 @@ public class WordsTests
                 Fraction = 0.61,
                 ExpectedAt = At.ToInstant() + Duration.FromHours(30),
                 CautiousAt = At.ToInstant() + Duration.FromHours(25),
+                Recipe = Core.Log.DoseRecipe.SoftenerSoak,
             };
             var text = words.Of(step);
             text.Title.Length.ShouldBeInRange(8, 60, code.ToString());

@@ -73,17 +73,7 @@ public sealed class TreatmentsModel(Household house, RigStore store, RigMemory m
             Amount = amount.Length > 0 ? amount : null,
             WaterL = RoutineDose.IsRoutine(Followed.Recipe.Code) ? null : Followed.Dose.WaterL,
         };
-        try
-        {
-            store.Record(house.Rig!.Id, [entry], house.Who);
-        }
-        catch (EntryConflictException)
-        {
-            return Refuse("This form was already sent with other content. Open the page afresh.");
-        }
-        TempData[TodayModel.Logged] = house.Said(entry);
-        TempData[TodayModel.LoggedKey] = entry.Id;
-        return RedirectToPage(new { recipe = (string?)null });
+        return Record(entry);
     }
 
     /// <summary>Keeps how a paper did in the glass.</summary>
@@ -92,6 +82,15 @@ public sealed class TreatmentsModel(Household house, RigStore store, RigMemory m
         if (!Codes<CheckResult>.TryParse(result, out var how)) return Refuse($"Paper: one of {string.Join(", ", Codes<CheckResult>.All)} is accepted.");
         if (paper?.Length > 60) return Refuse("Which paper: at most 60 characters are accepted.");
         var entry = new CheckEntry { Id = id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(), At = NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime(), Code = CheckCode.PaperDissolves, Result = how, Note = string.IsNullOrWhiteSpace(paper) ? null : paper.Trim() };
+        return Record(entry);
+    }
+
+    /// <summary>The papers that were tested, each with its last result, the newest first.</summary>
+    public IReadOnlyList<(string Paper, bool Passed, NodaTime.Instant At)> Papers =>
+        [.. Log.OfType<CheckEntry>().Where(c => c.Code == CheckCode.PaperDissolves).Reverse().DistinctBy(c => c.Note?.ToLowerInvariant() ?? "").Take(6).Select(c => (c.Note ?? "A paper", c.Result == CheckResult.Pass, c.Instant))];
+
+    private IActionResult Record(LogEntry entry)
+    {
         try
         {
             store.Record(house.Rig!.Id, [entry], house.Who);
@@ -104,10 +103,6 @@ public sealed class TreatmentsModel(Household house, RigStore store, RigMemory m
         TempData[TodayModel.LoggedKey] = entry.Id;
         return RedirectToPage(new { recipe = (string?)null });
     }
-
-    /// <summary>The papers that were tested, each with its last result, the newest first.</summary>
-    public IReadOnlyList<(string Paper, bool Passed, NodaTime.Instant At)> Papers =>
-        [.. Log.OfType<CheckEntry>().Where(c => c.Code == CheckCode.PaperDissolves).Reverse().DistinctBy(c => c.Note?.ToLowerInvariant() ?? "").Take(6).Select(c => (c.Note ?? "A paper", c.Result == CheckResult.Pass, c.Instant))];
 
     private bool Find(string? recipe, string? tank)
     {
