@@ -94,6 +94,19 @@ public sealed class RunBuilder
         return [usual, .. Enum.GetValues<RinseSchool>().Where(s => s != usual && !SchoolRefused(setting, method, s).Any())];
     }
 
+    /// <summary>What can end a closed fill by a hose here, the default first.</summary>
+    public static IReadOnlyList<FillStop> Stops(RunSetting setting)
+    {
+        ArgumentNullException.ThrowIfNull(setting);
+        var blacks = setting.Tanks.Where(t => t.Tank.Role == TankRole.Black).ToList();
+        var stops = new List<FillStop>();
+        if (setting.Rig.Equipment?.WaterMeter == true) stops.Add(FillStop.Meter);
+        if (setting.FlowLPerMin is > 0) stops.Add(FillStop.ClockKnownFlow);
+        stops.Add(FillStop.Clock);
+        if (blacks.Count > 0 && blacks.TrueForAll(b => !b.PanelInDoubt && b.Tank.Monitor.Kind != MonitorKind.None)) stops.Add(FillStop.Watched);
+        return stops;
+    }
+
     private static int Rank(RunSetting setting, FlushMethod method) => (method, setting.Water) switch
     {
         (FlushMethod.BuiltIn, _) => 0,
@@ -179,7 +192,7 @@ public sealed class RunBuilder
         if (DumpsBlack) foreach (var black in Blacks) After(black);
         if (DumpsGray && form != RunForm.Quick)
             foreach (var gray in Grays.Where(_ => !stays || rules.GrayAtFullHookup == GrayAtFullHookup.Batch))
-                steps.Add(new RunStep($"gray-care-{gray.Tank.Id}", RunStepKind.GrayCare, gray.Tank.Id, [RunPress.In]) { Optional = true, Recipe = DoseRecipe.GraySoap, Amount = "a squirt", AimL = 1.5 * Gallon, Minutes = 0.5 });
+                steps.Add(new RunStep($"gray-care-{gray.Tank.Id}", RunStepKind.GrayCare, gray.Tank.Id, [RunPress.In]) { Recipe = DoseRecipe.GraySoap, Amount = "a squirt", AimL = 1.5 * Gallon, Minutes = 0.5 });
         Add(RunStepKind.Wash, 0.5, RunPress.Finish);
         return new RunScript(form, place, steps, rinses, [.. setting.Tanks.Select(t => new RunScriptTank(t.Tank.Id, t.Tank.Role, t.Tank.CapacityL, t.Open, t.Level.P50L))]);
     }
@@ -205,8 +218,8 @@ public sealed class RunBuilder
     private RunStep? TopUp(RunTank black, FlushMethod method)
     {
         var wanted = HouseRules.Default.DumpBlackAt * black.Tank.CapacityL - black.Level.P50L;
-        // Where no hose reaches into the tank: bowlfuls or jugs, counted.
-        var hose = method is FlushMethod.BuiltIn or FlushMethod.Wand;
+        // Where no hose reaches into the tank, or the manual allows the spray head only with the valve open: bowlfuls or jugs, counted.
+        var hose = method is FlushMethod.BuiltIn or FlushMethod.Wand && setting.School != RinseSchool.OpenRinse;
         var stop = hose ? StopFor(black, method) : FillStop.Meter;
         var limit = Guard.Limit(black.Tank, black.Level, stop, setting.FlowLPerMin, black.MeasuredCapacityL, black.Suspect, black.PanelInDoubt);
         if (limit.Refused is not null) return null;
@@ -344,7 +357,7 @@ public sealed class RunBuilder
         var recipe = storing ? DoseRecipe.StorageDose : RoutineDose.For(rules.Treatment, tank.CapacityL)?.Recipe;
         // Chemicals that some septic systems forbid are left to the owner, who has asked; enzyme and water are not in question.
         if (recipe is not { } r) return;
-        var dose = storing ? DoseCalculator.Of(r, tank.CapacityL, setting.Units) : DoseCalculator.Routine(rules.Treatment, tank.CapacityL, setting.HighC, setting.DaysAhead, setting.Units);
+        var dose = storing ? DoseCalculator.Of(r, tank.CapacityL, setting.Units) : DoseCalculator.Routine(rules.Treatment, tank.CapacityL, setting.HighC, units: setting.Units);
         steps.Add(new RunStep($"dose-{tank.Id}", RunStepKind.Dose, tank.Id, [RunPress.In]) { Recipe = r, Amount = dose.Ingredients.Count > 0 ? dose.Ingredients[0].Amount : null, Minutes = 1 });
     }
 

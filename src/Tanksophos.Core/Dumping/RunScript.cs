@@ -210,9 +210,6 @@ public sealed record RunStep(string Id, RunStepKind Kind, string? Tank, IReadOnl
     /// <summary>Whether a macerator pumps.</summary>
     public bool Pump { get; init; }
 
-    /// <summary>Whether the step may be left out without harm.</summary>
-    public bool Optional { get; init; }
-
     /// <summary>Whether the step follows a black drain that may end with a half-full tank: then it is not to be done.</summary>
     public bool NeedsEmptied => Kind is RunStepKind.Fill or RunStepKind.Pour or RunStepKind.Flood or RunStepKind.OpenRinse;
 }

@@ -25,17 +25,11 @@ public sealed record RunSetting
     /// <summary>Whether others wait.</summary>
     public bool Busy { get; init; }
 
-    /// <summary>Whether the place is on a septic system.</summary>
-    public bool Septic { get; init; }
-
     /// <summary>Whether a propane alarm stands.</summary>
     public bool PropaneAlarm { get; init; }
 
     /// <summary>Hottest expected day until the next dump, in C; null if it is not known.</summary>
     public double? HighC { get; init; }
-
-    /// <summary>Days until the next dump; null if they are not known.</summary>
-    public double? DaysAhead { get; init; }
 
     /// <summary>Whether frost is likely where the rig will stand.</summary>
     public bool Frost { get; init; }

@@ -20,7 +20,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
     private const double WorthNaming = 0.01;
     private const int TrapDays = 14;
 
-    private const double GenerousStarter = 1.5, MostStarterFraction = 0.25, FrostC = 3;
+    private const double GenerousStarter = 1.5, MostStarterFraction = 0.25;
     private const int ScrubEveryDays = 28, ShortestForScrubDays = 4;
     private const double LeastScrubDriveHours = 1;
 
@@ -203,7 +203,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         var last = !choices.Any(c => c.Moment > choice.Moment && c.Black && grid.Moments[c.Moment].Stop == index);
         var next = last ? trip.Stops.Skip(index + 1).FirstOrDefault(s => s.Hookup != StopHookup.DumpStation) : null;
         if (next?.Hookup == StopHookup.Storage)
-            return next.HighC <= FrostC ? (usual, "Frost is likely in storage: have the tank emptied and protected with RV antifreeze by the maker's manual before it freezes.")
+            return next.HighC <= Stop.FrostHighC ? (usual, "Frost is likely in storage: have the tank emptied and protected with RV antifreeze by the maker's manual before it freezes.")
                 : (usual, trip.Rules.Storage switch
                 {
                     StorageRule.FullOfWater => "For the drive. At the storage place fill the tank with fresh water, under watch: the house keeps it full so that seals stay wet.",

@@ -60,6 +60,9 @@ public sealed record Stop(string Id, string Name, DateTimeZone Zone, OffsetDateT
     /// <summary>Hours on the road before it.</summary>
     public double DriveHoursBefore { get; init; }
 
+    /// <summary>A hottest day so low, in C, has frost at night.</summary>
+    public const double FrostHighC = 3;
+
     /// <summary>Hottest expected temperature in C.</summary>
     public double? HighC { get; init; }
 

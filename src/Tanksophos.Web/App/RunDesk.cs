@@ -30,7 +30,8 @@ public sealed class RunDesk(RigStore store, RigMemory memory, TripStore trips, R
         var now = house.Now;
         var log = memory.Log(stored, store);
         var inForce = picture.Advice.Circumstances;
-        var stop = trips.Current(stored.Id, now)?.Itinerary.Stops.FirstOrDefault(s => s.Arrive.ToInstant() <= now && s.Depart.ToInstant() >= now);
+        var trip = trips.Current(stored.Id, now);
+        var stop = trip?.Itinerary.Stops.FirstOrDefault(s => s.Arrive.ToInstant() <= now && s.Depart.ToInstant() >= now);
         var station = wish.AtStation ?? (stop?.Hookup == StopHookup.DumpStation && inForce.Hookup != Hookup.Full);
         var place = station ? RunPlace.Station : inForce.Hookup switch { Hookup.Full => RunPlace.Sewer, Hookup.GrayDrain => RunPlace.GrayDrain, _ => (RunPlace?)null };
         var tap = wish.Tap ?? (station ? stop?.RinseWater switch { RinseWater.Threaded => TapWater.Threaded, RinseWater.None => TapWater.None, _ => TapWater.Unthreaded } : TapWater.Threaded);
@@ -53,7 +54,7 @@ public sealed class RunDesk(RigStore store, RigMemory memory, TripStore trips, R
             Water = tap,
             Leaving = wish.Leaving ?? (station || (stop is not null && stop.Depart.ToInstant() < now + LeavesSoon)),
             Busy = wish.Busy ?? (station && stop is not { Hookup: StopHookup.DumpStation, Busy: false }),
-            Septic = stop?.Septic == true,
+            Frost = wish.Leaving != false && trip?.Itinerary.Stops.FirstOrDefault(s => s.Hookup == StopHookup.Storage && s.Depart.ToInstant() > now) is { HighC: <= Stop.FrostHighC },
             PropaneAlarm = inForce.PropaneAlarm is not null,
             HighC = stop?.HighC,
             FreshL = rig.Fresh?.Litres,

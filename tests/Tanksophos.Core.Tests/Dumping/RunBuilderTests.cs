@@ -110,6 +110,8 @@ public class RunBuilderTests
         var vague = Runs.Setting(black: 50);
         vague = vague with { Tanks = [vague.Tanks[0] with { Level = new LevelBand(5, 50, 120) }, vague.Tanks[1]] };
         Runs.Kinds(Runs.Script(vague)).ShouldNotContain(RunStepKind.TopUp);
+        // Where the manual allows the spray head only with the valve open, nothing is filled through it.
+        Runs.Script(Runs.Setting(black: 50, kit: Runs.Kit with { WaterMeter = true }) with { School = RinseSchool.OpenRinse }).Steps.Single(s => s.Kind == RunStepKind.TopUp).Presses.ShouldNotContain(RunPress.WaterOn);
         // By the clock alone nothing tells how much has gone in: counted bowlfuls instead.
         Runs.Script(Runs.Setting(black: 50)).Steps.Single(s => s.Kind == RunStepKind.TopUp).Presses.ShouldContain(RunPress.Poured);
     }
@@ -126,6 +128,18 @@ public class RunBuilderTests
         fill.Limit!.Stop.ShouldBe(stop);
         if (stop == FillStop.Clock) (fill.Limit.Seconds, fill.AimL).ShouldBe((30, null));
         else fill.AimL!.Value.ShouldBe(37.85, 0.1);
+    }
+
+    [Fact]
+    public void What_can_end_a_fill_is_offered_and_each_of_it_can_be_had()
+    {
+        var all = Runs.Setting(kit: Runs.Kit with { WaterMeter = true }) with { FlowLPerMin = 8, Method = FlushMethod.BuiltIn };
+        RunBuilder.Stops(all).ShouldBe([FillStop.Meter, FillStop.ClockKnownFlow, FillStop.Clock, FillStop.Watched]);
+        foreach (var stop in RunBuilder.Stops(all)) Runs.Script(all with { Stop = stop }).Steps.Single(s => s.Kind == RunStepKind.Fill).Limit!.Stop.ShouldBe(stop);
+        RunBuilder.Stops(Runs.Setting()).ShouldBe([FillStop.Clock, FillStop.Watched]);
+        RunBuilder.Offer(Runs.Setting() with { Stop = FillStop.Meter }, RunForm.Full).Refused.ShouldContain(RunRefusal.NoMeter);
+        var doubted = Runs.Setting();
+        RunBuilder.Stops(doubted with { Tanks = [doubted.Tanks[0] with { PanelInDoubt = true }, doubted.Tanks[1]] }).ShouldBe([FillStop.Clock]);
     }
 
     [Fact]
