@@ -163,7 +163,7 @@ public sealed class RunBuilder
     private static RinseSchool UsualSchool(RunSetting setting, RunForm form, FlushMethod method)
     {
         if (method is FlushMethod.Bucket or FlushMethod.Pedal or FlushMethod.GrayBackfeed or FlushMethod.Jet) return RinseSchool.QuickRefills;
-        var known = setting.Rig.Equipment?.WaterMeter == true || setting.FlowLPerMin is > 0;
+        var known = setting.Stop != FillStop.Clock && (setting.Rig.Equipment?.WaterMeter == true || setting.FlowLPerMin is > 0);
         if (!known) return RinseSchool.TimedFills;
         return form == RunForm.Quick || setting.Rig.RulesInForce.Flush == FlushProgramme.Quick ? RinseSchool.QuickRefills : RinseSchool.ThirdFills;
     }

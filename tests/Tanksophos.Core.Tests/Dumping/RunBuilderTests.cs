@@ -136,6 +136,7 @@ public class RunBuilderTests
         var all = Runs.Setting(kit: Runs.Kit with { WaterMeter = true }) with { FlowLPerMin = 8, Method = FlushMethod.BuiltIn };
         RunBuilder.Stops(all).ShouldBe([FillStop.Meter, FillStop.ClockKnownFlow, FillStop.Clock, FillStop.Watched]);
         foreach (var stop in RunBuilder.Stops(all)) Runs.Script(all with { Stop = stop }).Steps.Single(s => s.Kind == RunStepKind.Fill).Limit!.Stop.ShouldBe(stop);
+        Runs.Script(all with { Stop = FillStop.Clock }).Rinses.Single().School.ShouldBe(RinseSchool.TimedFills);
         RunBuilder.Stops(Runs.Setting()).ShouldBe([FillStop.Clock, FillStop.Watched]);
         RunBuilder.Offer(Runs.Setting() with { Stop = FillStop.Meter }, RunForm.Full).Refused.ShouldContain(RunRefusal.NoMeter);
         var doubted = Runs.Setting();
