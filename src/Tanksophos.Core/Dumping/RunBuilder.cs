@@ -352,13 +352,15 @@ public sealed class RunBuilder
         var tank = black.Tank;
         var storing = form == RunForm.EndOfTrip;
         if (storing && (setting.Frost || rules.Storage == StorageRule.Dry)) return;
-        var water = !storing ? RoutineDose.StarterWaterL(rules.Treatment, tank.CapacityL) : rules.Storage == StorageRule.FullOfWater ? RoutineDose.StarterWaterL(rules.Treatment, tank.CapacityL) : Math.Max(Gallon, StorageShare * tank.CapacityL);
+        var product = storing ? Shelf.InUse(setting.Rig.Products, DoseRecipe.StorageDose) : Shelf.For(setting.Rig, rules.Treatment);
+        var water = !storing || rules.Storage == StorageRule.FullOfWater ? RoutineDose.StarterWaterL(rules.Treatment, tank.CapacityL, storing ? null : product) : Math.Max(Gallon, StorageShare * tank.CapacityL);
         steps.Add(new RunStep($"starter-{tank.Id}", RunStepKind.Starter, tank.Id, [RunPress.In]) { AimL = Math.Round(water, 1), Minutes = StarterMinutes - 1 });
         var recipe = storing ? DoseRecipe.StorageDose : RoutineDose.For(rules.Treatment, tank.CapacityL)?.Recipe;
         // Chemicals that some septic systems forbid are left to the owner, who has asked; enzyme and water are not in question.
         if (recipe is not { } r) return;
-        var dose = storing ? DoseCalculator.Of(r, tank.CapacityL, setting.Units) : DoseCalculator.Routine(rules.Treatment, tank.CapacityL, setting.HighC, units: setting.Units);
-        steps.Add(new RunStep($"dose-{tank.Id}", RunStepKind.Dose, tank.Id, [RunPress.In]) { Recipe = r, Amount = dose.Ingredients.Count > 0 ? dose.Ingredients[0].Amount : null, Minutes = 1 });
+        var asked = new DoseCase(tank.CapacityL) { Units = setting.Units, HighC = setting.HighC, Product = product };
+        var dose = storing ? DoseCalculator.Of(r, asked) : DoseCalculator.Routine(rules.Treatment, asked);
+        steps.Add(new RunStep($"dose-{tank.Id}", RunStepKind.Dose, tank.Id, [RunPress.In]) { Recipe = r, Amount = dose.Ingredients.Count > 0 ? dose.Ingredients[0].Amount : null, Used = Shelf.Takes(setting.Rig.Products, dose), Minutes = 1 });
     }
 
     private void Add(RunStepKind kind, double minutes, params RunPress[] presses) => steps.Add(new RunStep(Codes<RunStepKind>.Word(kind), kind, null, presses) { Minutes = minutes });

@@ -61,7 +61,7 @@ public static class RunEntries
                     Write(record.AnsweredAt!.Value, step.Id, t => new WaterEntry { At = t, Tank = tank, WaterL = Math.Round(water, 1), Purpose = state.Script.Form == RunForm.EndOfTrip ? WaterPurpose.Storage : WaterPurpose.Starter });
                     break;
                 case RunStepKind.Dose or RunStepKind.GrayCare when record?.Answer == RunPress.In:
-                    Write(record.AnsweredAt!.Value, step.Id, t => new DoseEntry { At = t, Tank = tank, Recipe = step.Recipe ?? DoseRecipe.Other, Amount = step.Amount, WaterL = step.Kind == RunStepKind.GrayCare ? step.AimL : null });
+                    Write(record.AnsweredAt!.Value, step.Id, t => new DoseEntry { At = t, Tank = tank, Recipe = step.Recipe ?? DoseRecipe.Other, Amount = step.Amount, WaterL = step.Kind == RunStepKind.GrayCare ? step.AimL : null, Used = step.Used });
                     break;
                 case RunStepKind.Fill when script.RinseOf(step) is { } metered:
                     FullUnderMeter(state, step, metered, Write);

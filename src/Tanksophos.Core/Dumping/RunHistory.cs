@@ -211,7 +211,7 @@ public static class RunHistory
 
     private static readonly Duration Lead = Duration.FromMinutes(40);
 
-    private static List<(Instant At, int Cycles, bool Clear)> ToClear(IReadOnlyList<LogEntry> entries, string tank) =>
+    internal static List<(Instant At, int Cycles, bool Clear)> ToClear(IReadOnlyList<LogEntry> entries, string tank) =>
         [.. entries.OfType<FlushEntry>().Where(f => f.Tank == tank && f.Cycles.Count > 0 && f.Cycles.Any(c => c.End is not null)).Select(f =>
         {
             var clear = 0;

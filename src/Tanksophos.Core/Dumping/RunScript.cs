@@ -207,6 +207,9 @@ public sealed record RunStep(string Id, RunStepKind Kind, string? Tank, IReadOnl
     /// <summary>How much of it, in the measures of the kitchen.</summary>
     public string? Amount { get; init; }
 
+    /// <summary>What it takes from the rig's shelf.</summary>
+    public IReadOnlyList<ProductUse> Used { get; init; } = [];
+
     /// <summary>Whether a macerator pumps.</summary>
     public bool Pump { get; init; }
 

@@ -53,6 +53,7 @@ public static class DoseFormat
             w.WriteNumber("waterL", Math.Round(dose.WaterL, 3));
             w.Texts("steps", dose.Steps);
             w.Texts("cautions", dose.Cautions);
+            w.Texts("why", dose.Why);
             w.WriteEndObject();
         }, pretty);
     }

@@ -149,6 +149,16 @@ public static class EntryCodec
                 w.Code("recipe", e.Recipe);
                 w.Optional("amount", e.Amount);
                 w.Optional("waterL", e.WaterL);
+                if (e.Used.Count == 0) break;
+                w.WriteStartArray("used");
+                foreach (var u in e.Used)
+                {
+                    w.WriteStartObject();
+                    w.WriteString("product", u.Product);
+                    w.WriteNumber("quantity", u.Quantity);
+                    w.WriteEndObject();
+                }
+                w.WriteEndArray();
                 break;
             case DriveEntry e:
                 w.WriteNumber("hours", e.Hours);
@@ -260,12 +270,20 @@ public static class EntryCodec
         return litres is { } l && purpose is { } p && at is { } t ? new WaterEntry { At = t, WaterL = l, Purpose = p } : null;
     }
 
+    private const double MostQuantity = 1_000_000;
+
     private static DoseEntry? ReadDose(ObjectReader o, OffsetDateTime? at)
     {
         var recipe = o.Code<DoseRecipe>("recipe", required: true);
         var amount = o.Text("amount");
         var litres = o.Number("waterL", 0, MostLitres);
-        return recipe is { } r && at is { } t ? new DoseEntry { At = t, Recipe = r, Amount = amount, WaterL = litres } : null;
+        var used = new List<ProductUse>();
+        foreach (var u in o.Children("used"))
+        {
+            if (u.Text("product", required: true, most: 60, blankAllowed: false) is { } product && u.Number("quantity", 0, MostQuantity, required: true, aboveMin: true) is { } quantity) used.Add(new ProductUse(product, quantity));
+            u.Done();
+        }
+        return recipe is { } r && at is { } t ? new DoseEntry { At = t, Recipe = r, Amount = amount, WaterL = litres, Used = used } : null;
     }
 
     private static DriveEntry? ReadDrive(ObjectReader o, OffsetDateTime? at)

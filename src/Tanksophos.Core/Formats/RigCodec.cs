@@ -1,5 +1,6 @@
 using System.Text.Json;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Treatments;
 
 namespace Tanksophos.Core.Formats;
 
@@ -8,6 +9,9 @@ public static class RigCodec
 {
     /// <summary>Largest accepted capacity in litres; plausible tanks are far smaller.</summary>
     public const double MostCapacityL = 50_000;
+
+    /// <summary>Most products on one shelf.</summary>
+    public const int MostProducts = 200;
 
     /// <summary>Most tanks on one rig.</summary>
     public const int MostTanks = 20;
@@ -55,9 +59,17 @@ public static class RigCodec
         var equipment = o.Child("equipment") is { } e ? ReadEquipment(e) : null;
         var rules = o.Child("rules") is { } r ? ReadRules(r) : null;
         var fresh = o.Number("freshCapacityL", 0, MostCapacityL);
+        var products = new List<Product>();
+        foreach (var p in o.Children("products"))
+        {
+            if (ReadProduct(p) is not { } product) continue;
+            if (products.Count >= MostProducts) p.Error("id", $"at most {MostProducts} products are accepted");
+            else if (products.Any(x => x.Id == product.Id)) p.Error("id", $"product id '{product.Id}' stands twice: ids must be unique within a rig");
+            else products.Add(product);
+        }
         o.Done();
         return name is null || people is null || tanks.Count == 0 ? null
-            : new Rig(name, kind ?? "", people.Value, tanks) { Usage = usage, Equipment = equipment, Rules = rules, FreshCapacityL = fresh, Fresh = level, FormerTanks = former };
+            : new Rig(name, kind ?? "", people.Value, tanks) { Usage = usage, Equipment = equipment, Rules = rules, FreshCapacityL = fresh, Fresh = level, FormerTanks = former, Products = products };
 
         void AddUnique(ObjectReader t, Tank tank)
         {
@@ -169,6 +181,82 @@ public static class RigCodec
             WriteRules(w, rules);
             w.WriteEndObject();
         }
+        if (rig.Products.Count > 0)
+        {
+            w.WriteStartArray("products");
+            foreach (var p in rig.Products) WriteProduct(w, p);
+            w.WriteEndArray();
+        }
+        w.WriteEndObject();
+    }
+
+    // The bounds are those of the form, so that what one takes the other takes.
+    private static Product? ReadProduct(ObjectReader o)
+    {
+        var id = o.Text("id", required: true, most: 60, blankAllowed: false);
+        var name = o.Text("name", required: true, most: 60, blankAllowed: false);
+        var kind = o.Code<Substance>("kind", required: true);
+        LabelDose? dose = null;
+        if (o.Child("dose") is { } d)
+        {
+            var amount = d.Number("amount", 0, LabelDoses.MostAmount, required: true, aboveMin: true);
+            var unit = d.Code<DoseUnit>("unit", required: true);
+            var label = new LabelDose(amount ?? 1, unit ?? DoseUnit.Ml) { PerL = d.Number("perL", 0, 5000, aboveMin: true), Most = d.Number("most", 0, 50_000, aboveMin: true), CapMl = d.Number("capMl", 0, 500, aboveMin: true), LastsDays = d.Whole("lastsDays", 1, 60), WaterL = d.Number("waterL", 0, 500) };
+            if (amount is not null && unit is not null) dose = label;
+            d.Done();
+        }
+        var counted = o.Code<DoseUnit>("unit");
+        var holds = o.Number("holds", 0, 100_000, aboveMin: true);
+        var price = o.Whole("priceMinor", 0, 100_000_000);
+        var caution = o.Text("caution", most: 300);
+        var retired = o.Flag("retired");
+        var stock = new List<StockNote>();
+        foreach (var s in o.Children("stock"))
+        {
+            if (s.Time("at", required: true) is { } at && s.Number("amount", 0, 1_000_000, required: true) is { } amount) stock.Add(new StockNote(at, amount, s.Flag("bought") == true));
+            s.Done();
+        }
+        o.Done();
+        if (id is null || name is null || kind is null) return null;
+        var product = new Product(id, name, kind.Value, dose) { Unit = counted, Holds = holds, PriceMinor = price, Caution = caution, Retired = retired == true, Stock = [.. stock.OrderBy(s => s.At.ToInstant())] };
+        if (LabelDoses.Problem(product) is not { } wrong) return product;
+        o.Error(wrong.Field, $"accepted is: {wrong.Accepted}");
+        return null;
+    }
+
+    private static void WriteProduct(Utf8JsonWriter w, Product p)
+    {
+        w.WriteStartObject();
+        w.WriteString("id", p.Id);
+        w.WriteString("name", p.Name);
+        w.Code("kind", p.Kind);
+        if (p.Dose is { } d)
+        {
+            w.WriteStartObject("dose");
+            w.WriteNumber("amount", d.Amount);
+            w.Code("unit", d.Unit);
+            w.Optional("perL", d.PerL);
+            w.Optional("most", d.Most);
+            w.Optional("capMl", d.CapMl);
+            w.Optional("lastsDays", d.LastsDays);
+            w.Optional("waterL", d.WaterL);
+            w.WriteEndObject();
+        }
+        w.Code("unit", p.Unit);
+        w.Optional("holds", p.Holds);
+        w.Optional("priceMinor", p.PriceMinor);
+        w.Optional("caution", p.Caution);
+        if (p.Retired) w.WriteBoolean("retired", true);
+        w.WriteStartArray("stock");
+        foreach (var s in p.Stock)
+        {
+            w.WriteStartObject();
+            w.WriteString("at", Timestamps.Write(s.At));
+            w.WriteNumber("amount", s.Amount);
+            w.WriteBoolean("bought", s.Bought);
+            w.WriteEndObject();
+        }
+        w.WriteEndArray();
         w.WriteEndObject();
     }
 

@@ -28,8 +28,9 @@ public static class TripFormat
         if (!root.Has("stops") || root.IsEmptyList("stops")) root.Error("stops", "at least one stop is required");
         var (stops, wishes) = ReadStops(root, start);
         var scrubs = root.Whole("scrubsDue", 0, 6) ?? 0;
+        var grayCare = root.Flag("grayCare") == true;
         root.Done();
-        return rig is null || start is null ? null : new Trip(rig, rules, start, stops) { Wishes = wishes, ScrubsDue = scrubs };
+        return rig is null || start is null ? null : new Trip(rig, rules, start, stops) { Wishes = wishes, ScrubsDue = scrubs, GrayCare = grayCare };
     }
 
     // The stops and what is wished of them.
@@ -99,6 +100,7 @@ public static class TripFormat
             w.Optional("daysSinceBlackDump", trip.Start.DaysSinceBlackDump);
             w.WriteEndObject();
             WriteStops(w, trip.Stops, trip.Wishes);
+            if (trip.GrayCare) w.WriteBoolean("grayCare", true);
             if (trip.ScrubsDue > 0) w.WriteNumber("scrubsDue", trip.ScrubsDue);
             w.WriteEndObject();
         }, pretty);

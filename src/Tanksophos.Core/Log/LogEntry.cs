@@ -347,7 +347,15 @@ public sealed record DoseEntry : LogEntry
 
     /// <summary>Litres of water that went in with it.</summary>
     public double? WaterL { get; init; }
+
+    /// <summary>What it took from the rig's shelf; empty where nobody said.</summary>
+    public IReadOnlyList<ProductUse> Used { get; init; } = [];
 }
+
+/// <summary>What a treatment took from the shelf.</summary>
+/// <param name="Product">Id of the product.</param>
+/// <param name="Quantity">How much, in what its bottle is counted in (millilitres, grams, pieces); above 0.</param>
+public sealed record ProductUse(string Product, double Quantity);
 
 /// <summary>The rig moved.</summary>
 public sealed record DriveEntry : LogEntry

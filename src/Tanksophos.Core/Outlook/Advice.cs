@@ -25,6 +25,7 @@ public sealed class Advice
     private readonly Circumstances now;
     private readonly IReadOnlyList<LogEntry> entries;
     private readonly HouseRules rules;
+    private readonly Rig rig;
     private readonly Instant at;
     private readonly Dictionary<string, TankOutlook> outlooks;
 
@@ -32,7 +33,8 @@ public sealed class Advice
     {
         this.logbook = logbook;
         this.belief = belief;
-        rules = logbook.Rig.RulesInForce;
+        rig = logbook.Rig;
+        rules = rig.RulesInForce;
         now = belief.InForce;
         entries = logbook.InOrder();
         at = belief.AsOf?.ToInstant() ?? NodaConstants.UnixEpoch;
@@ -157,14 +159,14 @@ public sealed class Advice
         if (tank.LastEmptied is not { } emptied || now.Hookup == Hookup.Storage) yield break;
         var since = entries.Where(e => e.Tank == tank.Tank.Id && e.Instant >= emptied).ToList();
         var water = since.Sum(e => e switch { WaterEntry w => w.WaterL, DoseEntry d => d.WaterL ?? 0, _ => 0 });
-        var wanted = RoutineDose.StarterWaterL(rules.Treatment, tank.Tank.CapacityL);
+        var wanted = RoutineDose.StarterWaterL(rules.Treatment, tank.Tank.CapacityL, Shelf.For(rig, rules.Treatment));
         // Once the tank has filled past the starter water by use, there is nothing left to cover.
         if (water < 0.5 * wanted && tank.Level.P50L < 1.5 * wanted)
             yield return new NextStep(StepCode.StarterWater, tank.Tank.Id, at, false) { WaterL = wanted - water, Since = emptied };
 
         if (RoutineDose.For(rules.Treatment, tank.Tank.CapacityL) is null) yield break;
         var dosed = since.OfType<DoseEntry>().Where(d => RoutineDose.IsRoutine(d.Recipe)).Select(d => (Instant?)d.Instant).Max();
-        var due = dosed is { } last ? last + Duration.FromDays(RoutineDose.LastsDays) : at;
+        var due = dosed is { } last ? last + Duration.FromDays(Shelf.LastsDays(rig, rules.Treatment)) : at;
         if (nextDump <= due) yield break; // the dump comes first, and a new dose with it
         yield return new NextStep(StepCode.Dose, tank.Tank.Id, Instant.Max(at, SensibleHours.NotBefore(due, now.Zone)), false) { Since = dosed };
     }

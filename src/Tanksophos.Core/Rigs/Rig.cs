@@ -268,6 +268,9 @@ public sealed record Rig(string Name, string Kind, int People, IReadOnlyList<Tan
     /// <summary>Tanks it had before, oldest first.</summary>
     public IReadOnlyList<FormerTank> FormerTanks { get; init; } = [];
 
+    /// <summary>What is on its shelf. Of several of a kind the first that is not retired is the one in use.</summary>
+    public IReadOnlyList<Product> Products { get; init; } = [];
+
     /// <summary>The tank with this id, also one the rig no longer has; or null.</summary>
     public Tank? FindEver(string? tankId) => Find(tankId) ?? FormerTanks.LastOrDefault(f => f.Tank.Id == tankId)?.Tank;
 

@@ -70,7 +70,24 @@ public static class DemoSeason
     /// <param name="now">The present moment; nothing in the log is later.</param>
     /// <param name="seed">Seed of the generator.</param>
     public static Logbook Until(Instant now, long seed = Seed) =>
-        new(Rig, new Season(now.InZone(Zone).Date.PlusDays(-Days), now, seed).Write());
+        new(Stocked(now.InZone(Zone).Date.PlusDays(-Days)), new Season(now.InZone(Zone).Date.PlusDays(-Days), now, seed).Write());
+
+    // The shelf, counted on the first day.
+    private const double Gallon = 3.785411784, FluidOunce = 29.5735295625, DoseMl = 8 * FluidOunce;
+
+    private static Rig Stocked(LocalDate first)
+    {
+        Product Counted(Product product, double left) => product with { Stock = [new StockNote((first + new LocalTime(13, 0)).InZoneLeniently(Zone).ToOffsetDateTime(), left, false)] };
+        return Rig with
+        {
+            Products =
+            [
+                Counted(new Product("enzyme", "Enzyme in the brown jug", Substance.Cultures, new LabelDose(DoseMl, DoseUnit.Ml) { PerL = 40 * Gallon, Most = 2 * DoseMl, WaterL = 3 * Gallon }) { Holds = 8 * DoseMl, PriceMinor = 2150, Caution = "keep from frost" }, 5 * DoseMl),
+                Counted(new Product("borax", "Box of borax", Substance.Borax, null) { Unit = DoseUnit.G, Holds = 1840, PriceMinor = 650 }, 1300),
+                Counted(new Product("soap", "Dish soap", Substance.DishSoap, null) { Unit = DoseUnit.Ml, Holds = 830, PriceMinor = 340 }, 500),
+            ],
+        };
+    }
 
     /// <summary>The trip that is under way at a moment: out of a full hookup, a dry stretch on which gray fills first, a busy station, water without a sewer, and a sewer at the end.</summary>
     /// <param name="now">The present moment, as for the log.</param>
@@ -106,14 +123,14 @@ public static class DemoSeason
         {
             Arrive(0, 14, "Tallow Flat", Hookup.Dry);
             At(0, 14, 20, t => [new WaterEntry { At = t, Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }]);
-            At(0, 14, 25, t => [new DoseEntry { At = t, Tank = "black", Recipe = DoseRecipe.Enzyme, Amount = "8 fl oz" }]);
+            At(0, 14, 25, t => [new DoseEntry { At = t, Tank = "black", Recipe = DoseRecipe.Enzyme, Amount = "8 fl oz", Used = [new ProductUse("enzyme", Math.Round(DoseMl, 2))] }]);
             Flashlight(2);
             Leave(5, 9, 2.5);
             Arrive(5, 12, "Nettle Bench", Hookup.Full);
             DumpRun(5, 13, 3);
             Valves(5, 14, ValveState.Open);
             At(9, 10, 0, t => [new OdorEntry { At = t, Where = OdorPlace.GalleySink, Smell = Smell.Rancid, Strength = 2, When = [OdorWhen.DrainingSink] }]);
-            At(9, 19, 0, t => [new DoseEntry { At = t, Tank = "galley", Recipe = DoseRecipe.GraySoap, Amount = "a squirt", WaterL = 4 }]);
+            At(9, 19, 0, t => [new DoseEntry { At = t, Tank = "galley", Recipe = DoseRecipe.GraySoap, Amount = "a squirt", WaterL = 4, Used = [new ProductUse("soap", 15)] }]);
             Valves(10, 12, ValveState.Closed);
             At(LampFoulsOnDay, 12, 0, _ => Foul());
             DumpRun(12, 8, 4);
@@ -175,7 +192,7 @@ public static class DemoSeason
             At(day, hour, 29, t => [new DumpEntry { At = t, Tank = "galley", Minutes = 2 }]);
             At(day, hour, 36, t => [new CheckEntry { At = t, Code = CheckCode.SniffTest, Result = CheckResult.Pass }]);
             At(day, hour, 40, t => [new WaterEntry { At = t, Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }]);
-            At(day, hour, 42, t => [new DoseEntry { At = t, Tank = "black", Recipe = DoseRecipe.Enzyme, Amount = "8 fl oz" }]);
+            At(day, hour, 42, t => [new DoseEntry { At = t, Tank = "black", Recipe = DoseRecipe.Enzyme, Amount = "8 fl oz", Used = [new ProductUse("enzyme", Math.Round(DoseMl, 2))] }]);
         }
 
         private void Flashlight(int day) => At(day, 18, 30, t =>

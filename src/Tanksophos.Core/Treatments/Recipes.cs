@@ -51,7 +51,7 @@ public enum Motion
     Drive,
 }
 
-/// <summary>A recipe's rules. Its amounts and steps are <see cref="DoseCalculator.Of"/>.</summary>
+/// <summary>A recipe's rules. Its amounts and steps are <see cref="DoseCalculator"/>.</summary>
 /// <param name="Code">The recipe.</param>
 /// <param name="Purposes">What it is for.</param>
 /// <param name="Roles">Tanks it is for.</param>

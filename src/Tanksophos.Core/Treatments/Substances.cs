@@ -1,67 +1,7 @@
 using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
 
 namespace Tanksophos.Core.Treatments;
-
-/// <summary>Kinds of things that are put into tanks. Products are entered by their owners under one of these; the program ships no product names.</summary>
-public enum Substance
-{
-    /// <summary>Enzymes or bacteria.</summary>
-    Cultures,
-
-    /// <summary>Dry yeast.</summary>
-    Yeast,
-
-    /// <summary>A deodorant that digests by chemistry, without formaldehyde.</summary>
-    Deodorant,
-
-    /// <summary>A deodorant with formaldehyde or one of its kin.</summary>
-    Formaldehyde,
-
-    /// <summary>Softener and cleaner in one solution.</summary>
-    SoftenerCleaner,
-
-    /// <summary>Digests paper.</summary>
-    PaperDigester,
-
-    /// <summary>Borax.</summary>
-    Borax,
-
-    /// <summary>Dish soap, which foams.</summary>
-    DishSoap,
-
-    /// <summary>Laundry detergent, which foams.</summary>
-    LaundryDetergent,
-
-    /// <summary>Detergent for dishwashers, which does not foam; without bleach or chlorine on its label.</summary>
-    DishwasherDetergent,
-
-    /// <summary>Water softener.</summary>
-    WaterSoftener,
-
-    /// <summary>Citrus degreaser.</summary>
-    Degreaser,
-
-    /// <summary>A cleaner for probes.</summary>
-    SensorCleaner,
-
-    /// <summary>A lubricant for valves.</summary>
-    ValveLubricant,
-
-    /// <summary>A conditioner for the toilet's seal.</summary>
-    SealConditioner,
-
-    /// <summary>Bleach, or anything whose label names chlorine.</summary>
-    Bleach,
-
-    /// <summary>Vinegar, citric acid, descalers.</summary>
-    Acid,
-
-    /// <summary>Any other cleaner.</summary>
-    OtherCleaner,
-
-    /// <summary>Ice.</summary>
-    Ice,
-}
 
 /// <summary>What comes of two substances in one fill.</summary>
 public enum Together

@@ -111,7 +111,7 @@ internal sealed class PlanGrid
     public bool TooManyBatches(Stop stop) =>
         Grays.Any(t => stop.People * Trip.Rig.MedianInflow(Trip.Rig.Tanks[t], Hookup.Full) > MostBatchesADay * HouseRules.DumpGrayAt * Trip.Rig.Tanks[t].CapacityL);
 
-    public double StarterL(Tank tank) => RoutineDose.StarterWaterL(Trip.Rules.Treatment, tank.CapacityL);
+    public double StarterL(Tank tank) => RoutineDose.StarterWaterL(Trip.Rules.Treatment, tank.CapacityL, Shelf.For(Trip.Rig, Trip.Rules.Treatment));
 
     public static double Residue(Tank tank) => DumpEntry.ResidueFraction * tank.CapacityL;
 

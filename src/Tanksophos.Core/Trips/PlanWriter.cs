@@ -22,7 +22,8 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
 
     private const double GenerousStarter = 1.5, MostStarterFraction = 0.25;
     private const int ScrubEveryDays = 28, ShortestForScrubDays = 4;
-    private const double LeastScrubDriveHours = 1;
+    private const double LeastScrubDriveHours = 1, GrayCareL = 5.7;
+    private static readonly Duration GrayCareWithin = Duration.FromHours(6);
 
     private readonly PlanGrid grid = grid;
     private readonly Lives lives = lives;
@@ -43,6 +44,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         for (var i = 0; i < trip.Stops.Count; i++) AtStop(i);
         BetweenDumps();
         Traps();
+        if (trip.GrayCare) GrayCare();
         return [.. actions.Select((a, i) => (a, i)).OrderBy(x => x.a.At.ToInstant()).ThenBy(x => x.i).Select(x => x.a)];
     }
 
@@ -227,10 +229,21 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
     {
         if (RoutineDose.For(trip.Rules.Treatment, black.CapacityL) is not { } dose) return;
         var hot = RoutineDose.IsHot(highC);
-        var times = hot ? 2 : 1;
-        var amount = dose.AmountMl > 0
-            ? string.Create(CultureInfo.InvariantCulture, $"{times * dose.AmountMl / 29.5735:0.#} fl oz ({times * dose.AmountMl:0} mL)")
-            : string.Create(CultureInfo.InvariantCulture, $"{times * dose.AmountG / 28.3495:0.#} oz ({times * dose.AmountG:0} g)");
+        string amount;
+        if (Shelf.For(rig, trip.Rules.Treatment) is { Dose: { } label } product)
+        {
+            amount = DoseCalculator.Words(LabelDoses.For(label, black.CapacityL, highC, KitchenUnits.Us).Amount, label, KitchenUnits.Us);
+            // This fill is dumped at the next black dump.
+            if (product.Kind == Substance.Formaldehyde && choices.FirstOrDefault(c => c.Black && grid.Time(c.Moment) > at) is { } next && trip.Stops[grid.Moments[next.Moment].Stop].Septic)
+                why += $" Not this product: {trip.Stops[grid.Moments[next.Moment].Stop].Name}, where it will be dumped, is on a septic system, and formaldehyde harms it.";
+        }
+        else
+        {
+            var times = hot ? 2 : 1;
+            amount = dose.AmountMl > 0
+                ? string.Create(CultureInfo.InvariantCulture, $"{times * dose.AmountMl / 29.5735:0.#} fl oz ({times * dose.AmountMl:0} mL)")
+                : string.Create(CultureInfo.InvariantCulture, $"{times * dose.AmountG / 28.3495:0.#} oz ({times * dose.AmountG:0} g)");
+        }
         Add(at, stop, PlanActionKind.Dose, black.Id, hot ? why + " Doubled, since days are hot." : why, a => a with { Recipe = dose.Recipe, Amount = amount });
     }
 
@@ -258,6 +271,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
     // A dose lasts about a week.
     private void BetweenDumps()
     {
+        var lasts = Duration.FromDays(Shelf.LastsDays(rig, trip.Rules.Treatment));
         foreach (var black in Of(TankRole.Black))
         {
             var dumps = choices.Where(c => c.Black).Select(c => grid.Moments[c.Moment].At).ToList();
@@ -265,13 +279,29 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
             {
                 var since = k < 0 ? grid.Begin - Duration.FromDays(trip.Start.DaysSinceBlackDump ?? 0) : dumps[k];
                 var until = k + 1 < dumps.Count ? dumps[k + 1] : grid.End;
-                for (var at = since + Duration.FromDays(RoutineDose.LastsDays); at < until - Duration.FromDays(1); at += Duration.FromDays(RoutineDose.LastsDays))
+                for (var at = since + lasts; at < until - Duration.FromDays(1); at += lasts)
                 {
                     var index = trip.Stops.ToList().FindIndex(s => s.Arrive.ToInstant() <= at && at < s.Depart.ToInstant() && s.Hookup is not (StopHookup.DumpStation or StopHookup.Storage) && s.People > 0);
                     if (index < 0 || at < grid.Begin) continue;
                     var hour = SensibleHours.NotBefore(at, trip.Stops[index].Zone);
                     if (hour < trip.Stops[index].Depart.ToInstant()) Dose(hour, index, black, trip.Stops[index].HighC, "A dose works for about a week; this fill goes on.");
                 }
+            }
+        }
+    }
+
+    // Soap and a little water into a gray that was emptied before a drive: the road does the washing.
+    private void GrayCare()
+    {
+        for (var index = 0; index + 1 < trip.Stops.Count; index++)
+        {
+            var leaves = trip.Stops[index].Depart.ToInstant();
+            if (trip.Stops[index + 1].DriveHoursBefore < LeastScrubDriveHours || trip.Stops[index].Hookup == StopHookup.DumpStation) continue;
+            foreach (var gray in Grays)
+            {
+                var emptied = actions.LastOrDefault(a => a.Stop == trip.Stops[index].Id && a.Tank == gray.Id && a.Kind is PlanActionKind.Dump or PlanActionKind.CloseValve && a.At.ToInstant() <= leaves && a.At.ToInstant() > leaves - GrayCareWithin);
+                if (emptied is null) continue;
+                Add(Instant.Max(emptied.At.ToInstant() + Duration.FromMinutes(20), SensibleHours.NotAfter(leaves - Duration.FromMinutes(15), trip.Stops[index].Zone)), index, PlanActionKind.Dose, gray.Id, "Emptied before a drive: it works on the road. Pour it through a drain that feeds this very tank.", a => a with { Recipe = DoseRecipe.GraySoap, Amount = "a squirt", WaterL = GrayCareL });
             }
         }
     }
@@ -294,7 +324,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         var probability = run.Overflowed / (double)Lives.Count;
         return new Plan(probability <= trip.Rules.OverflowRisk, done, run.Points.ToDictionary(p => p.Key, p => (IReadOnlyList<PlanLevel>)p.Value), run.Risks(), new PlanTotals(
             done.Count(a => a.Kind == PlanActionKind.Dump && rig.Find(a.Tank)!.Role == TankRole.Black), done.Count(a => a.Kind == PlanActionKind.Dump && rig.Find(a.Tank)!.Role == TankRole.Gray),
-            done.Where(a => a.Kind == PlanActionKind.Flush).Sum(a => a.WaterL ?? 0), done.Count(a => a.Kind == PlanActionKind.Dose), Math.Round(stationMinutes), probability))
+            done.Where(a => a.Kind == PlanActionKind.Flush).Sum(a => a.WaterL ?? 0), done.Count(a => a is { Kind: PlanActionKind.Dose, Recipe: not DoseRecipe.GraySoap }), Math.Round(stationMinutes), probability))
         { Proven = found.Proven };
     }
 
@@ -377,7 +407,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
                     var residue = PlanGrid.Residue(Writer.rig.Tanks[t]);
                     for (var life = 0; life < mine.Length; life++) mine[life] = Math.Min(mine[life], residue);
                     break;
-                case PlanActionKind.TopUp or PlanActionKind.StarterWater or PlanActionKind.ScrubBeforeDrive:
+                case PlanActionKind.TopUp or PlanActionKind.StarterWater or PlanActionKind.ScrubBeforeDrive or PlanActionKind.Dose:
                     for (var life = 0; life < mine.Length; life++) mine[life] += action.WaterL ?? 0;
                     Spill(t, at);
                     break;

@@ -44,6 +44,7 @@ public static class PresentTrip
         {
             Wishes = [.. itinerary.Wishes.Where(w => stops.Any(s => s.Id == w.Stop))],
             ScrubsDue = scrubsDue,
+            GrayCare = true,
         };
     }
 

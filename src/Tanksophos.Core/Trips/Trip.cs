@@ -117,6 +117,9 @@ public sealed record Trip(Rig Rig, HouseRules Rules, TripStart Start, IReadOnlyL
     /// <summary>Dumps that a course of travel scrubs still has to go (recovering a sensor takes 4 to 6 in a row); 0 if none runs.</summary>
     public int ScrubsDue { get; init; }
 
+    /// <summary>Whether a squirt of soap goes into each gray that was emptied before a drive, to work on the road.</summary>
+    public bool GrayCare { get; init; }
+
     /// <summary>Whether the owner wished this of a stop.</summary>
     public bool Wished(string stop, TankRole role, DumpWish dump) => Wishes.Any(w => w.Stop == stop && w.Role == role && w.Dump == dump);
 }

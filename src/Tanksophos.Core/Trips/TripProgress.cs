@@ -139,7 +139,7 @@ public sealed record TripProgress(IReadOnlyList<PlanAction> Planned, IReadOnlyDi
             (PlanActionKind.Dump, DumpEntry) or (PlanActionKind.Flush, FlushEntry) => true,
             (PlanActionKind.CloseValve, ValveEntry { State: ValveState.Closed }) or (PlanActionKind.OpenValve, ValveEntry { State: ValveState.Open }) => true,
             (PlanActionKind.TopUp, WaterEntry { Purpose: WaterPurpose.TopUp }) or (PlanActionKind.StarterWater, WaterEntry { Purpose: WaterPurpose.Starter }) => true,
-            (PlanActionKind.Dose, DoseEntry d) => RoutineDose.IsRoutine(d.Recipe),
+            (PlanActionKind.Dose, DoseEntry d) => d.Recipe == action.Recipe || RoutineDose.IsRoutine(d.Recipe) && action.Recipe is not DoseRecipe.GraySoap,
             (PlanActionKind.ScrubBeforeDrive, DoseEntry d) => d.Recipe == DoseRecipe.TravelScrub,
             (PlanActionKind.TopUpTraps, CheckEntry { Code: CheckCode.TrapsWet, Result: CheckResult.Pass }) => true,
             _ => false,

@@ -173,6 +173,7 @@ internal static class Server
         builder.Services.AddScoped<TripDesk>();
         builder.Services.AddScoped<RunStore>();
         builder.Services.AddScoped<RunDesk>();
+        builder.Services.AddScoped<TreatmentDesk>();
         builder.Services.AddSingleton<RunBell>();
         builder.Services.AddSingleton<PlanMemory>();
         builder.Services.AddScoped<Household>();

@@ -2,6 +2,7 @@ using System.Globalization;
 using NodaTime;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Treatments;
 using Tanksophos.Core.Trips;
 using Tanksophos.Web.App;
 
@@ -89,7 +90,8 @@ public sealed class PlanWords(Rig rig, Units units)
             PlanActionKind.OpenValve => $"Open the {Name(a.Tank)} valve",
             PlanActionKind.TopUp => $"Top up {Name(a.Tank)} with {water}",
             PlanActionKind.StarterWater => $"Starter water into {Name(a.Tank)}: {water}",
-            PlanActionKind.Dose => $"Dose {Name(a.Tank)}: {Amount(a)} of {EntryWords.Spaced(a.Recipe!.Value)}",
+            PlanActionKind.Dose when a.Recipe == DoseRecipe.GraySoap => $"{TimeWords.Capital(Amount(a))} of dish soap into {Name(a.Tank)}, with {water}",
+            PlanActionKind.Dose => $"Dose {Name(a.Tank)}: {Amount(a)} of {Shelf.For(rig, rig.RulesInForce.Treatment)?.Name ?? EntryWords.Spaced(a.Recipe!.Value)}",
             PlanActionKind.ScrubBeforeDrive => $"Travel scrub into {Name(a.Tank)}: {Amount(a)} with {water} of warm water",
             PlanActionKind.FillJug => $"Fill the jug: {water}",
             PlanActionKind.Divert => $"Put {StepWords.Percent(a.ShareToBlack)} of the gray water down the toilet",

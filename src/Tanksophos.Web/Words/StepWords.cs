@@ -16,7 +16,11 @@ namespace Tanksophos.Web.Words;
 public sealed record StepText(string When, string Title, string Reason, IReadOnlyList<string> Because, string? Caution = null);
 
 /// <summary>Turns the core's steps into words in a person's units and local time.</summary>
-public sealed class StepWords(Picture picture, Units units, TimeWords times)
+/// <param name="picture">What is believed.</param>
+/// <param name="units">The person's units.</param>
+/// <param name="times">Local time.</param>
+/// <param name="highC">Hottest day of the week ahead in C; null if it is not known.</param>
+public sealed class StepWords(Picture picture, Units units, TimeWords times, double? highC = null)
 {
     private Rig Rig => picture.Logbook.Rig;
 
@@ -67,11 +71,12 @@ public sealed class StepWords(Picture picture, Units units, TimeWords times)
 
     private StepText Dose(NextStep step, TankBelief tank, string name, string when)
     {
-        var dose = RoutineDose.For(Rules.Treatment, tank.Tank.CapacityL)!;
-        var amount = dose.AmountMl > 0 ? units.SmallVolume(dose.AmountMl) : units.Weight(dose.AmountG);
-        return new StepText(when, $"Dose {name}: {amount} of {EntryWords.Spaced(dose.Recipe)}",
-            step.Since is { } last ? $"The last dose was {times.Ago(last)}; it works for about a week." : "Nothing was dosed since the tank was last emptied.",
-            [$"House rule: {EntryWords.Spaced(Rules.Treatment)}. For {units.Volume(tank.Tank.CapacityL)}; double in days over 85 F (29 C), never more than the label allows."],
+        var product = Shelf.For(Rig, Rules.Treatment);
+        var dose = DoseCalculator.Routine(Rules.Treatment, new DoseCase(tank.Tank.CapacityL) { Units = units == Units.Us ? KitchenUnits.Us : KitchenUnits.Metric, HighC = highC, Product = product });
+        var lasts = product?.Dose?.LastsDays ?? RoutineDose.LastsDays;
+        return new StepText(when, $"Dose {name}: {dose.Ingredients[0].Amount} of {product?.Name ?? EntryWords.Spaced(RoutineDose.For(Rules.Treatment, tank.Tank.CapacityL)!.Recipe)}",
+            step.Since is { } last ? $"The last dose was {times.Ago(last)}; it works for {(lasts == RoutineDose.LastsDays ? "about a week" : $"about {lasts} days")}." : "Nothing was dosed since the tank was last emptied.",
+            [$"House rule: {EntryWords.Spaced(Rules.Treatment)}.", .. dose.Why.Skip(1)],
             "The label outranks these figures. One product at a time; never bleach with anything else in the tank.");
     }
 

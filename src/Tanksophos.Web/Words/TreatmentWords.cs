@@ -81,6 +81,29 @@ public static class TreatmentWords
         };
     }
 
+    /// <summary>What is left of a product, in a sentence.</summary>
+    public static string Left(Product product, StockState stock, Units units, TimeWords times)
+    {
+        ArgumentNullException.ThrowIfNull(product);
+        ArgumentNullException.ThrowIfNull(stock);
+        ArgumentNullException.ThrowIfNull(times);
+        if (stock.Left is not { } left) return $"{product.Name}: nobody has counted what is left.";
+        var doses = stock.Doses is { } n ? $", {(n == 0 ? "not a whole dose" : n == 1 ? "one dose" : $"{n.ToString(CultureInfo.InvariantCulture)} doses")}" : "";
+        var until = stock.RunsOut is { } end && left > 0 ? $"; used up about {times.Day(end.InZone(times.Zone).Date)} at this rate" : "";
+        return $"{product.Name}: {ShelfWords.Quantity(left, product.HoldsIn, units)} left{doses}{until}.{(stock.Reorder ? " Time to buy." : "")}";
+    }
+
+    /// <summary>The name of a school.</summary>
+    public static string School(TreatmentSchool school) => school switch
+    {
+        TreatmentSchool.Enzyme => "Enzyme or bacteria",
+        TreatmentSchool.Deodorant => "Deodorant digester",
+        TreatmentSchool.SoftenerCleaner => "Softener and cleaner",
+        TreatmentSchool.BoraxSoap => "Borax and soap",
+        TreatmentSchool.Yeast => "Dry yeast",
+        _ => "Water only",
+    };
+
     /// <summary>What speaks against a treatment.</summary>
     public static string Objection(Objection objection, HouseRules rules)
     {

@@ -1,4 +1,5 @@
 using CsCheck;
+using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 
 namespace Tanksophos.Core.Tests.Treatments;
@@ -53,7 +54,7 @@ public class LabelDoseTests
         LabelDoses.Problem(sound).ShouldBeNull();
         LabelDoses.Problem(sound with { PriceMinor = -1 })!.Value.Field.ShouldBe("priceMinor");
         LabelDoses.Problem(sound with { Holds = 0 })!.Value.Field.ShouldBe("holds");
-        LabelDoses.Problem(sound with { Dose = sound.Dose with { LastsDays = 0 } })!.Value.Field.ShouldBe("lastsDays");
-        LabelDoses.Problem(sound with { Dose = sound.Dose with { WaterL = -1 } })!.Value.Field.ShouldBe("waterL");
+        LabelDoses.Problem(sound with { Dose = sound.Dose! with { LastsDays = 0 } })!.Value.Field.ShouldBe("lastsDays");
+        LabelDoses.Problem(sound with { Dose = sound.Dose! with { WaterL = -1 } })!.Value.Field.ShouldBe("waterL");
     }
 }

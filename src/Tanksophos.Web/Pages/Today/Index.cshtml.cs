@@ -32,7 +32,7 @@ public sealed record TankView(TankBelief Belief, TankOutlook Outlook, TroughGeom
 public sealed record TodayItem(StepText Text, bool Urgent, Instant? Due, NextStep? Step, PlanRun? Run);
 
 /// <summary>What to do next, what is in the tanks, and logging what happens.</summary>
-public sealed class TodayModel(Household house, RigStore store, RigMemory memory, TripDesk desk, RunStore runs) : FormPage
+public sealed class TodayModel(Household house, RigStore store, RigMemory memory, TripDesk desk, RunStore runs, TreatmentDesk treatments) : FormPage
 {
     public const string Logged = "logged";
     public const string LoggedKey = "logged-key";
@@ -45,7 +45,7 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
     public IReadOnlyList<TankView> Tanks => tanks ??=
         [.. Picture.Belief.Tanks.Select(t => new TankView(t, Advice[t.Tank.Id], new TroughGeometry(t.Tank, t.Level, Advice[t.Tank.Id].DumpLevelL), house.Units.Volume(t.Tank.CapacityL), [.. Picture.Logbook.Rig.Tanks.Where(o => o.Id != t.Tank.Id)]))];
 
-    public StepWords Steps => new(Picture, house.Units, house.Times);
+    public StepWords Steps => new(Picture, house.Units, house.Times, treatments.HighC);
 
     /// <summary>What to do next, from the log and from the trip's plan: what is urgent first, then by the hour.</summary>
     public IReadOnlyList<TodayItem> Items => items ??= Collect();
@@ -121,10 +121,8 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
     public IActionResult OnPostDose(string? id, string? tank, string? at) =>
         LogFor(id, tank, at, (time, found) =>
         {
-            var dose = RoutineDose.For(Picture.Logbook.Rig.RulesInForce.Treatment, found.CapacityL);
-            if (dose is null) return Bad("Dose: the house rules have no routine dose.");
-            var amount = dose.AmountMl > 0 ? house.Units.SmallVolume(dose.AmountMl) : house.Units.Weight(dose.AmountG);
-            return new DoseEntry { At = time, Recipe = dose.Recipe, Amount = amount };
+            if (RoutineDose.For(Picture.Logbook.Rig.RulesInForce.Treatment, found.CapacityL) is not { } routine) return Bad("Dose: the house rules have no routine dose.");
+            return TreatmentDesk.Entry(treatments.Of(Recipes.Find(routine.Recipe)!, Picture.Belief[found.Id]), NewId(), time, found.Id);
         });
 
     public IActionResult OnPostPeople(string? id, string? count, string? typed, string? at) =>
@@ -225,7 +223,7 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
         var trip = desk.Current(house.Rig!) is { Trip: not null, Plan: not null } t && t.Stored.Itinerary.Begins < house.Now + Soon ? t : null;
         var words = Steps;
         var made = Advice.Steps.Where(s => s.Urgent || trip is null || !Planned.Contains(s.Code))
-            .Select(s => new TodayItem(words.Of(s), s.Urgent, s.Due, s, null)).ToList();
+            .Select(s => new TodayItem(s.Code == StepCode.Dose ? Judged(s, words.Of(s)) : words.Of(s), s.Urgent, s.Due, s, null)).ToList();
         if (trip is not null)
         {
             var plan = new PlanWords(house.Rig!.Rig, house.Units);
@@ -240,6 +238,17 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
             }
         }
         return [.. made.Select((m, i) => (m, i)).OrderByDescending(x => x.m.Urgent).ThenBy(x => x.m.Urgent ? Instant.MinValue : x.m.Due ?? Instant.MaxValue).ThenBy(x => x.i).Select(x => x.m)];
+    }
+
+    // A dose as the log and the shelf have it: what speaks against it goes before what is usual, and an empty bottle is said here.
+    private StepText Judged(NextStep step, StepText text)
+    {
+        var rules = house.Rig!.Rig.RulesInForce;
+        if (RoutineDose.For(rules.Treatment, 100) is not { } routine || Picture.Belief.Tanks.FirstOrDefault(t => t.Tank.Id == step.Tank) is not { } tank) return text;
+        if (treatments.Of(Recipes.Find(routine.Recipe)!, tank).Against.FirstOrDefault(o => o.Refuses) is { } against) text = text with { Caution = TreatmentWords.Objection(against, rules) };
+        if (Shelf.InUse(house.Rig.Rig.Products, routine.Recipe) is { } product && treatments.Stock(product) is { Left: not null } stock)
+            text = text with { Because = [.. text.Because, TreatmentWords.Left(product, stock, house.Units, house.Times)] };
+        return text;
     }
 
     private static readonly StepCode[] Planned = [StepCode.DumpBlack, StepCode.TopUpAndDump, StepCode.CloseGray, StepCode.DumpGray, StepCode.OpenGray, StepCode.FindSewer, StepCode.FindGrayDrain];

@@ -1,5 +1,5 @@
 using Microsoft.AspNetCore.Mvc;
-using Tanksophos.Core.Dumping;
+using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
@@ -11,83 +11,114 @@ using Tanksophos.Web.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>What is in each tank, what is due, and the recipes: what to put in, how much, and what never together.</summary>
-public sealed class TreatmentsModel(Household house, RigStore store, RigMemory memory, TripStore trips) : FormPage
+public sealed class TreatmentsModel(Household house, RigStore store, TreatmentDesk desk) : FormPage
 {
-    /// <summary>A treatment for a tank, as it would be now.</summary>
-    /// <param name="Recipe">Its rules.</param>
-    /// <param name="Dose">Amounts and steps.</param>
-    /// <param name="Against">What speaks against it now.</param>
-    public sealed record Offer(Recipe Recipe, ComputedDose Dose, IReadOnlyList<Objection> Against)
-    {
-        /// <summary>Whether it is refused.</summary>
-        public bool Refused => Against.Any(o => o.Refuses);
-    }
-
-    private bool? septic;
+    private const double MostDays = 60;
 
     /// <summary>The recipe that is followed; null for the list.</summary>
-    public Offer? Followed { get; private set; }
+    public TreatmentOffer? Followed { get; private set; }
 
     /// <summary>The tank it is for.</summary>
     public TankBelief At { get; private set; } = null!;
 
-    private IReadOnlyList<LogEntry> Log => memory.Log(house.Rig!, store);
+    /// <summary>What the person asked of the calculator, as typed.</summary>
+    public (string? High, string? Days, string? Capacity) Typed { get; private set; }
+
+    /// <summary>What that comes to.</summary>
+    public TreatmentAsk Asked { get; private set; } = new();
+
+    /// <summary>The hottest day of the week ahead by the trip.</summary>
+    public double? HighC => desk.HighC;
 
     /// <summary>Whether the place is on a septic system, as the trip says.</summary>
-    public bool Septic => septic ??= trips.Current(house.Rig!.Id, house.Now)?.Itinerary.Stops.FirstOrDefault(s => s.Arrive.ToInstant() <= house.Now && s.Depart.ToInstant() >= house.Now)?.Septic == true;
+    public bool Septic => desk.Septic;
+
+    /// <summary>The desk all is judged at.</summary>
+    public TreatmentDesk Desk => desk;
 
     /// <summary>What is in a tank.</summary>
-    public InTheTank In(string tank) => InTheTank.Of(Log, tank, house.Now);
+    public InTheTank In(string tank) => desk.In(tank);
 
     /// <summary>Treatments under way in a tank.</summary>
-    public IReadOnlyList<Course> Under(string tank) => Courses.Of(Log, tank, house.Now);
+    public IReadOnlyList<Course> Under(string tank) => Courses.Of(desk.Log, tank, house.Now);
 
     /// <summary>When a deep clean is due; null for no date.</summary>
-    public NodaTime.Instant? DeepClean(string tank) => Courses.DeepCleanDue(Log, tank, house.Rig!.Rig.RulesInForce);
+    public NodaTime.Instant? DeepClean(string tank) => Courses.DeepCleanDue(desk.Log, tank, house.Rig!.Rig.RulesInForce);
+
+    /// <summary>The course by which lamps of a tank are being won back; null for none.</summary>
+    public SensorCourse? Lamps(string tank) => house.Picture.Sensors.Courses.FirstOrDefault(c => c.Tank == tank);
+
+    /// <summary>When gray last had soap or degreaser.</summary>
+    public NodaTime.Instant? GrayCared(string tank) => desk.Log.OfType<DoseEntry>().LastOrDefault(d => d.Tank == tank && d.Recipe is DoseRecipe.GraySoap or DoseRecipe.GrayDegreaser or DoseRecipe.TravelScrub)?.Instant;
 
     /// <summary>A treatment as it would be now.</summary>
-    public Offer Of(Recipe recipe, TankBelief tank)
-    {
-        ArgumentNullException.ThrowIfNull(recipe);
-        ArgumentNullException.ThrowIfNull(tank);
-        var rules = house.Rig!.Rig.RulesInForce;
-        var units = house.Units == Units.Us ? KitchenUnits.Us : KitchenUnits.Metric;
-        var free = Guard.Limit(tank.Tank, recipe.IntoCleanTank && recipe.Then ? tank.Forecast.EmptiedAt(tank.Forecast.From).At(tank.Forecast.From) : tank.Level, FillStop.Meter);
-        return new Offer(recipe, DoseCalculator.Of(recipe.Code, tank.Tank.CapacityL, units), Objections.To(recipe.Code, tank.Tank, In(tank.Tank.Id), rules, Septic, house.Now, freeL: free.Litres));
-    }
+    public TreatmentOffer Of(Recipe recipe, TankBelief tank) => desk.Of(recipe, tank);
 
-    public IActionResult OnGet(string? recipe, string? tank) => recipe is null || Find(recipe, tank) ? Page() : NotFound();
+    public IActionResult OnGet(string? recipe, string? tank, string? high, string? days, string? capacity)
+    {
+        if (recipe is null) return Page();
+        Typed = (high, days, capacity);
+        var problems = Ask(high, days, capacity);
+        if (!Find(recipe, tank)) return NotFound();
+        return problems.Count > 0 ? Refuse([.. problems]) : Page();
+    }
 
     /// <summary>Logs that it went in; what is refused is not logged here.</summary>
-    public IActionResult OnPostIn(string? id, string? recipe, string? tank)
+    public IActionResult OnPostIn(string? id, string? recipe, string? tank, string? high, string? days)
     {
+        Typed = (high, days, null);
+        var problems = Ask(high, days, null);
         if (!Find(recipe, tank)) return NotFound();
+        if (problems.Count > 0) return Refuse([.. problems]);
         if (Followed!.Refused) return Refuse([.. Followed.Against.Where(o => o.Refuses).Select(o => TreatmentWords.Objection(o, house.Rig!.Rig.RulesInForce))]);
-        var amount = string.Join(" + ", Followed.Dose.Ingredients.Select(TreatmentWords.Amount));
-        var entry = new DoseEntry
-        {
-            Id = id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(),
-            At = NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime(),
-            Tank = At.Tank.Id,
-            Recipe = Followed.Recipe.Code,
-            Amount = amount.Length > 0 ? amount : null,
-            WaterL = RoutineDose.IsRoutine(Followed.Recipe.Code) ? null : Followed.Dose.WaterL,
-        };
-        return Record(entry);
+        return Record(TreatmentDesk.Entry(Followed, id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(), NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime(), At.Tank.Id));
     }
 
-    /// <summary>Keeps how a paper did in the glass.</summary>
-    public IActionResult OnPostPaper(string? id, string? paper, string? result)
+    /// <summary>Keeps how a paper did in the glass, or in the jar.</summary>
+    public IActionResult OnPostPaper(string? id, string? paper, string? result, string? how)
     {
-        if (!Codes<CheckResult>.TryParse(result, out var how)) return Refuse($"Paper: one of {string.Join(", ", Codes<CheckResult>.All)} is accepted.");
+        if (!Codes<CheckResult>.TryParse(result, out var came)) return Refuse($"Paper: one of {string.Join(", ", Codes<CheckResult>.All)} is accepted.");
         if (paper?.Length > 60) return Refuse("Which paper: at most 60 characters are accepted.");
-        var entry = new CheckEntry { Id = id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(), At = NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime(), Code = CheckCode.PaperDissolves, Result = how, Note = string.IsNullOrWhiteSpace(paper) ? null : paper.Trim() };
+        if (how is not (null or "" or "glass" or "jar")) return Refuse("Test: glass or jar is accepted.");
+        var entry = new CheckEntry { Id = id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(), At = NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime(), Code = CheckCode.PaperDissolves, Result = came, Note = how == "jar" ? Name(paper) + Jar : string.IsNullOrWhiteSpace(paper) ? null : Name(paper) };
         return Record(entry);
     }
 
-    /// <summary>The papers that were tested, each with its last result, the newest first.</summary>
-    public IReadOnlyList<(string Paper, bool Passed, NodaTime.Instant At)> Papers =>
-        [.. Log.OfType<CheckEntry>().Where(c => c.Code == CheckCode.PaperDissolves).Reverse().DistinctBy(c => c.Note?.ToLowerInvariant() ?? "").Take(6).Select(c => (c.Note ?? "A paper", c.Result == CheckResult.Pass, c.Instant))];
+    /// <summary>The papers that were tested, each with its last result in the glass and in the jar, the newest first.</summary>
+    public IReadOnlyList<(string Paper, bool? Glass, bool? Jar, NodaTime.Instant At)> Papers =>
+        [.. desk.Log.OfType<CheckEntry>().Where(c => c.Code == CheckCode.PaperDissolves).Reverse().GroupBy(c => Name(c.Note).ToLowerInvariant()).Take(6)
+            .Select(g => (Name(g.First().Note), Last(g, jar: false), Last(g, jar: true), g.First().Instant))];
+
+    // The jar is said behind the paper's name: the log knows one check of paper.
+    private const string Jar = " (jar)";
+
+    private static string Name(string? paper) => string.IsNullOrWhiteSpace(paper) ? "A paper" : paper.Trim() is var p && p.EndsWith(Jar, StringComparison.Ordinal) ? p[..^Jar.Length] : p;
+
+    private static bool? Last(IEnumerable<CheckEntry> tests, bool jar) => tests.FirstOrDefault(t => t.Note?.EndsWith(Jar, StringComparison.Ordinal) == true == jar) is { } t ? t.Result == CheckResult.Pass : null;
+
+    // What is typed wrong counts as not said, and is said.
+    private List<string> Ask(string? high, string? days, string? capacity)
+    {
+        var problems = new List<string>();
+        double? heat = null, until = null, litres = null;
+        if (!string.IsNullOrWhiteSpace(high))
+        {
+            if (house.Units.TryParseTemperature(high, out var c) && c is >= -60 and <= 60) heat = c;
+            else problems.Add($"Hottest day: {house.Units.AcceptedTemperature} is accepted.");
+        }
+        if (!string.IsNullOrWhiteSpace(days))
+        {
+            if (double.TryParse(days.Trim().Replace(',', '.'), System.Globalization.NumberStyles.AllowDecimalPoint, System.Globalization.CultureInfo.InvariantCulture, out var d) && d is >= 0 and <= MostDays) until = d;
+            else problems.Add("Days: a number from 0 to 60 is accepted.");
+        }
+        if (!string.IsNullOrWhiteSpace(capacity))
+        {
+            if (house.Units.TryParseVolume(capacity, out var l) && l is >= 1 and <= 5000) litres = l;
+            else problems.Add($"Capacity: {house.Units.AcceptedVolume} is accepted, more than 0.");
+        }
+        Asked = new TreatmentAsk(heat, until, litres);
+        return problems;
+    }
 
     private IActionResult Record(LogEntry entry)
     {
@@ -108,9 +139,9 @@ public sealed class TreatmentsModel(Household house, RigStore store, RigMemory m
     {
         if (!Codes<DoseRecipe>.TryParse(recipe, out var code) || Recipes.Find(code) is not { } known) return false;
         var belief = house.Picture.Belief;
-        if ((tank is null ? belief.Tanks.FirstOrDefault(t => known.For(t.Tank.Role)) : belief.Tanks.FirstOrDefault(t => t.Tank.Id == tank)) is not { } found) return false;
+        if ((string.IsNullOrEmpty(tank) ? belief.Tanks.FirstOrDefault(t => known.For(t.Tank.Role)) : belief.Tanks.FirstOrDefault(t => t.Tank.Id == tank)) is not { } found) return false;
         At = found;
-        Followed = Of(known, found);
+        Followed = desk.Of(known, found, Asked);
         return true;
     }
 }

@@ -4,6 +4,7 @@ using NodaTime;
 using NodaTime.Text;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Treatments;
 using Tanksophos.Core.Trips;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
@@ -19,7 +20,7 @@ namespace Tanksophos.Web.Pages;
 public sealed record WhatIf(string Name, Plan? Plan, (string Handler, IReadOnlyDictionary<string, string> Fields)? Take = null);
 
 /// <summary>Where the rig will stand, and when to dump, flush and dose on the way.</summary>
-public sealed class TripModel(Household house, TripStore trips, TripDesk desk) : FormPage
+public sealed class TripModel(Household house, TripStore trips, TripDesk desk, TreatmentDesk treatments) : FormPage
 {
     /// <summary>Header by which the page's own script asks for the board alone.</summary>
     public const string PartHeader = "X-Part";
@@ -39,6 +40,9 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk) :
     public IReadOnlyList<StoredTrip> All => all ??= trips.Of(house.Rig!.Id);
 
     public TripRibbon Ribbon => new(Now, house.Rig!.Rig, house.Now);
+
+    /// <summary>Treatments under way, which the plan's next dump of their tank ends.</summary>
+    public IEnumerable<(Tank Tank, Course Course)> UnderWay => house.Rig!.Rig.Tanks.SelectMany(t => Courses.Of(treatments.Log, t.Id, house.Now).Select(c => (t, c)));
 
     public PlanWords Words => new(house.Rig!.Rig, house.Units);
 

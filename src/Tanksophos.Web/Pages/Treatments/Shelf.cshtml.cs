@@ -1,0 +1,193 @@
+using System.Globalization;
+using Microsoft.AspNetCore.Mvc;
+using Tanksophos.Core.Formats;
+using Tanksophos.Core.Outlook;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Treatments;
+using Tanksophos.Data;
+using Tanksophos.Web.App;
+using Tanksophos.Web.Words;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>The owner's products with their label doses, what is left of them, and what each school of treatment costs and does on this rig.</summary>
+public sealed class ShelfModel(Household house, RigStore store, TreatmentDesk desk) : FormPage
+{
+    /// <summary>The form's fields as typed, where they could not be taken; else empty.</summary>
+    public IReadOnlyDictionary<string, string> Typed { get; private set; } = new Dictionary<string, string>();
+
+    /// <summary>The shelf, those put away at the end.</summary>
+    public IReadOnlyList<Product> Products => [.. house.Rig!.Rig.Products.OrderBy(p => p.Retired)];
+
+    /// <summary>The black tank that schools are compared on; null without one.</summary>
+    public Tank? Black => house.Rig!.Rig.Tanks.FirstOrDefault(t => t.Role == TankRole.Black);
+
+    /// <summary>What each school did on this rig.</summary>
+    public IReadOnlyList<SchoolRecord> Records => records ??= Black is { } b ? SchoolRecords.Of(desk.Log, house.Rig!.Rig, b.Id, house.Now) : [];
+
+    /// <summary>What is left of a product.</summary>
+    public StockState Stock(Product product) => desk.Stock(product);
+
+    /// <summary>Whether it is the one in use of its kind.</summary>
+    public bool InUse(Product product)
+    {
+        ArgumentNullException.ThrowIfNull(product);
+        return !product.Retired && house.Rig!.Rig.Products.First(p => !p.Retired && p.Kind == product.Kind).Id == product.Id;
+    }
+
+    /// <summary>Its dose for the tank it is for, in words; null where recipes measure it.</summary>
+    public string? DoseHere(Product product)
+    {
+        ArgumentNullException.ThrowIfNull(product);
+        if (product.Dose is not { } dose || Shelf.RecipeOf(product.Kind) is not { } recipe || house.Rig!.Rig.Tanks.FirstOrDefault(t => Recipes.Find(recipe)?.For(t.Role) == true) is not { } tank) return null;
+        var amount = LabelDoses.For(dose, tank.CapacityL, null, desk.Kitchen);
+        return $"{DoseCalculator.Words(amount.Amount, dose, desk.Kitchen)} for {tank.Name.ToLowerInvariant()}{(Shelf.Cost(product, amount.InBottleUnits(dose)) is { } cost ? $", {ShelfWords.Money(cost)} a dose" : "")}";
+    }
+
+    public void OnGet()
+    {
+    }
+
+    /// <summary>Adds a product, or changes one.</summary>
+    [Needs(Role.Owner)]
+    public IActionResult OnPostSave(string? product)
+    {
+        var form = Request.Form;
+        string Field(string name) => form[name].ToString().Trim();
+        Typed = form.Keys.Where(k => !k.StartsWith("__", StringComparison.Ordinal)).ToDictionary(k => k, k => form[k].ToString());
+        var before = string.IsNullOrEmpty(product) ? null : house.Rig!.Rig.Products.FirstOrDefault(p => p.Id == product);
+        if (!string.IsNullOrEmpty(product) && before is null) return NotFound();
+        var problems = new List<string>();
+        var name = Field("name");
+        if (name.Length is 0 or > 60) problems.Add("Name: what you call it is accepted, at most 60 characters.");
+        if (!Codes<Substance>.TryParse(Field("kind"), out var kind)) problems.Add($"Kind: one of {string.Join(", ", Codes<Substance>.All)} is accepted.");
+        var unit = ShelfWords.Typed.FirstOrDefault(u => u.Code == Field("unit"));
+        if (unit.Code is null) problems.Add($"Unit: one of {string.Join(", ", ShelfWords.Typed.Select(u => u.Name))} is accepted.");
+        double? Number(string field, string title, double each, string accepted)
+        {
+            if (Field(field).Length == 0) return null;
+            if (double.TryParse(Field(field).Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var n) && n > 0 && n <= LabelDoses.MostAmount) return n * each;
+            problems.Add($"{title}: {accepted}");
+            return null;
+        }
+        LabelDose? dose = null;
+        if (unit.Code is not null)
+        {
+            if (Number("amount", "Dose on the label", unit.Each, "a number above 0 such as 8 is accepted.") is { } amount)
+            {
+                dose = new LabelDose(amount, unit.Unit) { Most = Number("most", "The label's most", unit.Each, "a number above 0 in the unit of the dose is accepted.") };
+                if (Field("per").Length > 0)
+                {
+                    if (house.Units.TryParseVolume(Field("per"), out var per) && per > 0) dose = dose with { PerL = per };
+                    else problems.Add($"For how much tank: {house.Units.AcceptedVolume} is accepted, more than 0; or nothing, for one tank of any size.");
+                }
+                if (unit.Unit == DoseUnit.Cap)
+                {
+                    if (ShelfWords.TryParse(Field("cap"), DoseUnit.Ml, house.Units, out var cap) && cap is > 0 and <= 500) dose = dose with { CapMl = cap };
+                    else problems.Add("Size of a capful: fill the cap once and measure it; a volume such as 15 mL or 0.5 fl oz is accepted.");
+                }
+                if (Field("lasts").Length > 0)
+                {
+                    if (int.TryParse(Field("lasts"), NumberStyles.None, CultureInfo.InvariantCulture, out var days) && days is >= 1 and <= 60) dose = dose with { LastsDays = days };
+                    else problems.Add("Works for: a whole number of days from 1 to 60 is accepted.");
+                }
+                if (Field("water").Length > 0)
+                {
+                    if (house.Units.TryParseVolume(Field("water"), out var water) && water <= 500) dose = dose with { WaterL = water };
+                    else problems.Add($"Water with it: {house.Units.AcceptedVolume} is accepted.");
+                }
+            }
+            else if (Field("amount").Length == 0 && problems.Count == 0 && !Shelf.IsMeasuredByRecipes(kind)) problems.Add("Dose on the label: a number above 0 such as 8 is accepted. Only what recipes measure goes without.");
+        }
+        var holdsIn = unit.Unit == DoseUnit.Cap ? DoseUnit.Ml : unit.Unit;
+        double? holds = null, left = null;
+        if (Field("holds").Length > 0)
+        {
+            if (ShelfWords.TryParse(Field("holds"), holdsIn, house.Units, out var h) && h > 0) holds = h;
+            else problems.Add($"A full one holds: {ShelfWords.Accepted(holdsIn)} is accepted, more than 0.");
+        }
+        int? price = null;
+        if (Field("price").Length > 0)
+        {
+            if (decimal.TryParse(Field("price").Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var paid) && paid <= 100_000) price = (int)Math.Round(paid * 100);
+            else problems.Add("Price: a number such as 14.99 is accepted, 0 or more.");
+        }
+        if (Field("left").Length > 0)
+        {
+            if (ShelfWords.TryParse(Field("left"), holdsIn, house.Units, out var l)) left = l;
+            else problems.Add($"Left in it: {ShelfWords.Accepted(holdsIn)} is accepted.");
+        }
+        if (Field("caution").Length > 300) problems.Add("What the label warns of: at most 300 characters are accepted.");
+        if (problems.Count > 0) return Refuse([.. problems]);
+        var made = (before ?? new Product("p" + Guid.NewGuid().ToString("N")[..10], name, kind, dose)) with
+        {
+            Name = name,
+            Kind = kind,
+            Dose = dose,
+            Unit = dose is null ? holdsIn : null,
+            Holds = holds,
+            PriceMinor = price,
+            Caution = Field("caution").Length > 0 ? Field("caution") : null,
+        };
+        // Counted in another unit than before, what was counted means nothing any more.
+        if (before is not null && before.HoldsIn != made.HoldsIn) made = made with { Stock = [] };
+        if (left is { } now) made = made with { Stock = [.. made.Stock, new StockNote(Here, now, false)] };
+        if (LabelDoses.Problem(made) is { } wrong) return Refuse($"{TitleOf(wrong.Field)}: accepted is {wrong.Accepted}.");
+        if (before is null && house.Rig!.Rig.Products.Count >= RigCodec.MostProducts) return Refuse($"At most {RigCodec.MostProducts} products fit on the shelf.");
+        return Kept(list => before is null ? [made, .. list] : [.. list.Select(p => p.Id == made.Id ? made : p)], before is null ? $"{made.Name} is on the shelf." : $"{made.Name} is saved.");
+    }
+
+    /// <summary>Another full one was bought.</summary>
+    [Needs(Role.Owner)]
+    public IActionResult OnPostBought(string? product) => Change(product, p => p.Holds is { } holds
+        ? (p with { Stock = [.. Since(p), new StockNote(Here, holds, true)] }, $"Another {p.Name} is on the shelf.") : (null, $"{p.Name}: say first how much a full one holds."));
+
+    /// <summary>Somebody looked at what is left.</summary>
+    [Needs(Role.Owner)]
+    public IActionResult OnPostCounted(string? product, string? left) => Change(product, p => ShelfWords.TryParse(left, p.HoldsIn, house.Units, out var l)
+        ? (p with { Stock = [.. p.Stock, new StockNote(Here, l, false)] }, $"{p.Name}: {ShelfWords.Quantity(l, p.HoldsIn, house.Units)} left.") : (null, $"Left in it: {ShelfWords.Accepted(p.HoldsIn)} is accepted."));
+
+    /// <summary>Puts a product away, or back.</summary>
+    [Needs(Role.Owner)]
+    public IActionResult OnPostAway(string? product, bool away) => Change(product, p => (p with { Retired = away }, away ? $"{p.Name} is put away; the log still knows it." : $"{p.Name} is back on the shelf."));
+
+    /// <summary>Takes a product as the one in use of its kind.</summary>
+    [Needs(Role.Owner)]
+    public IActionResult OnPostUse(string? product) => house.Rig!.Rig.Products.FirstOrDefault(p => p.Id == product) is not { } chosen ? NotFound()
+        : Kept(list => [chosen, .. list.Where(p => p.Id != product)], $"{chosen.Name} is the one in use now.");
+
+    // What was never counted begins with nothing, so that what is bought counts.
+    private IReadOnlyList<StockNote> Since(Product p) => p.Stock.Any(s => !s.Bought) ? p.Stock : [new StockNote(Here.Minus(NodaTime.Duration.FromSeconds(1)), 0, false)];
+
+    private NodaTime.OffsetDateTime Here => NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime();
+
+    private IActionResult Change(string? id, Func<Product, (Product? Changed, string Said)> change)
+    {
+        if (house.Rig!.Rig.Products.FirstOrDefault(p => p.Id == id) is not { } product) return NotFound();
+        var (changed, said) = change(product);
+        return changed is null ? Refuse(said) : Kept(list => [.. list.Select(p => p.Id == id ? changed : p)], said);
+    }
+
+    private IActionResult Kept(Func<IReadOnlyList<Product>, IReadOnlyList<Product>> change, string said)
+    {
+        var rig = house.Rig!;
+        if (!store.Change(rig.Id, rig.Revision, r => r with { Products = change(r.Products) }, house.Who)) return Refuse("The rig was changed by somebody else meanwhile. Look at it again.");
+        TempData[TodayModel.Logged] = said;
+        return RedirectToPage();
+    }
+
+    private static string TitleOf(string field) => field switch
+    {
+        "amount" or "dose" => "Dose on the label",
+        "perL" => "For how much tank",
+        "capMl" => "Size of a capful",
+        "most" => "The label's most",
+        "lastsDays" => "Works for",
+        "waterL" => "Water with it",
+        "holds" => "A full one holds",
+        "unit" => "Unit",
+        _ => "Price",
+    };
+
+    private IReadOnlyList<SchoolRecord>? records;
+}
