@@ -34,13 +34,13 @@ public sealed class Screenshots
         Shot("sensors", "/sensors", 1280, 1500);
         Shot("sensors-phone", "/sensors", 390, 844);
         Shot("logbook", "/logbook", 1280, 800);
-        Shot("account", "/account", 1280, 1000);
         Shot("entry", "/entry/" + newest, 1280, 800);
         Shot("import", "/import", 1280, 900);
         Shot("rig", "/rig", 1280, 900);
         Shot("house-rules", "/rules", 1280, 800);
         Shot("smell", "/write/odor", 1280, 1000);
-        Shot("noticed", "/write/symptom", 1280, 900);
+        Shot("treatments", "/treatments", 1280, 1150);
+        Shot("shelf", "/treatments/shelf", 1280, 1200);
         // The run in the middle of a fill, on the phone and wide, and the choice of its form.
         Shot("run-forms", "/run", 1280, 1100);
         using (var phone = new Browser(site.Url, 390, 844))

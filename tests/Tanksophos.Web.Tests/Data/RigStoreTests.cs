@@ -39,9 +39,10 @@ public sealed class RigStoreTests : IDisposable
     public void A_season_comes_back_as_it_was_written()
     {
         var season = DemoSeason.Until(Instant.FromUtc(2026, 5, 1, 0, 0));
-        store.Record(rig, season.Entries, "test");
+        var stocked = store.Add(season.Rig);
+        store.Record(stocked, season.Entries, "test");
 
-        var back = new Logbook(store.Find(rig)!.Rig, store.Log(rig));
+        var back = new Logbook(store.Find(stocked)!.Rig, store.Log(stocked));
         LogbookFormat.Write(back).ShouldBe(LogbookFormat.Write(season));
     }
 
