@@ -5,13 +5,11 @@ namespace Tanksophos.Benchmarks;
 /// <summary>The pages with ten years of entries, request by request in turn with a bare page of the same application.</summary>
 internal static class Pages
 {
-    private const int Entries = 100_000;
-
-    public static async Task<int> MeasureAsync(int rounds)
+    public static async Task<int> MeasureAsync(int rounds, int entries)
     {
         var watch = Stopwatch.StartNew();
-        using var app = new BenchApp(Entries);
-        Console.WriteLine($"{Entries} entries written, signed in: {watch.Elapsed.TotalSeconds:0.0} s");
+        using var app = new BenchApp(entries);
+        Console.WriteLine($"{entries} entries written, signed in: {watch.Elapsed.TotalSeconds:0.0} s");
         (string Name, string Path)[] pages = [("bare page", $"/bare?rig={app.Rig}"), ("Today", $"/?rig={app.Rig}"), ("Logbook, newest", $"/logbook?rig={app.Rig}"), ("Logbook, oldest", $"/logbook?rig={app.Rig}&p=1660"), ("Logbook, one tank", $"/logbook?rig={app.Rig}&tank=black"), ("Logbook, a word", $"/logbook?rig={app.Rig}&text=Lantern"), ("Treatments", $"/treatments?rig={app.Rig}"), ("Calculator", $"/treatments/enzyme?rig={app.Rig}&high=95&days=9"), ("Shelf", $"/treatments/shelf?rig={app.Rig}")];
         foreach (var (name, path) in pages)
         {

@@ -65,9 +65,22 @@ public static class SchoolRecords
         {
             var (from, to) = (dumps[i], i + 1 < dumps.Count ? dumps[i + 1] : now);
             if (to - from < ShortestFill || to - from > LongestFill) continue;
-            fills.Add(new Fill(from, to, i + 1 < dumps.Count, [.. past.Where(e => e.Instant >= from && e.Instant < to)]));
+            fills.Add(new Fill(from, to, i + 1 < dumps.Count, past.GetRange(First(past, from), First(past, to) - First(past, from))));
         }
         return [.. fills.GroupBy(f => SchoolOf(f, tank)).Select(g => Record(g.Key, [.. g], rig, black, past)).OrderByDescending(r => r.To)];
+    }
+
+    // The log is in the order of time: the first entry at or after a moment.
+    private static int First(List<LogEntry> log, Instant moment)
+    {
+        int low = 0, high = log.Count;
+        while (low < high)
+        {
+            var middle = (low + high) / 2;
+            if (log[middle].Instant < moment) low = middle + 1;
+            else high = middle;
+        }
+        return low;
     }
 
     private sealed record Fill(Instant From, Instant To, bool Ended, IReadOnlyList<LogEntry> Entries);
@@ -79,7 +92,7 @@ public static class SchoolRecords
         return doses.Contains(DoseRecipe.TravelScrub) ? TreatmentSchool.BoraxSoap : TreatmentSchool.WaterOnly;
     }
 
-    private static SchoolRecord Record(TreatmentSchool school, IReadOnlyList<Fill> fills, Rig rig, Tank black, IReadOnlyList<LogEntry> past)
+    private static SchoolRecord Record(TreatmentSchool school, IReadOnlyList<Fill> fills, Rig rig, Tank black, List<LogEntry> past)
     {
         var days = fills.Sum(f => (f.To - f.From).TotalDays);
         double? cost = 0;
@@ -106,7 +119,8 @@ public static class SchoolRecords
                 }
             // The rinse that ends a fill tells of that fill's school.
             if (!fill.Ended) continue;
-            var rinse = past.Where(e => e is FlushEntry && e.Tank == black.Id && e.Instant >= fill.To && e.Instant - fill.To <= UsualWay.RunLasts).Cast<FlushEntry>().ToList();
+            var rinse = new List<FlushEntry>();
+            for (var i = First(past, fill.To); i < past.Count && past[i].Instant - fill.To <= UsualWay.RunLasts; i++) if (past[i] is FlushEntry flush && flush.Tank == black.Id) rinse.Add(flush);
             if (rinse.Count > 0 && RunHistory.ToClear(rinse, black.Id) is { Count: > 0 } judged) cycles.Add(judged.Sum(c => c.Cycles + (c.Clear ? 0 : 1)));
         }
         return new SchoolRecord(school, fills[0].From, fills[^1].To, fills.Count, days)
