@@ -1,5 +1,6 @@
 using BenchmarkDotNet.Attributes;
 using BenchmarkDotNet.Jobs;
+using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
@@ -28,4 +29,9 @@ public class AssessBenchmarks
 
     [Benchmark(Description = "estimate alone")]
     public LevelBelief Estimate() => new JointEstimator().Estimate(logbook);
+
+    [Benchmark(Description = "conditions, smells, checks, ladders")]
+    public FaultReport Faults() => FaultReport.Of(logbook, belief ??= new JointEstimator().Estimate(logbook));
+
+    private LevelBelief? belief;
 }

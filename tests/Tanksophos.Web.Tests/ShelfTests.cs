@@ -67,6 +67,21 @@ public sealed class ShelfTests : IDisposable
     }
 
     [Fact]
+    public async Task A_dose_written_by_hand_takes_from_the_shelf_and_a_correction_keeps_it()
+    {
+        (string, string)[] dose = [("tank", "black"), ("recipe", "travel-scrub"), ("amount", "1 cup"), ("id", "by-hand"), ("product", "borax"), ("taken", "7 oz")];
+        (await app.PostAsync("/write/dose", "/write/dose", dose)).Status.ShouldBe(HttpStatusCode.OK);
+        DoseEntry Stored() => (DoseEntry)app.With(s => s.Entry(1, "by-hand"))!.Entry;
+        Stored().Used.Single().ShouldSatisfyAllConditions(u => u.Product.ShouldBe("borax"), u => u.Quantity.ShouldBe(198.4, 0.1));
+        var edit = await app.GetAsync("/write/dose?edit=by-hand");
+        edit.ShouldContain("value=\"6.998 oz\"");
+        await app.PostAsync("/write/dose?edit=by-hand", "/write/dose?edit=by-hand&seen=" + app.With(s => s.Entry(1, "by-hand"))!.Revision, ("tank", "black"), ("recipe", "travel-scrub"), ("amount", "a whole cup"), ("product", "borax"), ("taken", "6.998 oz"));
+        Stored().ShouldSatisfyAllConditions(d => d.Amount.ShouldBe("a whole cup"), d => d.Used.Single().Quantity.ShouldBe(198.4, 0.1));
+        (await app.PostAsync("/write/dose", "/write/dose", [.. dose[..3], ("product", "borax"), ("taken", "a lot")])).Html.ShouldContain("Taken of it: a weight such as");
+        (await app.PostAsync("/write/dose", "/write/dose", [.. dose[..3], ("product", "gone"), ("taken", "7 oz")])).Html.ShouldContain("From the shelf: one of");
+    }
+
+    [Fact]
     public async Task The_schools_stand_side_by_side()
     {
         var page = await app.GetAsync("/treatments/shelf");

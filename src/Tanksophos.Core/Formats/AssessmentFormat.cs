@@ -33,6 +33,7 @@ public static class AssessmentFormat
         ArgumentNullException.ThrowIfNull(logbook);
         ArgumentNullException.ThrowIfNull(belief);
         var sensors = SensorReport.Of(logbook, belief);
+        var faults = FaultReport.Of(logbook, belief);
         return Json.Write(w =>
         {
             w.WriteStartObject();
@@ -64,6 +65,13 @@ public static class AssessmentFormat
                 }
                 w.WriteEndArray();
                 w.WriteStartArray("conditions");
+                foreach (var condition in faults.Tanks.First(t => t.Tank.Id == tank.Tank.Id).Conditions)
+                {
+                    w.WriteStartObject();
+                    w.Code("code", condition.Code);
+                    w.Computed("probability", condition.Probability);
+                    w.WriteEndObject();
+                }
                 w.WriteEndArray();
                 w.WriteString("monitorVerdict", Codes<MonitorVerdict>.Word(tank.MonitorVerdict));
                 w.WriteEndObject();
@@ -71,13 +79,25 @@ public static class AssessmentFormat
             w.WriteEndArray();
             w.Computed("panelFault", belief.PanelFault);
             w.WriteStartArray("odorCauses");
+            foreach (var odor in faults.Odors)
+            {
+                w.WriteStartObject();
+                w.Code("cause", odor.Cause);
+                w.Computed("probability", odor.Probability);
+                w.WriteEndObject();
+            }
             w.WriteEndArray();
             w.Texts("safety", belief.InForce.PropaneAlarm is null ? [] : ["propane-alarm"]);
             w.WriteStartArray("nextChecks");
-            foreach (var check in sensors.NextChecks) Write(w, check, belief);
+            foreach (var check in Merged(sensors, faults))
+            {
+                if (check is NextCheck lamp) Write(w, lamp, belief);
+                else if (check is CauseCheck cause) Write(w, cause, belief);
+            }
             w.WriteEndArray();
             w.WriteStartArray("remedies");
-            foreach (var course in sensors.Courses) Write(w, course, logbook.Rig);
+            foreach (var course in faults.Courses) Write(w, course);
+            if (!faults.Alarm) foreach (var course in sensors.Courses) Write(w, course, logbook.Rig);
             w.WriteEndArray();
             w.WriteStartArray("misfits");
             foreach (var tank in belief.Tanks)
@@ -96,6 +116,38 @@ public static class AssessmentFormat
             w.WriteEndArray();
             w.WriteEndObject();
         }, pretty);
+    }
+
+    private const int MostChecks = 8;
+
+    // Both lists by what they tell for their effort; a code stands once for a tank. While a propane alarm stands there is one thing to do.
+    private static IEnumerable<object> Merged(SensorReport sensors, FaultReport faults) => faults.Alarm ? faults.Checks
+        : sensors.NextChecks.Select(c => (Check: (object)c, c.Worth, Key: (Codes<NextCheckCode>.Word(c.Code), c.Tank))).Concat(faults.Checks.Select(c => (Check: (object)c, c.Worth, Key: (Codes<CauseCheckCode>.Word(c.Code), c.Tank))))
+            .OrderByDescending(c => c.Worth).DistinctBy(c => c.Key).Take(MostChecks).Select(c => c.Check);
+
+    private static void Write(Utf8JsonWriter w, CauseCheck check, LevelBelief belief)
+    {
+        w.WriteStartObject();
+        w.Code("code", check.Code);
+        w.Optional("tank", check.Tank);
+        var name = check.Tank is { } id ? belief[id].Tank.Name : null;
+        var answers = check.Outcomes.Select(o => $"{Words(o.Outcome)}: {(o.Cause is { } c ? Codes<OdorCause>.Word(c) : Codes<Condition>.Word(o.Condition!.Value))} {Percent(o.Probability)}");
+        w.WriteString("why", check.Code == CauseCheckCode.PropaneRuledOut && check.Outcomes.Count == 0 ? "A propane alarm stands. It is real until someone qualified has ruled it out."
+            : $"It would settle best what is open{(name is null ? "" : $" with {name}")}. {string.Join("; ", answers)}.");
+        w.Computed("bits", check.Bits);
+        w.WriteEndObject();
+    }
+
+    private static void Write(Utf8JsonWriter w, CauseCourse course)
+    {
+        w.WriteStartObject();
+        w.WriteString("for", course.Condition is { } condition ? Codes<Condition>.Word(condition) : Codes<OdorCause>.Word(course.Odor!.Value));
+        w.Optional("tank", course.Tank);
+        w.WriteNumber("rung", course.Next.Number);
+        w.Code("action", course.Next.Action);
+        w.WriteNumber("done", course.Next.Done);
+        w.WriteNumber("of", course.Next.Of);
+        w.WriteEndObject();
     }
 
     private static void Write(Utf8JsonWriter w, NextCheck check, LevelBelief belief)

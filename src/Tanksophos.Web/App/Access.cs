@@ -33,6 +33,8 @@ public sealed class KeeperOnlyAttribute : Attribute;
 /// </summary>
 internal sealed class AccessFilter(Household house) : IPageFilter
 {
+    private const string AlarmPage = "/Alarm/Index";
+
     public void OnPageHandlerSelected(PageHandlerSelectedContext context)
     {
     }
@@ -61,6 +63,8 @@ internal sealed class AccessFilter(Household house) : IPageFilter
         needs ??= page.HandlerTypeInfo.GetCustomAttribute<NeedsAttribute>() is { } all && (all.Role > Role.Crew || handler.HttpMethod is "Get") ? all : new NeedsAttribute(handler.HttpMethod is "Get" ? Role.Guest : Role.Crew);
         if (house.Rig is null) context.Result = new RedirectToPageResult("/Start/Index");
         else if (house.Role < needs.Role) context.Result = new StatusCodeResult(StatusCodes.Status403Forbidden);
+        // A propane alarm goes before every page of the rig, until it is logged as ruled out.
+        else if (handler.HttpMethod is "Get" && handler.Name is null && page.ViewEnginePath != AlarmPage && house.Picture.Advice.Circumstances.PropaneAlarm is not null) context.Result = new RedirectToPageResult(AlarmPage);
     }
 
     public void OnPageHandlerExecuted(PageHandlerExecutedContext context)

@@ -15,12 +15,16 @@ public sealed record Picture(Logbook Logbook, LevelBelief Belief, Advice Advice)
 {
     private RibbonGeometry? ribbon;
     private SensorReport? sensors;
+    private FaultReport? faults;
 
     /// <summary>The share of the log that is worked out, 0..1, while the rest still is; null if all of it is.</summary>
     public double? WorkingOut { get; init; }
 
     /// <summary>What there is to say of the sensors; made when it is first asked for.</summary>
     public SensorReport Sensors => sensors ??= SensorReport.Of(Logbook, Belief);
+
+    /// <summary>What is wrong beside the lamps; made when it is first asked for.</summary>
+    public FaultReport Faults => faults ??= FaultReport.Of(Logbook, Belief);
 
     /// <summary>The ribbon of it in a local time; kept for the next who asks in the same zone.</summary>
     public RibbonGeometry Ribbon(DateTimeZone zone) => ribbon is { } kept && kept.Zone.Equals(zone) ? kept : ribbon = new RibbonGeometry(this, zone);

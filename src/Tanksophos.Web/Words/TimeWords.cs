@@ -84,5 +84,7 @@ public sealed class TimeWords(Instant now, DateTimeZone zone)
     /// <summary>Exact local time of an entry: "18:10".</summary>
     public static string Exact(OffsetDateTime at) => OffsetDateTimePattern.CreateWithInvariantCulture("HH:mm").Format(at);
 
+    public static string Lower(string text) => text.Length == 0 ? text : char.ToLowerInvariant(text[0]) + text[1..];
+
     public static string Capital(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];
 }

@@ -52,7 +52,7 @@ public sealed class WriteModel(Household house, RigStore store) : FormPage
     private static readonly Dictionary<string, string[]> Remembered = new()
     {
         ["flush"] = ["tank", "method"],
-        ["dose"] = ["tank", "recipe", "amount"],
+        ["dose"] = ["tank", "recipe", "amount", "product", "taken"],
         ["check"] = ["code"],
         ["water"] = ["tank", "purpose"],
         ["reading"] = ["tank", "via"],
@@ -168,6 +168,11 @@ public sealed class WriteModel(Household house, RigStore store) : FormPage
         foreach (var share in new[] { "fraction", "plusMinus" })
             if (json[share] is { } part) json[share] = Math.Round(part.GetValue<double>() * 100, 2);
         if (json["winding"]?.GetValue<bool>() == true) json["winding"] = "yes";
+        if (entry is DoseEntry { Used: [var first, ..] })
+        {
+            json["product"] = first.Product;
+            json["taken"] = Taken(first);
+        }
         if (entry is FlushEntry flush)
         {
             for (var i = 1; i <= flush.Cycles.Count; i++)
@@ -197,7 +202,31 @@ public sealed class WriteModel(Household house, RigStore store) : FormPage
         if (type == "odor") json["when"] = new JsonArray([.. Request.Form["when"].Select(w => (JsonNode?)w)]);
         if (type == "flush") json["cycles"] = Cycles(problems);
         if (type == "reading") Reading(json);
+        if (type == "dose") Used(json, problems);
         return json;
+    }
+
+    private string Taken(ProductUse use) => house.Rig!.Rig.Products.FirstOrDefault(p => p.Id == use.Product) is { } product ? ShelfWords.Exact(use.Quantity, product.HoldsIn, house.Units) : "";
+
+    // What the dose took from the shelf; left alone, it stays with all that was noted of it.
+    private void Used(JsonObject json, List<string> problems)
+    {
+        var (chosen, taken) = (Typed("product"), Typed("taken").Trim());
+        IReadOnlyList<ProductUse> used;
+        if (Editing?.Entry is DoseEntry { Used: [var first, ..] } before && chosen == first.Product && taken == Taken(first)) used = before.Used;
+        else if (chosen.Length == 0) return;
+        else if (house.Rig!.Rig.Products.FirstOrDefault(p => p.Id == chosen) is not { } product)
+        {
+            problems.Add("From the shelf: one of the shelf's products is accepted.");
+            return;
+        }
+        else if (!ShelfWords.TryParse(taken, product.HoldsIn, house.Units, out var amount) || amount <= 0)
+        {
+            problems.Add($"Taken of it: {ShelfWords.Accepted(product.HoldsIn)} is accepted, more than 0.");
+            return;
+        }
+        else used = [new ProductUse(chosen, Math.Round(amount, 2))];
+        json["used"] = new JsonArray([.. used.Select(u => (JsonNode?)new JsonObject { ["product"] = u.Product, ["quantity"] = u.Quantity })]);
     }
 
     // Of a reading only what its way of reading says is kept: lamps or percent of the panel, or the share seen or metered.

@@ -97,7 +97,7 @@
   document.addEventListener('keydown', function (event) {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.target.matches('input:not([type=range]), textarea, select') || document.querySelector('dialog[open]')) return;
-    var go = { t: '/', u: '/run', p: '/trip', s: '/sensors', e: '/treatments', l: '/logbook', g: '/rig', h: '/rules', i: '/import', a: '/account', n: '/write' }[event.key];
+    var go = { t: '/', u: '/run', p: '/trip', f: '/find', s: '/sensors', e: '/treatments', l: '/logbook', g: '/rig', h: '/rules', i: '/import', a: '/account', n: '/write' }[event.key];
     if (go) { window.location.assign(go); return; }
     if (event.key === '?') { open('keys'); return; }
     var sheet = { r: 'sheet-first-tank', d: 'sheet-dump', w: 'sheet-water' }[event.key];

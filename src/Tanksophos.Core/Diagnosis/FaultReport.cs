@@ -1,0 +1,76 @@
+using NodaTime;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Core.Diagnosis;
+
+/// <summary>Conditions of one tank.</summary>
+/// <param name="Tank">The tank.</param>
+/// <param name="Conditions">All of them, in the order of the enumeration.</param>
+/// <param name="Enough">Whether the log holds enough to tell "nothing wrong" from "not enough on record".</param>
+public sealed record TankConditions(Tank Tank, IReadOnlyList<ConditionBelief> Conditions, bool Enough)
+{
+    /// <summary>How likely a condition is.</summary>
+    public double this[Condition condition] => Conditions.First(c => c.Code == condition).Probability;
+}
+
+/// <summary>What is wrong beside the lamps: conditions, smells, checks and ladders.</summary>
+/// <param name="Tanks">The tanks in the rig's order.</param>
+/// <param name="Odors">Causes of the smells of the last two weeks, most probable first; empty without a smell.</param>
+/// <param name="Checks">The checks worth doing, best first.</param>
+/// <param name="Courses">Ladders for what is likely, the likeliest first.</param>
+/// <param name="Alarm">Whether a propane alarm stands.</param>
+public sealed record FaultReport(IReadOnlyList<TankConditions> Tanks, IReadOnlyList<OdorBelief> Odors, IReadOnlyList<CauseCheck> Checks, IReadOnlyList<CauseCourse> Courses, bool Alarm)
+{
+    /// <summary>A smell's cause is worth a ladder from here on.</summary>
+    public const double OdorLikely = 0.35;
+
+    // What is older says nothing of now; the log of ten years is not read for it.
+    private static readonly Duration Reads = Duration.FromDays(400), Lately = Duration.FromDays(3);
+    private const int EnoughLooks = 3;
+
+    /// <summary>Makes the report from a belief and the log behind it.</summary>
+    /// <param name="logbook">The log.</param>
+    /// <param name="belief">What is believed about it.</param>
+    public static FaultReport Of(Logbook logbook, LevelBelief belief)
+    {
+        ArgumentNullException.ThrowIfNull(logbook);
+        ArgumentNullException.ThrowIfNull(belief);
+        var rig = logbook.Rig;
+        var alarm = belief.InForce.PropaneAlarm is not null;
+        if (belief.AsOf is not { } asOf) return new FaultReport([.. rig.Tanks.Select(t => new TankConditions(t, Conditions.Of(rig, t, [], Instant.MinValue), false))], [], [], [], alarm);
+        var now = asOf.ToInstant();
+        var entries = Read(logbook.InOrder(), now);
+        var tanks = belief.Tanks.Select(t => new TankConditions(t.Tank, Conditions.Of(rig, t.Tank, entries, now, t), Enough(entries, t.Tank, now))).ToList();
+        var coated = tanks.Where(t => t.Tank.Role == TankRole.Black).Select(t => t[Condition.Buildup]).DefaultIfEmpty().Max();
+        var odors = Diagnosis.Odors.Of(rig, entries, now, coated, alarm);
+        var checks = CauseChecks.Of(rig, tanks.ToDictionary(t => t.Tank.Id, t => t.Conditions), odors, alarm, code => entries.Any(e => e is CheckEntry c && c.Code == code && now - c.Instant <= Lately && !NewSince(entries, c)));
+        var courses = new List<CauseCourse>();
+        if (alarm) courses.Add(CauseLadder.Of(rig, odors.FirstOrDefault(o => o.Cause == OdorCause.Propane) ?? new OdorBelief(OdorCause.Propane, 1, []), entries, now));
+        foreach (var tank in tanks)
+            foreach (var condition in tank.Conditions.Where(c => c.Probability >= Conditions.Likely)) courses.Add(CauseLadder.Of(rig, tank.Tank, condition, entries, now));
+        if (!alarm) courses.AddRange(odors.Where((o, i) => o.Probability >= OdorLikely || i == 0 && o.Probability >= 0.25).Select(o => CauseLadder.Of(rig, o, entries, now)));
+        return new FaultReport(tanks, odors, checks, [.. courses.OrderByDescending(c => c.Odor == OdorCause.Propane).ThenByDescending(c => c.Probability)], alarm);
+    }
+
+    /// <summary>The part of a log that the report reads.</summary>
+    internal static IReadOnlyList<LogEntry> Read(IReadOnlyList<LogEntry> entries, Instant now)
+    {
+        var from = 0;
+        while (from < entries.Count && now - entries[from].Instant > Reads) from++;
+        var to = entries.Count;
+        while (to > from && entries[to - 1].Instant > now) to--;
+        if (from == 0 && to == entries.Count) return entries;
+        // What was in force at the start of the stretch goes with it.
+        var stay = entries.Take(from).LastOrDefault(e => e is StayEntry);
+        var people = entries.Take(from).LastOrDefault(e => e is PeopleEntry);
+        return [.. new[] { stay, people }.OfType<LogEntry>(), .. entries.Skip(from).Take(to - from)];
+    }
+
+    // Something new was noticed since the check was done: then it is worth doing again.
+    private static bool NewSince(IReadOnlyList<LogEntry> entries, CheckEntry check) => entries.Any(e => e.Instant > check.Instant && e is OdorEntry or SymptomEntry && e.Instant - check.Instant > Duration.FromHours(12));
+
+    private static bool Enough(IReadOnlyList<LogEntry> entries, Tank tank, Instant now) =>
+        entries.Count(e => now - e.Instant <= Duration.FromDays(90) && (e.Tank == tank.Id && e is DumpEntry or FlushEntry or ReadingEntry || e is CheckEntry { Code: CheckCode.SniffTest or CheckCode.CapDry })) >= EnoughLooks;
+}

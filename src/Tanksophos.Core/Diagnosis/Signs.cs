@@ -1,0 +1,398 @@
+using NodaTime;
+using Tanksophos.Core.Dumping;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Core.Diagnosis;
+
+/// <summary>Reads the signs of trouble off a log: what was noticed, and what follows from what was written down.</summary>
+internal sealed class Signs
+{
+    // A tank is about full from here on; below the second figure gurgling has no such excuse.
+    private const double AboutFull = 0.75, NotFull = 0.55;
+    private const double LowDumpBelow = 0.35, GoodLevel = 0.4, StillFull = 0.35, Thrifty = 0.6;
+    private const double FallenBy = 0.08; // share of capacity beyond what both readings leave open
+    private const int ManyCycles = 5, FewCycles = 2;
+    private static readonly Duration RunLasts = UsualWay.RunLasts, SniffAfter = Duration.FromHours(6), OpenCounts = Duration.FromHours(3), StoredFrom = Duration.FromDays(14), Uncleaned = Duration.FromDays(270), Recent = Duration.FromDays(400);
+
+    private readonly Rig rig;
+    private readonly Tank tank;
+    private readonly IReadOnlyList<LogEntry> entries;
+    private readonly Instant now;
+    private readonly TankBelief? belief;
+    private readonly List<Sign> found = [];
+    private readonly LevelReckoning level;
+
+    private Signs(Rig rig, Tank tank, IReadOnlyList<LogEntry> entries, Instant now, TankBelief? belief)
+    {
+        (this.rig, this.tank, this.entries, this.now, this.belief) = (rig, tank, entries, now, belief);
+        level = new LevelReckoning(rig, tank, entries, belief);
+    }
+
+    /// <summary>The signs for one tank up to a moment.</summary>
+    /// <param name="rig">The rig.</param>
+    /// <param name="tank">The tank.</param>
+    /// <param name="entries">The log in the order of time, nothing later than <paramref name="now"/>.</param>
+    /// <param name="now">The moment.</param>
+    /// <param name="belief">What is believed of the tank; null where only the log is to speak.</param>
+    public static IReadOnlyList<Sign> Of(Rig rig, Tank tank, IReadOnlyList<LogEntry> entries, Instant now, TankBelief? belief) => new Signs(rig, tank, entries, now, belief).All();
+
+    private bool Black => tank.Role == TankRole.Black;
+
+    private List<Sign> All()
+    {
+        Noticed();
+        Dumps();
+        Valves();
+        Starts();
+        Rinses();
+        Levels();
+        Overall();
+        found.RemoveAll(s => now - s.At > Recent);
+        return found;
+    }
+
+    private void Add(SignCode code, LogEntry entry, double size = 1) => found.Add(new Sign(code, entry.Instant, entry, size));
+
+    // A symptom without a tank is about the toilet's tank, if there is one.
+    private bool Mine(LogEntry entry) => entry.Tank == tank.Id || entry.Tank is null && Black;
+
+    private void Noticed()
+    {
+        Instant? lastDump = null;
+        foreach (var entry in entries)
+        {
+            switch (entry)
+            {
+                case DumpEntry { Emptied: true } or FlushEntry when entry.Tank == tank.Id:
+                    lastDump = entry.Instant;
+                    break;
+                case SymptomEntry s when Mine(s):
+                    Symptom(s);
+                    break;
+                case CheckEntry { Code: CheckCode.SniffTest } sniff when Mine(sniff):
+                    var justDumped = lastDump is not { } at || sniff.Instant - at <= SniffAfter;
+                    if (sniff.Result == CheckResult.Fail) Add(justDumped ? SignCode.SniffFailed : SignCode.SniffFailedLater, sniff);
+                    else Add(SignCode.SniffPassed, sniff, justDumped ? 1 : 0.6);
+                    break;
+                case CheckEntry { Code: CheckCode.RoofVentClear } vent when Mine(vent):
+                    Add(vent.Result == CheckResult.Fail ? SignCode.VentFoundBlocked : SignCode.VentFoundClear, vent);
+                    break;
+                case CheckEntry { Code: CheckCode.CapDry } cap when cap.Tank is null || cap.Tank == tank.Id:
+                    // The outlet is shared: a wet cap without a tank's name is as likely another's.
+                    Add(cap.Result == CheckResult.Fail ? SignCode.CapWet : SignCode.CapDry, cap, cap.Tank is null ? Black ? 0.85 : 0.6 : 1);
+                    break;
+                case CheckEntry { Code: CheckCode.PaperDissolves, Result: CheckResult.Fail } paper when Black && !entries.Any(e => e is CheckEntry { Code: CheckCode.PaperDissolves, Result: CheckResult.Pass } && e.Instant > paper.Instant):
+                    Add(SignCode.PaperFailed, paper);
+                    break;
+                case OdorEntry odor when Black && odor.When.Contains(OdorWhen.RightAfterDump) && odor.Where is OdorPlace.Bathroom or OdorPlace.ToiletOnFlush or OdorPlace.WholeRig && odor.Smell is not (Smell.Chemical or Smell.Rancid):
+                    Add(SignCode.SmellAfterDump, odor);
+                    break;
+                case OdorEntry { Where: OdorPlace.Outside or OdorPlace.StorageBay } odor:
+                    Add(SignCode.SmellAtBay, odor, Black ? 1 : 0.5);
+                    break;
+                case OdorEntry { Where: OdorPlace.ToiletOnFlush } odor when Black && !odor.When.Contains(OdorWhen.FanOn) && !odor.When.Contains(OdorWhen.RoofVentOpen):
+                    Add(SignCode.SmellOnFlush, odor);
+                    break;
+            }
+        }
+    }
+
+    private void Symptom(SymptomEntry s)
+    {
+        switch (s.Code)
+        {
+            case SymptomCode.BacksUpOnFlush:
+                // A tank that is full to the top backs up without any heap.
+                var full = level.At(s.Instant) is { } f && f > 0.93;
+                Add(SignCode.BacksUp, s, full ? 0.35 : 1);
+                break;
+            case SymptomCode.DrainsSlowly:
+                Add(SignCode.DrainsSlowly, s);
+                break;
+            case SymptomCode.Gurgles:
+                var share = level.At(s.Instant) ?? 0.5;
+                if (share >= AboutFull) Add(SignCode.GurglesWhenFull, s);
+                else Add(SignCode.Gurgles, s, share <= NotFull ? 1 : (AboutFull - share) / (AboutFull - NotFull));
+                break;
+            case SymptomCode.FillsTooSoon:
+                Add(SignCode.FillsTooSoon, s);
+                break;
+            case SymptomCode.HeapSeen:
+                Add(SignCode.HeapSeen, s);
+                break;
+            case SymptomCode.NothingComesOut:
+                Add(SignCode.NothingCame, s);
+                break;
+            case SymptomCode.ValveStiff:
+                Add(SignCode.ValveStiff, s);
+                break;
+            case SymptomCode.ValveDrips:
+                Add(SignCode.ValveDrips, s);
+                break;
+            case SymptomCode.ValveWontClose:
+                Add(SignCode.ValveWontClose, s);
+                break;
+        }
+    }
+
+    private void Dumps()
+    {
+        var earlier = new List<LogEntry>();
+        DumpEntry? before = null;
+        foreach (var dump in entries.OfType<DumpEntry>().Where(d => d.Tank == tank.Id))
+        {
+            var share = level.Before(dump);
+            var again = before is not null && dump.Instant - before.Instant <= RunLasts; // what comes after a rinse is thin and low by nature
+            before = dump;
+            if (!again)
+            {
+                switch (dump.Flow)
+                {
+                    case DumpFlow.Rush: Add(SignCode.Rushed, dump); break;
+                    case DumpFlow.Steady: Add(SignCode.RanSteadily, dump); break;
+                    case DumpFlow.Slow: Add(SignCode.RanSlowly, dump, share < 0.2 ? 0.5 : 1); break;
+                    case DumpFlow.Trickle: Add(SignCode.Trickled, dump, share < 0.1 ? 0.5 : 1); break;
+                    case DumpFlow.None: Add(SignCode.NothingCame, dump, share < 0.1 ? 0.4 : 0.9); break;
+                }
+                if (Black && share < LowDumpBelow && share > 0.05 && !ToppedUp(dump)) Add(SignCode.LowDump, dump);
+                if (Black && share > GoodLevel && dump.Debris == Debris.None && dump.Flow is not (DumpFlow.None or DumpFlow.Trickle) && !RinseShows(dump)) Add(SignCode.LiquidAlone, dump);
+                if (dump.Minutes is > 0 and var minutes && share > 0.15)
+                {
+                    var litres = share * tank.CapacityL;
+                    var usual = RunHistory.Drain(earlier, tank, litres, d => level.Before(d) * tank.CapacityL);
+                    var ratio = Math.Log(60 * minutes / usual.Seconds) / Math.Max(0.18, Math.Log(usual.SlowSeconds / usual.Seconds) / 2);
+                    // A rig of which two or three drains are known is judged more mildly.
+                    if (ratio > 2) Add(SignCode.DrainedLong, dump, Math.Min(2, ratio / 3) * (usual.Timed >= 3 ? 1 : 0.6));
+                    else if (ratio < 1 && dump.Flow is null) Add(SignCode.DrainedAsUsual, dump);
+                    if (ratio < 3) earlier.Add(dump);
+                }
+            }
+            // Somebody looked soon after and it still stood high.
+            if (entries.FirstOrDefault(e => e is ReadingEntry { Via: not ReadingVia.Panel, Fraction: not null } && e.Tank == tank.Id && e.Instant > dump.Instant && e.Instant - dump.Instant <= Duration.FromHours(8)) is ReadingEntry seen && seen.Fraction > StillFull)
+                Add(SignCode.StayedFull, seen);
+        }
+    }
+
+    private bool ToppedUp(DumpEntry dump) => entries.Any(e => e is WaterEntry { Purpose: WaterPurpose.TopUp or WaterPurpose.Soak } && e.Tank == tank.Id && e.Instant < dump.Instant && dump.Instant - e.Instant <= Duration.FromHours(30));
+
+    // Debris of the rinse is what the dump did not show.
+    private bool RinseShows(DumpEntry dump) => entries.Any(e => e is FlushEntry f && f.Tank == tank.Id && f.Instant >= dump.Instant && f.Instant - dump.Instant <= RunLasts && f.Cycles.Any(c => c.Debris is Debris.Paper or Debris.Chunks));
+
+    private void Valves()
+    {
+        if (!Black) return;
+        ValveEntry? opened = null;
+        void Closed(Instant until)
+        {
+            if (opened is not { } entry || until - entry.Instant < OpenCounts) return;
+            // Half a day, two days, a week: each about doubles the risk's odds again.
+            found.Add(new Sign(SignCode.BlackStoodOpen, until, entry, Math.Min(2.2, 0.5 + 0.45 * Math.Log((until - entry.Instant).TotalHours / 6))));
+        }
+        foreach (var entry in entries.OfType<ValveEntry>().Where(v => v.Tank == tank.Id))
+        {
+            if (entry.State == ValveState.Open) opened ??= entry;
+            else
+            {
+                Closed(entry.Instant);
+                opened = null;
+            }
+        }
+        Closed(now);
+    }
+
+    // Only of who writes starter water down at all can be said that it was left out.
+    private void Starts()
+    {
+        if (!Black || !entries.Any(e => e is WaterEntry { Purpose: WaterPurpose.Starter } && e.Tank == tank.Id)) return;
+        var dumps = entries.OfType<DumpEntry>().Where(d => d.Tank == tank.Id && d.Emptied).ToList();
+        for (var i = 0; i < dumps.Count; i++)
+        {
+            var until = i + 1 < dumps.Count ? dumps[i + 1].Instant : now;
+            if (until - dumps[i].Instant < Duration.FromDays(1)) continue;
+            var soon = dumps[i].Instant + Duration.FromHours(18);
+            if (!entries.Any(e => e is WaterEntry or DoseEntry { WaterL: > 2 } && e.Tank == tank.Id && e.Instant >= dumps[i].Instant - Duration.FromMinutes(5) && e.Instant <= soon) && !InStorage(dumps[i].Instant)) Add(SignCode.DryStart, dumps[i]);
+        }
+        // Stored: without a rinse just before.
+        foreach (var stay in entries.OfType<StayEntry>().Where(s => s.Hookup == Hookup.Storage))
+        {
+            var end = entries.FirstOrDefault(e => e is StayEntry && e.Instant > stay.Instant)?.Instant ?? now;
+            if (end - stay.Instant >= StoredFrom && !entries.Any(e => e is FlushEntry && e.Tank == tank.Id && e.Instant <= stay.Instant + Duration.FromDays(2) && stay.Instant - e.Instant <= Duration.FromDays(3))) Add(SignCode.StoredDirty, stay);
+        }
+    }
+
+    private bool InStorage(Instant at) => entries.LastOrDefault(e => e is StayEntry && e.Instant <= at + Duration.FromHours(18)) is StayEntry { Hookup: Hookup.Storage };
+
+    private void Rinses()
+    {
+        var judged = RunHistory.ToClear(entries, tank.Id);
+        // A jet or a new tank begins a new history.
+        var cleaned = entries.LastOrDefault(e => e.Tank == tank.Id && e is ServiceEntry { Code: ServiceCode.PressureJet } or FlushEntry { Method: FlushMethod.Jet })?.Instant ?? Instant.MinValue;
+        var since = judged.Where(r => r.At > cleaned && now - r.At <= Recent).ToList();
+        foreach (var (at, cycles, clear) in since.TakeLast(4))
+        {
+            var entry = entries.First(e => e is FlushEntry && e.Tank == tank.Id && e.Instant == at);
+            if (!clear && cycles >= ManyCycles) Add(SignCode.RinseDirty, entry, 1.3);
+            else if (!clear && cycles >= 3) Add(SignCode.RinseDirty, entry, 0.7);
+            else if (clear && cycles >= ManyCycles + 1) Add(SignCode.RinseDirty, entry, 0.8);
+            else if (clear && cycles <= FewCycles) Add(SignCode.RinseClear, entry);
+        }
+        if (since.Count == 0) return;
+        var last = entries.Last(e => e is FlushEntry && e.Tank == tank.Id && e.Instant == since[^1].At);
+        var trend = RunHistory.Trend([.. entries.Where(e => e.Instant > cleaned)], tank.Id);
+        if (trend is { Rises: true }) found.Add(new Sign(SignCode.CyclesRise, last.Instant, last, Math.Min(1.3, 0.7 + trend.PerMonth / 3)));
+        else if (since.Count >= 5)
+        {
+            double Mean(IEnumerable<(Instant At, int Cycles, bool Clear)> of) => of.Average(r => r.Cycles + (r.Clear ? 0 : 1.0));
+            var more = Mean(since.TakeLast(3)) - Mean(since.Take(since.Count - 3));
+            if (more >= 1.2) found.Add(new Sign(SignCode.CyclesMore, last.Instant, last, Math.Min(1.5, more / 1.5)));
+        }
+        if (RunHistory.MeteredFullL(entries, tank) is { } full && tank.CapacityL > 0)
+        {
+            var entry = entries.Last(e => e is ReadingEntry { Via: ReadingVia.Meter } && e.Tank == tank.Id);
+            var share = full / tank.FullMarkL;
+            if (share < 0.94) Add(SignCode.HoldsLess, entry, Math.Min(1.5, (1 - share) / 0.1));
+            else if (share > 0.97) Add(SignCode.HoldsAll, entry);
+        }
+    }
+
+    // Levels that somebody saw, one after the other: what fell without a drain went somewhere.
+    private void Levels()
+    {
+        ReadingEntry? before = null;
+        var open = false;
+        foreach (var entry in entries)
+        {
+            if (entry is ValveEntry v && v.Tank == tank.Id) open = v.State == ValveState.Open;
+            if (entry.Tank == tank.Id && entry is DumpEntry or FlushEntry or ValveEntry) before = null;
+            if (entry is not ReadingEntry reading || reading.Tank != tank.Id || open) continue;
+            if (Share(reading) is not { } share) continue;
+            if (before is not null && Share(before) is { } earlier && reading.Instant - before.Instant <= Duration.FromDays(14) && reading.Instant - before.Instant >= Duration.FromHours(4))
+            {
+                var fall = earlier.Share - share.Share - 1.15 * Math.Sqrt(earlier.Half * earlier.Half + share.Half * share.Half);
+                if (fall > 0)
+                {
+                    Add(SignCode.LevelFell, reading, Math.Min(1.5, 0.3 + fall / FallenBy * 0.5) * (before.Via == reading.Via ? 1 : 0.6));
+                    if (Black && GrayRose(before.Instant, reading.Instant)) Add(SignCode.CrossFlow, reading);
+                }
+                else if (earlier.Share > 0.25 && earlier.Share - share.Share < 0.02 && reading.Instant - before.Instant >= Duration.FromHours(20)) Add(SignCode.LevelHeld, reading);
+            }
+            before = reading;
+        }
+        foreach (var misfit in belief?.Misfits ?? [])
+            if (misfit.Kind == MisfitKind.SeenOtherwise && misfit.FoundL < misfit.ExpectedL - 0.25 * tank.CapacityL && !found.Any(s => s.Code == SignCode.LevelFell && (s.At - misfit.At.ToInstant()).TotalDays is > -1 and < 1))
+                found.Add(new Sign(SignCode.LevelFell, misfit.At.ToInstant(), null, 0.5));
+    }
+
+    private bool GrayRose(Instant from, Instant to)
+    {
+        foreach (var gray in rig.Tanks.Where(t => t.Role == TankRole.Gray))
+        {
+            var readings = entries.OfType<ReadingEntry>().Where(r => r.Tank == gray.Id && r.Instant >= from - Duration.FromDays(1) && r.Instant <= to + Duration.FromDays(1)).ToList();
+            if (readings.Count < 2 || entries.Any(e => e.Tank == gray.Id && e is DumpEntry or ValveEntry && e.Instant > readings[0].Instant && e.Instant < readings[^1].Instant)) continue;
+            if (Share(readings[0]) is not { } a || Share(readings[^1]) is not { } b) continue;
+            var people = entries.LastOrDefault(e => e is PeopleEntry && e.Instant <= from) is PeopleEntry p ? p.Count : rig.People;
+            var expected = people * rig.MedianInflow(gray, Hookup.Partial) * (readings[^1].Instant - readings[0].Instant).TotalDays / gray.CapacityL;
+            if (b.Share - a.Share > 0.08 + 1.5 * expected) return true;
+        }
+        return false;
+    }
+
+    private static (double Share, double Half)? Share(ReadingEntry reading) => reading switch
+    {
+        { Via: ReadingVia.Sight, Fraction: { } f } => (f, reading.PlusMinus ?? 0.1),
+        { Via: ReadingVia.Meter, Fraction: { } f } => (f, reading.PlusMinus ?? 0.03),
+        { Via: ReadingVia.Panel, Percent: { } p } => (p / 100, 0.06),
+        _ => null,
+    };
+
+    private void Overall()
+    {
+        if (belief is not null)
+        {
+            var fouled = belief.Probes.Count(p => p.StuckOn > 0.6);
+            if (fouled > 0) found.Add(new Sign(SignCode.LampFouled, now, null, fouled > 1 ? 1.5 : 1));
+            else if (belief.Probes.Count > 0 && belief.Probes.All(p => p.Working > 0.9)) found.Add(new Sign(SignCode.LampsGood, now, null));
+            var usual = rig.MedianInflow(tank, Hookup.Full);
+            if (Black && usual > 0 && belief.Factors.Full.Mean is > 0 and < Thrifty) found.Add(new Sign(SignCode.ThriftyUse, now, null));
+        }
+        if (entries.Count == 0 || now - entries[0].Instant < Uncleaned) return;
+        var deep = entries.LastOrDefault(e => e.Tank == tank.Id && e is ServiceEntry { Code: ServiceCode.PressureJet } or FlushEntry { Method: FlushMethod.Jet or FlushMethod.Reverse } or DoseEntry { Recipe: DoseRecipe.IceScrub or DoseRecipe.SoftenerSoak or DoseRecipe.TravelScrub or DoseRecipe.SoapSoak });
+        if (deep is null || now - deep.Instant > Uncleaned) found.Add(new Sign(SignCode.LongUncleaned, now, deep));
+    }
+}
+
+/// <summary>
+/// Reckons a tank's level at moments of the past from the log alone: what was seen, else what flows in by people and place since the last drain. Rough, but enough to tell a full tank from a
+/// half-full one when somebody heard it gurgle.
+/// </summary>
+internal sealed class LevelReckoning
+{
+    private readonly List<(Instant At, double Share)> points = [];
+    private readonly Dictionary<LogEntry, double> before = new(ReferenceEqualityComparer.Instance);
+
+    public LevelReckoning(Rig rig, Tank tank, IReadOnlyList<LogEntry> entries, TankBelief? belief)
+    {
+        var circumstances = new Circumstances(rig);
+        var factors = belief?.Factors;
+        double Factor(Hookup hookup) => (hookup switch { Hookup.Full or Hookup.GrayDrain => factors?.Full.Mean, Hookup.Partial => factors?.Partial.Mean, _ => factors?.Dry.Mean }) is > 0 and var f ? Math.Sqrt(Math.Clamp(f, 0.4, 2.5)) : 1; // half of what the belief has learned: it too may have taken a gurgle for a full tank
+        var litres = DumpEntry.ResidueFraction * tank.CapacityL;
+        Instant? clock = null;
+        foreach (var entry in entries)
+        {
+            if (clock is { } from && entry.Instant > from)
+            {
+                var days = (entry.Instant - from).TotalDays;
+                if (!circumstances.IsOpen(tank.Id)) litres += days * circumstances.People * rig.MedianInflow(tank, circumstances.Hookup) * Factor(circumstances.Hookup);
+                litres = Math.Min(litres, tank.CapacityL);
+                points.Add((entry.Instant, litres / tank.CapacityL));
+            }
+            clock = entry.Instant;
+            if (entry.Tank == tank.Id)
+            {
+                before[entry] = litres / tank.CapacityL;
+                litres = entry switch
+                {
+                    DumpEntry { Emptied: true } or FlushEntry => DumpEntry.ResidueFraction * tank.CapacityL,
+                    WaterEntry w => Math.Min(tank.CapacityL, litres + w.WaterL),
+                    DoseEntry d => Math.Min(tank.CapacityL, litres + (d.WaterL ?? 0)),
+                    ReadingEntry { Via: not ReadingVia.Panel, Fraction: { } seen } => seen * tank.CapacityL,
+                    ReadingEntry { Percent: { } percent } => (litres + percent / 100 * tank.CapacityL) / 2, // strips read high once they are coated
+                    ReadingEntry { Lit: { } lit } when belief is not null => ByLamps(litres, lit, tank, belief),
+                    ValveEntry { State: ValveState.Open } => 0,
+                    _ => litres,
+                };
+            }
+            circumstances.Apply(entry);
+            points.Add((entry.Instant, litres / tank.CapacityL));
+        }
+    }
+
+    // Lamps that are believed keep the reckoning between them.
+    private static double ByLamps(double litres, IReadOnlyList<string> lit, Tank tank, TankBelief belief)
+    {
+        foreach (var p in belief.Probes.Where(p => p.Working > 0.7))
+        {
+            var mark = p.Probe.AtFraction * tank.CapacityL;
+            litres = lit.Contains(p.Probe.Id) ? Math.Max(litres, mark) : Math.Min(litres, mark);
+        }
+        return litres;
+    }
+
+    /// <summary>Share of the tank at a moment; null before the log begins.</summary>
+    public double? At(Instant moment)
+    {
+        int low = 0, high = points.Count;
+        while (low < high)
+        {
+            var middle = (low + high) / 2;
+            if (points[middle].At <= moment) low = middle + 1;
+            else high = middle;
+        }
+        return low == 0 ? null : points[low - 1].Share;
+    }
+
+    /// <summary>Share of the tank just before an entry of its own.</summary>
+    public double Before(LogEntry entry) => before.TryGetValue(entry, out var share) ? share : 0;
+}

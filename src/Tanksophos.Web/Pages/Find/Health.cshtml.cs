@@ -1,0 +1,30 @@
+using Microsoft.AspNetCore.Mvc;
+using Microsoft.AspNetCore.Mvc.RazorPages;
+using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Levels;
+using Tanksophos.Data;
+using Tanksophos.Web.App;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>How one tank did over the year: small charts, with what may have changed it marked.</summary>
+public sealed class HealthModel(Household house, RigStore store, RigMemory memory) : PageModel
+{
+    /// <summary>What is believed of the tank.</summary>
+    public TankBelief Tank { get; private set; } = null!;
+
+    /// <summary>Its year.</summary>
+    public TankHealth Health { get; private set; } = null!;
+
+    /// <summary>Its conditions now.</summary>
+    public TankConditions Now => house.Picture.Faults.Tanks.First(t => t.Tank.Id == Tank.Tank.Id);
+
+    public IActionResult OnGet(string? tank)
+    {
+        var belief = house.Picture.Belief;
+        if ((tank is null ? belief.Tanks[0] : belief.Tanks.FirstOrDefault(t => t.Tank.Id == tank)) is not { } found) return NotFound();
+        Tank = found;
+        Health = TankHealth.Of(house.Rig!.Rig, found.Tank, memory.Log(house.Rig, store), house.Now);
+        return Page();
+    }
+}
