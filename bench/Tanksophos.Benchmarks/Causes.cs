@@ -23,8 +23,9 @@ internal static class Causes
         var odorBins = new (int Said, int Right)[10];
         int healthy = 0, alarms = 0, smellCases = 0, smellAlarms = 0;
         var missed = new Dictionary<string, int>();
-        foreach (var one in PracticeCases.Many(count, seed))
+        foreach (var practice in PracticeCases.Many(count, seed))
         {
+            var one = (practice.Logbook, Condition: (Condition?)practice.Condition, Odor: (OdorCause?)practice.Odor, practice.Healthy);
             var report = FaultReport.Of(one.Logbook, new JointEstimator().Estimate(one.Logbook));
             var all = report.Tanks.SelectMany(t => t.Conditions.Select(c => (t.Tank.Id, c.Code, c.Probability))).OrderByDescending(x => x.Probability).ToList();
             foreach (var (tank, code, p) in all)

@@ -18,7 +18,7 @@ internal static class Bench
         if (args is ["imports", ..]) return Imports.Measure(rounds: 5);
         if (args is ["seasons", ..]) return Seasons.Measure(200, args is [_, "tuning"] ? Seasons.TuningSeeds : Seasons.ReportSeeds, args is [_, "docs"] ? Path.Combine("docs", "belief.md") : null);
         if (args is ["trips", ..]) return TripLives.Measure(200, args is [_, "docs"] ? Path.Combine("docs", "trips.md") : null);
-        if (args is ["causes", .. var which]) return Causes.Measure(330, which is ["tuning"] ? 5_000_001 : 1, which is ["docs"] ? Path.Combine("docs", "causes.md") : null);
+        if (args is ["causes", .. var which]) return Causes.Measure(330, which is ["tuning"] ? 5_000_001 : 900_000_001, which is ["docs"] ? Path.Combine("docs", "causes.md") : null);
         BenchmarkSwitcher.FromAssembly(typeof(Bench).Assembly).Run(args);
         return 0;
     }

@@ -35,12 +35,11 @@ public sealed class Screenshots
         Shot("sensors-phone", "/sensors", 390, 844);
         Shot("logbook", "/logbook", 1280, 800);
         Shot("entry", "/entry/" + newest, 1280, 800);
-        Shot("import", "/import", 1280, 900);
         Shot("rig", "/rig", 1280, 900);
         Shot("house-rules", "/rules", 1280, 800);
-        Shot("smell", "/write/odor", 1280, 1000);
         Shot("treatments", "/treatments", 1280, 1150);
         Shot("shelf", "/treatments/shelf", 1280, 1200);
+        Shot("health", "/find/health?tank=black", 1280, 900);
         // The run in the middle of a fill, on the phone and wide, and the choice of its form.
         Shot("run-forms", "/run", 1280, 1100);
         using (var phone = new Browser(site.Url, 390, 844))
@@ -53,6 +52,12 @@ public sealed class Screenshots
             phone.Driver.ExecuteScript("const d = Date.now; Date.now = () => d() + 168000");
             phone.Until(() => phone.Text("section:not([hidden]) [data-figure]").StartsWith("2:4", StringComparison.Ordinal), "the clock stands");
             phone.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, "run-phone.png"));
+        }
+        using (var wide = new Browser(site.Url, 1280, 1300))
+        {
+            wide.Open("/find");
+            wide.Follow("button[value=valve-drips]");
+            wide.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, "find.png"));
         }
         using var fresh = new Site(demo: false);
         using var first = new Browser(fresh.Url, 1280, 1000);

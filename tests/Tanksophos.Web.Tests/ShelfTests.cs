@@ -74,8 +74,8 @@ public sealed class ShelfTests : IDisposable
         DoseEntry Stored() => (DoseEntry)app.With(s => s.Entry(1, "by-hand"))!.Entry;
         Stored().Used.Single().ShouldSatisfyAllConditions(u => u.Product.ShouldBe("borax"), u => u.Quantity.ShouldBe(198.4, 0.1));
         var edit = await app.GetAsync("/write/dose?edit=by-hand");
-        edit.ShouldContain("value=\"6.998 oz\"");
-        await app.PostAsync("/write/dose?edit=by-hand", "/write/dose?edit=by-hand&seen=" + app.With(s => s.Entry(1, "by-hand"))!.Revision, ("tank", "black"), ("recipe", "travel-scrub"), ("amount", "a whole cup"), ("product", "borax"), ("taken", "6.998 oz"));
+        edit.ShouldContain("value=\"7 oz\"");
+        await app.PostAsync("/write/dose?edit=by-hand", "/write/dose?edit=by-hand&seen=" + app.With(s => s.Entry(1, "by-hand"))!.Revision, ("tank", "black"), ("recipe", "travel-scrub"), ("amount", "a whole cup"), ("product", "borax"), ("taken", "7 oz"));
         Stored().ShouldSatisfyAllConditions(d => d.Amount.ShouldBe("a whole cup"), d => d.Used.Single().Quantity.ShouldBe(198.4, 0.1));
         (await app.PostAsync("/write/dose", "/write/dose", [.. dose[..3], ("product", "borax"), ("taken", "a lot")])).Html.ShouldContain("Taken of it: a weight such as");
         (await app.PostAsync("/write/dose", "/write/dose", [.. dose[..3], ("product", "gone"), ("taken", "7 oz")])).Html.ShouldContain("From the shelf: one of");

@@ -15,7 +15,7 @@ public static class Conditions
     public const double Possible = 0.2;
 
     // A remedy that was done and a dump after it leave this much of what spoke for the condition before; a cure leaves nothing.
-    private const double Telling = 0.8, OldNews = 0.2, OldNewsOfCoat = 0.7;
+    private const double Telling = 0.8, OldNews = 0.15, OldNewsOfCoat = 0.7;
 
     private const double AfterRemedy = 0.6, AfterWork = 0.15;
 

@@ -200,7 +200,7 @@ public static class Odors
         var sewer = force.Hookup is Hookup.Full or Hookup.GrayDrain;
         var opened = open.Count > 0 ? entries.LastOrDefault(e => e is ValveEntry { State: ValveState.Open } v && v.Tank == open[0].Id && e.Instant <= newest.Instant) : null;
         if (!sewer && open.Count == 0) yield return (OdorSign.NoSewer, OdorCause.ValveOpenToSewer, -3.0, null);
-        else if (open.Count > 0) yield return (OdorSign.ValveOpen, OdorCause.ValveOpenToSewer, open.Any(t => t.Role == TankRole.Black) ? 2.4 : 1.6, opened);
+        else if (open.Count > 0) yield return (OdorSign.ValveOpen, OdorCause.ValveOpenToSewer, open.Any(t => t.Role == TankRole.Black) ? 2.4 : 0.9, opened);
         else yield return (OdorSign.ValvesClosed, OdorCause.ValveOpenToSewer, -1.5, null);
         if (open.FirstOrDefault(t => t.Role == TankRole.Gray && force.OpenSince(t.Id) is { } since && newest.Instant - since >= Duration.FromDays(3)) is not null) yield return (OdorSign.GrayOpenLong, OdorCause.GrayGreasy, 0.5, opened);
         if (force.Hookup == Hookup.Storage || stood is { } back && newest.Instant - back <= Duration.FromDays(7))

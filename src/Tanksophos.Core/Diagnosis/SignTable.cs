@@ -46,7 +46,7 @@ public static class SignTable
         new(SignCode.RanSteadily, Condition.Heap, -0.3, Weeks),
 
         // Outlet clog: valve open, little or nothing comes, and it takes far longer than usual.
-        new(SignCode.NothingCame, Condition.OutletClog, 4.6, Weeks),
+        new(SignCode.NothingCame, Condition.OutletClog, 5.0, Weeks),
         new(SignCode.Trickled, Condition.OutletClog, 3.4, Weeks),
         new(SignCode.RanSlowly, Condition.OutletClog, 1.5, Weeks),  // a kinked hose does it too
         new(SignCode.DrainedLong, Condition.OutletClog, 1.6, Weeks),

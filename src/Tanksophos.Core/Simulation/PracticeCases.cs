@@ -1,15 +1,70 @@
 using NodaTime;
-using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 
 namespace Tanksophos.Core.Simulation;
 
+/// <summary>What can be wrong with the black tank of a practice case, in the order in which the diagnosis lists conditions.</summary>
+public enum PracticeIllness
+{
+    /// <summary>A coat on the walls.</summary>
+    Buildup,
+
+    /// <summary>A heap under the toilet.</summary>
+    Heap,
+
+    /// <summary>A clogged outlet.</summary>
+    OutletClog,
+
+    /// <summary>A blocked vent.</summary>
+    VentBlocked,
+
+    /// <summary>A leaking valve.</summary>
+    ValveLeak,
+
+    /// <summary>A stiff valve.</summary>
+    ValveStiff,
+}
+
+/// <summary>What can smell in a practice case, in the order in which the diagnosis lists causes.</summary>
+public enum PracticeSmell
+{
+    /// <summary>The fan.</summary>
+    FanDraw,
+
+    /// <summary>The bowl's seal.</summary>
+    BowlSeal,
+
+    /// <summary>Black has turned.</summary>
+    BlackAnaerobic,
+
+    /// <summary>Black is coated.</summary>
+    BlackCoated,
+
+    /// <summary>A dry trap.</summary>
+    DryTrap,
+
+    /// <summary>Grease in gray.</summary>
+    GrayGreasy,
+
+    /// <summary>An open valve.</summary>
+    ValveOpenToSewer,
+
+    /// <summary>The vent.</summary>
+    VentBlocked,
+
+    /// <summary>Hose or cap.</summary>
+    HoseOrCap,
+
+    /// <summary>Propane.</summary>
+    Propane,
+}
+
 /// <summary>A season of an invented crew with one thing wrong, or nothing.</summary>
 /// <param name="Logbook">What the crew wrote down.</param>
 /// <param name="Condition">What was wrong with black; null if it was a smell or nothing.</param>
 /// <param name="Odor">What smelled; null if nothing did.</param>
-public sealed record PracticeCase(Logbook Logbook, Condition? Condition, OdorCause? Odor)
+public sealed record PracticeCase(Logbook Logbook, PracticeIllness? Condition, PracticeSmell? Odor)
 {
     /// <summary>Whether nothing was wrong.</summary>
     public bool Healthy => Condition is null && Odor is null;
@@ -27,7 +82,7 @@ public static class PracticeCases
     /// <param name="seed">Seed; the same seed gives the same case.</param>
     /// <param name="condition">What is wrong with black; null for no condition.</param>
     /// <param name="odor">What smells; null for no smell.</param>
-    public static PracticeCase Make(long seed, Condition? condition = null, OdorCause? odor = null) => new(new Crew(seed, condition, odor).Write(), condition, odor);
+    public static PracticeCase Make(long seed, PracticeIllness? condition = null, PracticeSmell? odor = null) => new(new Crew(seed, condition, odor).Write(), condition, odor);
 
     /// <summary>The kinds of cases in turn: six conditions, ten smells, and as many healthy rigs as there are conditions.</summary>
     /// <param name="count">How many.</param>
@@ -37,11 +92,11 @@ public static class PracticeCases
         for (var i = 0; i < count; i++)
         {
             var kind = i % 22;
-            yield return Make(seed + 7919L * i, kind < 6 ? (Condition)kind : null, kind is >= 6 and < 16 ? (OdorCause)(kind - 6) : null);
+            yield return Make(seed + 7919L * i, kind < 6 ? (PracticeIllness)kind : null, kind is >= 6 and < 16 ? (PracticeSmell)(kind - 6) : null);
         }
     }
 
-    private sealed class Crew(long seed, Condition? condition, OdorCause? odor)
+    private sealed class Crew(long seed, PracticeIllness? condition, PracticeSmell? odor)
     {
         private readonly SeededRandom random = new(seed);
         private readonly List<LogEntry> log = [];
@@ -66,7 +121,7 @@ public static class PracticeCases
             return of[^1].Value;
         }
 
-        private bool Ill(Condition c, int day) => condition == c && day >= onset;
+        private bool Ill(PracticeIllness c, int day) => condition == c && day >= onset;
 
         public Logbook Write()
         {
@@ -81,7 +136,7 @@ public static class PracticeCases
             ])
             { Equipment = new Equipment { FlushInlet = Chance(0.6), JugL = 19 } };
             double perDay = people * 5.5 * Math.Exp(0.35 * random.Normal()), usual = 2.2 * Math.Exp(0.2 * random.Normal());
-            bool writesStarter = Chance(0.7), sniffs = Chance(0.5), looks = Chance(0.7), stuck = condition == Diagnosis.Condition.Buildup && Chance(0.5);
+            bool writesStarter = Chance(0.7), sniffs = Chance(0.5), looks = Chance(0.7), stuck = condition == PracticeIllness.Buildup && Chance(0.5);
             var hookup = Hookup.Full;
             var cycles = Pick((2.0, 1), (3.0, 2));
             var moves = 0;
@@ -95,7 +150,7 @@ public static class PracticeCases
                     if (day > 0) log.Add(new DriveEntry { At = At(day, 9.5), Hours = Between(1, 5) });
                     log.Add(new StayEntry { At = At(day, 14), Place = $"Place {moves}", Hookup = hookup });
                     if (grayOpen && hookup != Hookup.Full) grayOpen = false;
-                    if (hookup == Hookup.Full && Chance(0.6) && odor != OdorCause.ValveOpenToSewer)
+                    if (hookup == Hookup.Full && Chance(0.6) && odor != PracticeSmell.ValveOpenToSewer)
                     {
                         log.Add(new ValveEntry { At = At(day, 14.4), Tank = "gray", State = ValveState.Open });
                         grayOpen = true;
@@ -104,7 +159,7 @@ public static class PracticeCases
                     moves = day + Between(4, 11);
                 }
                 level = Math.Min(1, level + perDay * Math.Exp(0.3 * random.Normal()) * (hookup == Hookup.Dry ? 0.65 : 1) / capacity);
-                if (Ill(Diagnosis.Condition.ValveLeak, day) && Chance(0.25)) level = Math.Max(0.05, level - 0.12);
+                if (Ill(PracticeIllness.ValveLeak, day) && Chance(0.25)) level = Math.Max(0.05, level - 0.12);
                 if (looks || Chance(0.15)) Panel(day, stuck);
                 if (Chance(0.14)) log.Add(new ReadingEntry { At = At(day, 19), Tank = "black", Via = ReadingVia.Sight, Fraction = Math.Round(Math.Clamp(level + 0.05 * random.Normal(), 0, 1), 2) });
                 if (level > 0.85 && Chance(0.3)) log.Add(new SymptomEntry { At = At(day, 20), Tank = "black", Code = SymptomCode.Gurgles });
@@ -132,7 +187,7 @@ public static class PracticeCases
             var first = day == onset;
             switch (c)
             {
-                case Diagnosis.Condition.Heap:
+                case PracticeIllness.Heap:
                     if (first && Chance(0.5))
                     {
                         log.Add(new ValveEntry { At = At(day - 6, 10), Tank = "black", State = ValveState.Open });
@@ -143,26 +198,26 @@ public static class PracticeCases
                     if (Chance(0.04)) Noticed(day, SymptomCode.DrainsSlowly);
                     if (Chance(0.035)) Noticed(day, SymptomCode.HeapSeen);
                     break;
-                case Diagnosis.Condition.OutletClog:
+                case PracticeIllness.OutletClog:
                     if (Chance(0.03)) Noticed(day, SymptomCode.DrainsSlowly);
                     if (Chance(0.02)) Noticed(day, SymptomCode.BacksUpOnFlush);
                     break;
-                case Diagnosis.Condition.VentBlocked:
+                case PracticeIllness.VentBlocked:
                     if (level < 0.75 && Chance(0.12)) Noticed(day, SymptomCode.Gurgles);
                     if (Chance(0.05)) Noticed(day, SymptomCode.DrainsSlowly);
                     if (Chance(0.04)) log.Add(new OdorEntry { At = At(day, 20), Where = OdorPlace.ToiletOnFlush, Smell = Smell.Sewage, Strength = 3, When = Chance(0.3) ? [OdorWhen.Always] : [] });
                     if (Chance(0.012)) Checked(day, CheckCode.RoofVentClear, false);
                     break;
-                case Diagnosis.Condition.ValveLeak:
+                case PracticeIllness.ValveLeak:
                     if (Chance(0.05)) Noticed(day, SymptomCode.ValveDrips);
                     if (Chance(0.03)) Checked(day, CheckCode.CapDry, false);
                     if (Chance(0.02)) Noticed(day, SymptomCode.ValveWontClose);
                     break;
-                case Diagnosis.Condition.ValveStiff:
+                case PracticeIllness.ValveStiff:
                     if (first || Chance(0.04)) Noticed(day, SymptomCode.ValveStiff);
                     if (Chance(0.01)) Noticed(day, SymptomCode.ValveWontClose);
                     break;
-                case Diagnosis.Condition.Buildup:
+                case PracticeIllness.Buildup:
                     if (Chance(0.02)) Noticed(day, SymptomCode.FillsTooSoon);
                     break;
             }
@@ -173,31 +228,31 @@ public static class PracticeCases
             var minutes = usual * Math.Sqrt(level / 0.66) * Math.Exp(0.15 * random.Normal());
             DumpFlow? flow = Pick<DumpFlow?>((DumpFlow.Rush, 5), (DumpFlow.Steady, 3), (null, 2));
             Debris? debris = Pick<Debris?>((Debris.Paper, 3), (Debris.Chunks, 1), (Debris.Specks, 2), (null, 3), (Debris.None, 0.4));
-            if (Ill(Diagnosis.Condition.OutletClog, day))
+            if (Ill(PracticeIllness.OutletClog, day))
             {
                 flow = Pick<DumpFlow?>((DumpFlow.Trickle, 4), (DumpFlow.Slow, 3), (DumpFlow.None, 2), (null, 1.5));
                 minutes *= 2 + 5 * random.Uniform();
             }
-            else if (Ill(Diagnosis.Condition.VentBlocked, day) && Chance(0.5))
+            else if (Ill(PracticeIllness.VentBlocked, day) && Chance(0.5))
             {
                 flow = Chance(0.7) ? DumpFlow.Slow : DumpFlow.Steady;
                 minutes *= 1.3 + 0.6 * random.Uniform();
             }
-            else if (Ill(Diagnosis.Condition.Heap, day))
+            else if (Ill(PracticeIllness.Heap, day))
             {
                 flow = Pick<DumpFlow?>((DumpFlow.Steady, 4), (DumpFlow.Slow, 1.5), (DumpFlow.Rush, 1.5), (null, 2));
                 debris = Pick<Debris?>((Debris.None, 4), (Debris.Specks, 2), (null, 3), (Debris.Paper, 1));
             }
             else if (Chance(0.04)) flow = DumpFlow.Slow;
             log.Add(new DumpEntry { At = At(day, 10), Tank = "black", Minutes = Chance(0.7) ? Math.Round(minutes, 1) : null, Flow = flow, Debris = debris });
-            if (Ill(Diagnosis.Condition.OutletClog, day) && flow is DumpFlow.Trickle or DumpFlow.None)
+            if (Ill(PracticeIllness.OutletClog, day) && flow is DumpFlow.Trickle or DumpFlow.None)
             {
                 if (Chance(0.5)) Noticed(day, SymptomCode.NothingComesOut, 10);
                 if (Chance(0.4)) log.Add(new ReadingEntry { At = At(day, 12), Tank = "black", Via = ReadingVia.Sight, Fraction = Math.Round(level * 0.9, 2) });
                 level *= 0.8;
                 return;
             }
-            var ill = Ill(Diagnosis.Condition.Buildup, day);
+            var ill = Ill(PracticeIllness.Buildup, day);
             var took = Math.Clamp((int)Math.Round(cycles + 0.8 * random.Normal() + (ill ? 1 + 2.0 * (day - onset) / Math.Max(1, days - onset) : 0)), 1, 7);
             var dirty = ill && Chance(0.35);
             log.Add(new FlushEntry { At = At(day, 10.3), Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [.. Enumerable.Range(1, took).Select(k => new FlushCycle(Chance(0.6) ? 60 : null, null, k == took && !dirty ? EndColor.Clear : k == 1 ? EndColor.Dark : EndColor.Tinted, k == took && !dirty ? Debris.None : Debris.Paper))] });
@@ -206,12 +261,12 @@ public static class PracticeCases
             if (ill && Chance(0.25)) log.Add(new OdorEntry { At = At(day, 12), Where = OdorPlace.Bathroom, Smell = Smell.Sewage, Strength = 2, When = [OdorWhen.RightAfterDump] });
             if (writesStarter && Chance(0.95)) log.Add(new WaterEntry { At = At(day, 11.2), Tank = "black", WaterL = 14, Purpose = WaterPurpose.Starter });
             if (Chance(0.7)) log.Add(new DoseEntry { At = At(day, 11.3), Tank = "black", Recipe = DoseRecipe.Enzyme });
-            if (condition != Diagnosis.Condition.ValveLeak && Chance(0.12)) Checked(day, CheckCode.CapDry, true, 9.8);
+            if (condition != PracticeIllness.ValveLeak && Chance(0.12)) Checked(day, CheckCode.CapDry, true, 9.8);
             level += 14 / rig.Tanks[0].CapacityL;
         }
 
         // One to three tellings in the last ten days, with what people say around them.
-        private void Smells(OdorCause cause, Hookup hookup)
+        private void Smells(PracticeSmell cause, Hookup hookup)
         {
             var last = days - Between(0, 3);
             var tellings = Between(1, 3);
@@ -226,68 +281,68 @@ public static class PracticeCases
                 }
                 switch (cause)
                 {
-                    case OdorCause.FanDraw: May(OdorWhen.FanOn, 0.75); May(OdorWhen.RoofVentOpen, 0.35); break;
-                    case OdorCause.BowlSeal: May(OdorWhen.Always, 0.6); May(OdorWhen.AfterStorage, 0.3); break;
-                    case OdorCause.BlackAnaerobic: May(OdorWhen.HotDay, 0.7); May(OdorWhen.Always, 0.1); break;
-                    case OdorCause.BlackCoated: May(OdorWhen.RightAfterDump, 0.7); break;
-                    case OdorCause.DryTrap: May(OdorWhen.UnusedFixture, 0.55); May(OdorWhen.AfterStorage, 0.3); break;
-                    case OdorCause.GrayGreasy: May(OdorWhen.DrainingSink, 0.65); May(OdorWhen.HotDay, 0.2); break;
-                    case OdorCause.ValveOpenToSewer: May(OdorWhen.HookedUp, 0.7); break;
-                    case OdorCause.VentBlocked: May(OdorWhen.Always, 0.35); break;
-                    case OdorCause.HoseOrCap: May(OdorWhen.HookedUp, 0.3); May(OdorWhen.Driving, 0.1); break;
+                    case PracticeSmell.FanDraw: May(OdorWhen.FanOn, 0.75); May(OdorWhen.RoofVentOpen, 0.35); break;
+                    case PracticeSmell.BowlSeal: May(OdorWhen.Always, 0.6); May(OdorWhen.AfterStorage, 0.3); break;
+                    case PracticeSmell.BlackAnaerobic: May(OdorWhen.HotDay, 0.7); May(OdorWhen.Always, 0.1); break;
+                    case PracticeSmell.BlackCoated: May(OdorWhen.RightAfterDump, 0.7); break;
+                    case PracticeSmell.DryTrap: May(OdorWhen.UnusedFixture, 0.55); May(OdorWhen.AfterStorage, 0.3); break;
+                    case PracticeSmell.GrayGreasy: May(OdorWhen.DrainingSink, 0.65); May(OdorWhen.HotDay, 0.2); break;
+                    case PracticeSmell.ValveOpenToSewer: May(OdorWhen.HookedUp, 0.7); break;
+                    case PracticeSmell.VentBlocked: May(OdorWhen.Always, 0.35); break;
+                    case PracticeSmell.HoseOrCap: May(OdorWhen.HookedUp, 0.3); May(OdorWhen.Driving, 0.1); break;
                 }
                 if (Chance(0.12)) when.Add(Pick((OdorWhen.HotDay, 1.0), (OdorWhen.HookedUp, 1), (OdorWhen.Always, 0.7)));
                 var hour = 12 + 8 * random.Uniform();
-                if (cause == OdorCause.BlackCoated && when.Contains(OdorWhen.RightAfterDump) && i == 0)
+                if (cause == PracticeSmell.BlackCoated && when.Contains(OdorWhen.RightAfterDump) && i == 0)
                 {
                     log.Add(new DumpEntry { At = At(day, hour - 1.5), Tank = "black", Flow = DumpFlow.Steady });
                     if (Chance(0.5)) Checked(day, CheckCode.SniffTest, false, hour - 1);
                 }
                 log.Add(new OdorEntry { At = At(day, hour), Where = place, Smell = smell, Strength = Between(1, 5), When = [.. when.Distinct()] });
             }
-            if (cause == OdorCause.ValveOpenToSewer)
+            if (cause == PracticeSmell.ValveOpenToSewer)
             {
                 if (hookup != Hookup.Full) log.Add(new StayEntry { At = At(last - 8, 13), Place = "Sewer site", Hookup = Hookup.Full });
                 log.Add(new ValveEntry { At = At(last - 7, 15), Tank = Chance(0.5) ? "gray" : "black", State = ValveState.Open });
             }
-            if (cause == OdorCause.VentBlocked)
+            if (cause == PracticeSmell.VentBlocked)
             {
                 if (Chance(0.6)) Noticed(last - 1, SymptomCode.Gurgles);
                 if (Chance(0.4)) Noticed(last - 2, SymptomCode.DrainsSlowly);
                 if (Chance(0.25)) Checked(last, CheckCode.RoofVentClear, false);
             }
-            if (cause == OdorCause.BowlSeal && Chance(0.5))
+            if (cause == PracticeSmell.BowlSeal && Chance(0.5))
             {
                 if (Chance(0.5)) Noticed(last - 1, SymptomCode.BowlGoesDry);
                 else Checked(last, CheckCode.BowlHoldsWater, false, 21);
             }
-            if (cause == OdorCause.DryTrap && Chance(0.3)) Checked(last, CheckCode.TrapsWet, false, 21);
-            if (cause == OdorCause.HoseOrCap && Chance(0.4)) Checked(last, Chance(0.5) ? CheckCode.CapDry : CheckCode.HoseSound, false, 21);
-            if (cause == OdorCause.Propane && Chance(0.8)) log.Add(new SymptomEntry { At = At(last, 21), Code = SymptomCode.PropaneAlarm });
+            if (cause == PracticeSmell.DryTrap && Chance(0.3)) Checked(last, CheckCode.TrapsWet, false, 21);
+            if (cause == PracticeSmell.HoseOrCap && Chance(0.4)) Checked(last, Chance(0.5) ? CheckCode.CapDry : CheckCode.HoseSound, false, 21);
+            if (cause == PracticeSmell.Propane && Chance(0.8)) log.Add(new SymptomEntry { At = At(last, 21), Code = SymptomCode.PropaneAlarm });
             // A check that points away, now and then.
-            if (cause != OdorCause.BowlSeal && Chance(0.2)) Checked(last, CheckCode.BowlHoldsWater, true, 21.2);
-            if (cause != OdorCause.DryTrap && Chance(0.2)) Checked(last, CheckCode.TrapsWet, true, 21.3);
+            if (cause != PracticeSmell.BowlSeal && Chance(0.2)) Checked(last, CheckCode.BowlHoldsWater, true, 21.2);
+            if (cause != PracticeSmell.DryTrap && Chance(0.2)) Checked(last, CheckCode.TrapsWet, true, 21.3);
         }
 
-        private OdorPlace Place(OdorCause cause) => Chance(0.07) ? (OdorPlace)Between(0, 8) : cause switch
+        private OdorPlace Place(PracticeSmell cause) => Chance(0.07) ? (OdorPlace)Between(0, 8) : cause switch
         {
-            OdorCause.FanDraw => Pick((OdorPlace.ToiletOnFlush, 7.0), (OdorPlace.Bathroom, 3)),
-            OdorCause.BowlSeal => Pick((OdorPlace.Bathroom, 8.0), (OdorPlace.WholeRig, 1)),
-            OdorCause.BlackAnaerobic => Pick((OdorPlace.Bathroom, 5.0), (OdorPlace.ToiletOnFlush, 3), (OdorPlace.WholeRig, 2)),
-            OdorCause.BlackCoated => Pick((OdorPlace.Bathroom, 5.0), (OdorPlace.ToiletOnFlush, 4)),
-            OdorCause.DryTrap => Pick((OdorPlace.Shower, 4.0), (OdorPlace.Floor, 3), (OdorPlace.BathSink, 2), (OdorPlace.GalleySink, 0.5)),
-            OdorCause.GrayGreasy => Pick((OdorPlace.GalleySink, 7.0), (OdorPlace.BathSink, 1.5), (OdorPlace.Shower, 1)),
-            OdorCause.ValveOpenToSewer => Pick((OdorPlace.WholeRig, 5.0), (OdorPlace.Shower, 2), (OdorPlace.BathSink, 1), (OdorPlace.Bathroom, 2)),
-            OdorCause.VentBlocked => Pick((OdorPlace.ToiletOnFlush, 6.0), (OdorPlace.Bathroom, 3)),
-            OdorCause.HoseOrCap => Pick((OdorPlace.Outside, 5.0), (OdorPlace.StorageBay, 5)),
+            PracticeSmell.FanDraw => Pick((OdorPlace.ToiletOnFlush, 7.0), (OdorPlace.Bathroom, 3)),
+            PracticeSmell.BowlSeal => Pick((OdorPlace.Bathroom, 8.0), (OdorPlace.WholeRig, 1)),
+            PracticeSmell.BlackAnaerobic => Pick((OdorPlace.Bathroom, 5.0), (OdorPlace.ToiletOnFlush, 3), (OdorPlace.WholeRig, 2)),
+            PracticeSmell.BlackCoated => Pick((OdorPlace.Bathroom, 5.0), (OdorPlace.ToiletOnFlush, 4)),
+            PracticeSmell.DryTrap => Pick((OdorPlace.Shower, 4.0), (OdorPlace.Floor, 3), (OdorPlace.BathSink, 2), (OdorPlace.GalleySink, 0.5)),
+            PracticeSmell.GrayGreasy => Pick((OdorPlace.GalleySink, 7.0), (OdorPlace.BathSink, 1.5), (OdorPlace.Shower, 1)),
+            PracticeSmell.ValveOpenToSewer => Pick((OdorPlace.WholeRig, 5.0), (OdorPlace.Shower, 2), (OdorPlace.BathSink, 1), (OdorPlace.Bathroom, 2)),
+            PracticeSmell.VentBlocked => Pick((OdorPlace.ToiletOnFlush, 6.0), (OdorPlace.Bathroom, 3)),
+            PracticeSmell.HoseOrCap => Pick((OdorPlace.Outside, 5.0), (OdorPlace.StorageBay, 5)),
             _ => Pick((OdorPlace.Floor, 4.0), (OdorPlace.WholeRig, 3), (OdorPlace.GalleySink, 2)),
         };
 
-        private Smell SmellOf(OdorCause cause) => Chance(0.06) ? (Smell)Between(0, 5) : cause switch
+        private Smell SmellOf(PracticeSmell cause) => Chance(0.06) ? (Smell)Between(0, 5) : cause switch
         {
-            OdorCause.BlackAnaerobic => Pick((Smell.RottenEgg, 8.0), (Smell.Sewage, 2)),
-            OdorCause.GrayGreasy => Pick((Smell.Rancid, 8.0), (Smell.Musty, 1), (Smell.Sewage, 1)),
-            OdorCause.Propane => Pick((Smell.Gas, 9.0), (Smell.RottenEgg, 1)),
+            PracticeSmell.BlackAnaerobic => Pick((Smell.RottenEgg, 8.0), (Smell.Sewage, 2)),
+            PracticeSmell.GrayGreasy => Pick((Smell.Rancid, 8.0), (Smell.Musty, 1), (Smell.Sewage, 1)),
+            PracticeSmell.Propane => Pick((Smell.Gas, 9.0), (Smell.RottenEgg, 1)),
             _ => Pick((Smell.Sewage, 7.0), (Smell.RottenEgg, 2), (Smell.Musty, 1)),
         };
     }

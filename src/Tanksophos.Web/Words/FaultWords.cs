@@ -257,7 +257,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         var named = report.Tanks.SelectMany(t => t.Conditions.Where(c => c.Probability >= Conditions.Likely).Select(c => (t.Tank, c))).OrderByDescending(x => x.c.Probability).ToList();
         if (named.Count > 0) return $"{Condition(named[0].c.Code, named[0].Tank)} ({Likely(named[0].c.Probability)})";
         return report.Odors is [{ Probability: >= FaultReport.OdorLikely } odor, ..] ? $"The smell: {TimeWords.Lower(Cause(odor.Cause))} ({Likely(odor.Probability)})"
-            : report.Tanks.SelectMany(t => t.Conditions.Where(c => c.Code is Core.Diagnosis.Condition.Heap or Core.Diagnosis.Condition.Buildup && c.Probability >= Conditions.Possible).Select(c => (t.Tank, c))).MaxBy(x => x.c.Probability) is { Tank: { } tank, c: { } risk }
-                ? $"{tank.Name}: the risk of a {Brief(risk.Code)} rises ({StepWords.Percent(risk.Probability)})" : "";
+            : report.Tanks.SelectMany(t => t.Conditions.Where(c => c.Code is Core.Diagnosis.Condition.Heap or Core.Diagnosis.Condition.Buildup && c.Probability >= Conditions.Possible).Select(c => (t.Tank, c))).OrderByDescending(x => x.c.Probability).ToList() is [var risk, ..]
+                ? $"{risk.Tank.Name}: the risk of a {Brief(risk.c.Code)} rises ({StepWords.Percent(risk.c.Probability)})" : "";
     }
 }

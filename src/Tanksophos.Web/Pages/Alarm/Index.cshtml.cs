@@ -11,7 +11,9 @@ public sealed class AlarmModel(Household house, RigStore store) : FormPage
     /// <summary>When the alarm that stands was logged.</summary>
     public NodaTime.Instant? Since => house.Picture.Advice.Circumstances.PropaneAlarm;
 
-    public IActionResult OnGet() => Since is null ? RedirectToPage("/Today/Index") : Page();
+    public void OnGet()
+    {
+    }
 
     /// <summary>Logs the all-clear; it covers this alarm only.</summary>
     public IActionResult OnPostClear(string? id) => Since is null ? RedirectToPage("/Today/Index") : Written(new CheckEntry

@@ -28,18 +28,18 @@ public sealed class FindModel(Household house, RigStore store) : FormPage
     /// <summary>Whether the log holds too little of every tank to tell.</summary>
     public bool TooLittle => Report.Tanks.All(t => !t.Enough);
 
-    /// <summary>Places that can be pointed at, with their rectangle in a plan of 340 by 190.</summary>
+    /// <summary>Places that can be pointed at, with their rectangle in a plan of 360 by 260.</summary>
     public static IReadOnlyList<(OdorPlace Place, string Name, int X, int Y, int Width, int Height)> Plan { get; } =
     [
-        (OdorPlace.ToiletOnFlush, "Toilet", 12, 12, 70, 64),
-        (OdorPlace.BathSink, "Bath sink", 84, 12, 70, 64),
-        (OdorPlace.Shower, "Shower", 12, 78, 70, 64),
-        (OdorPlace.Bathroom, "Bathroom", 84, 78, 70, 64),
-        (OdorPlace.GalleySink, "Galley sink", 158, 12, 84, 64),
-        (OdorPlace.Floor, "Near the floor", 158, 78, 84, 64),
-        (OdorPlace.WholeRig, "Everywhere", 246, 12, 82, 130),
-        (OdorPlace.StorageBay, "Storage bay", 12, 148, 154, 40),
-        (OdorPlace.Outside, "Outside", 170, 148, 158, 40),
+        (OdorPlace.ToiletOnFlush, "Toilet", 12, 12, 104, 58),
+        (OdorPlace.BathSink, "Bath sink", 118, 12, 104, 58),
+        (OdorPlace.GalleySink, "Galley sink", 224, 12, 104, 58),
+        (OdorPlace.Shower, "Shower", 12, 72, 104, 58),
+        (OdorPlace.Bathroom, "Bathroom", 118, 72, 104, 58),
+        (OdorPlace.Floor, "Near the floor", 224, 72, 104, 58),
+        (OdorPlace.WholeRig, "Everywhere", 12, 132, 316, 54),
+        (OdorPlace.StorageBay, "Storage bay", 12, 200, 157, 54),
+        (OdorPlace.Outside, "Outside", 171, 200, 157, 54),
     ];
 
     /// <summary>What can be noticed beside smells.</summary>
@@ -54,8 +54,8 @@ public sealed class FindModel(Household house, RigStore store) : FormPage
     public static IEnumerable<(string Line, int Y)> Lines(string name, int width)
     {
         ArgumentNullException.ThrowIfNull(name);
-        var split = width < 100 ? name.LastIndexOf(' ') : -1;
-        return split < 0 ? [(name, 5)] : [(name[..split], -3), (name[(split + 1)..], 13)];
+        var split = width < 110 ? name.LastIndexOf(' ') : -1;
+        return split < 0 ? [(name, 7)] : [(name[..split], -5), (name[(split + 1)..], 19)];
     }
 
     public void OnGet()
