@@ -26,26 +26,21 @@ if need_browser; then
 fi
 
 mkdir -p artifacts
-run() { # one part of a suite, its output and exit code kept: name of the part, suite, further words for the runner
-  local name; name=$(name_of "$2")
-  dotnet exec "tests/Tanksophos.$name.Tests/bin/Release/net10.0/Tanksophos.$name.Tests.dll" -noLogo -noColor "${@:3}" >"artifacts/tests-$1.log" 2>&1
+run() { # one suite, its output and exit code kept
+  local name; name=$(name_of "$1")
+  dotnet exec "tests/Tanksophos.$name.Tests/bin/Release/net10.0/Tanksophos.$name.Tests.dll" -noLogo -noColor >"artifacts/tests-$1.log" 2>&1
   echo $? >"artifacts/tests-$1.code"
 }
-rm -f artifacts/tests-*.code artifacts/tests-*.log
-# The browser mostly waits, the others mostly compute: they share two cores well. The browser's longest classes come after the others, beside the rest of the browser's.
-apart=(HouseholdTests KillTests)
-parts=(); chosen=(); left=()
-for class in "${apart[@]}"; do chosen+=(-class "Tanksophos.Browser.Tests.$class"); left+=(-class- "Tanksophos.Browser.Tests.$class"); done
-for suite in "${suites[@]}"; do
-  parts+=("$suite"); [ "$suite" = browser ] && parts+=(browser-apart)
-done
-(for suite in "${suites[@]}"; do [ "$suite" = browser ] || run "$suite" "$suite"; done; if need_browser; then run browser-apart browser "${chosen[@]}"; fi) &
-if need_browser; then run browser browser "${left[@]}"; fi
+rm -f artifacts/tests-*.code
+# The browser mostly waits, the others mostly compute: they share two cores well.
+beside=(); for suite in "${suites[@]}"; do [ "$suite" = browser ] || beside+=("$suite"); done
+(for suite in "${beside[@]}"; do run "$suite"; done) &
+if need_browser; then run browser; fi
 wait
 
 passed=0; failed=0
-for suite in "${parts[@]}"; do
-  echo "== $(name_of "${suite%-apart}")"
+for suite in "${suites[@]}"; do
+  echo "== $(name_of "$suite")"
   log=artifacts/tests-$suite.log
   cat "$log"
   code=$(cat "artifacts/tests-$suite.code" 2>/dev/null || echo 1)
