@@ -65,6 +65,9 @@ public sealed record DoseCase(double CapacityL)
     /// <summary>Litres that surely fit, by the cautious side of the belief; null if that is not asked.</summary>
     public double? FreeL { get; init; }
 
+    /// <summary>Whether a travel scrub is to win a lamp back: a whole cup of borax, where half a one keeps a tank up.</summary>
+    public bool Recovery { get; init; }
+
     /// <summary>Whether nobody really knows the level, so that water goes in by small counted amounts.</summary>
     public bool LevelUnknown { get; init; }
 }
@@ -204,7 +207,7 @@ public static class DoseCalculator
         {
             case DoseRecipe.TravelScrub:
                 var warm = Fits(3 * Gallon);
-                return Made([L(Substance.Borax, "borax", Cup / 2), L(Substance.DishSoap, "dish soap", Cup / 4)], Math.Round(warm, 1),
+                return Made([L(Substance.Borax, "borax", tank.Recovery ? Cup : Cup / 2), L(Substance.DishSoap, "dish soap", Cup / 4)], Math.Round(warm, 1),
                     [$"Dissolve the borax fully in {W(Gallon / 2)} of hot water; what stays undissolved becomes sediment.", $"Before the drive to a dump pour it and the soap onto the waste, with warm water up to {W(warm)} in all; there must be free room for it.", "Drive: the longer the better.", "Dump, refill to a half or two thirds, dump again.", "For sensors: a whole cup of borax, on 4 to 6 dumps in a row until they recover; then each trip or monthly."],
                     [Label, Children, Bleach, "Not beyond the room that is left in the tank."]);
             case DoseRecipe.Freshener:

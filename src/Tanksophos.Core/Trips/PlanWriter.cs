@@ -256,14 +256,15 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         if (before.Hookup == StopHookup.DumpStation || before.People == 0 || at < Instant.Max(before.Arrive.ToInstant(), grid.Begin)) return;
         var earlier = actions.Where(a => a.Kind == PlanActionKind.ScrubBeforeDrive).Select(a => a.At.ToInstant()).Distinct().ToList();
         string why;
-        if (earlier.Count < trip.ScrubsDue) why = "The course for the sensors goes on: the drive to the dump does the scrubbing.";
+        var recovery = earlier.Count < trip.ScrubsDue;
+        if (recovery) why = "The course for the sensors goes on: the drive to the dump does the scrubbing.";
         else if (earlier.Any(e => (at - e).TotalDays < ScrubEveryDays)) return;
         else if (trip.Rules.Treatment == TreatmentSchool.BoraxSoap) why = "The house's school: borax and soap before a drive, not after each dump.";
         else if (trip.Rules.Treatment == TreatmentSchool.WaterOnly || trip.Rules.DeepClean == DeepCleanRule.EveryFewTrips || (grid.End - grid.Begin).TotalDays < ShortestForScrubDays) return;
         else if (trip.Rules.DeepClean == DeepCleanRule.EachTrip && (earlier.Count > 0 || !LastWithDrive(moment))) return;
         else why = trip.Rules.DeepClean == DeepCleanRule.Monthly ? "Once a month by the house rule; the drive to the dump does the scrubbing." : "Once a trip by the house rule; the drive to the last dumps does the scrubbing.";
         foreach (var black in Of(TankRole.Black))
-            Add(at, index - 1, PlanActionKind.ScrubBeforeDrive, black.Id, why + " Dissolve the borax fully in hot water first; keep it from children and pets.", a => a with { Recipe = DoseRecipe.TravelScrub, Amount = "1/2 cup borax, 1/4 cup dish soap", WaterL = ScrubWaterL });
+            Add(at, index - 1, PlanActionKind.ScrubBeforeDrive, black.Id, why + " Dissolve the borax fully in hot water first; keep it from children and pets.", a => a with { Recipe = DoseRecipe.TravelScrub, Amount = recovery ? "1 cup borax, 1/4 cup dish soap" : "1/2 cup borax, 1/4 cup dish soap", WaterL = ScrubWaterL });
     }
 
     private bool LastWithDrive(PlanMoment moment) => !choices.Any(c => c.Black && grid.Moments[c.Moment] is { Arrival: true } m && m.At > moment.At && trip.Stops[m.Stop].DriveHoursBefore >= LeastScrubDriveHours && trip.Stops[m.Stop - 1].Hookup != StopHookup.DumpStation);

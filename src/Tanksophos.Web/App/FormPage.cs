@@ -1,4 +1,8 @@
+using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Tanksophos.Core.Log;
+using Tanksophos.Data;
+using Tanksophos.Web.Pages;
 
 namespace Tanksophos.Web.App;
 
@@ -14,5 +18,25 @@ public abstract class FormPage : PageModel
         Problems = problems;
         Response.StatusCode = StatusCodes.Status400BadRequest;
         return Page();
+    }
+
+    /// <summary>Writes one entry down, says so with its undo, and goes on; a form that was already sent with other content is refused.</summary>
+    protected IActionResult Written(RigStore store, Household house, LogEntry entry, Func<IActionResult> then)
+    {
+        ArgumentNullException.ThrowIfNull(store);
+        ArgumentNullException.ThrowIfNull(house);
+        ArgumentNullException.ThrowIfNull(entry);
+        ArgumentNullException.ThrowIfNull(then);
+        try
+        {
+            store.Record(house.Rig!.Id, [entry], house.Who);
+        }
+        catch (EntryConflictException)
+        {
+            return Refuse("This form was already sent with other content. Open the page afresh.");
+        }
+        TempData[TodayModel.Logged] = house.Said(entry);
+        TempData[TodayModel.LoggedKey] = entry.Id;
+        return then();
     }
 }

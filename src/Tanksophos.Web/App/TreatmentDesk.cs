@@ -1,4 +1,5 @@
 using NodaTime;
+using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
@@ -67,9 +68,13 @@ public sealed class TreatmentDesk(Household house, RigStore store, RigMemory mem
         var capacity = ask?.CapacityL ?? tank.Tank.CapacityL;
         // A recipe for a dumped and flushed tank is for the tank as it will be then; a routine dose too, unless the fill goes on.
         var emptiedFirst = recipe.IntoCleanTank && recipe.Then;
-        var free = ask?.CapacityL is null ? Guard.Limit(tank.Tank, emptiedFirst ? tank.Forecast.EmptiedAt(tank.Forecast.From).At(tank.Forecast.From) : tank.Level, FillStop.Meter).Litres : (double?)null;
+        // What has to stand leaves room for what will still be used until it has.
+        var from = tank.Forecast.From;
+        var until = recipe is { Motion: Motion.Stands, Stands: { } stands } ? from + stands : from;
+        var level = emptiedFirst ? tank.Forecast.EmptiedAt(from).At(until) : until > from ? tank.Forecast.At(until) : tank.Level;
+        var free = ask?.CapacityL is null ? Guard.Limit(tank.Tank, level, FillStop.Meter).Litres : (double?)null;
         var unknown = ask?.CapacityL is null && !emptiedFirst && tank.Level.P95L - tank.Level.P05L > 0.5 * tank.Tank.CapacityL;
-        var dose = DoseCalculator.Of(recipe.Code, new DoseCase(capacity) { Units = Kitchen, HighC = ask?.HighC ?? HighC, Days = ask?.Days, Product = product, FreeL = free, LevelUnknown = unknown });
+        var dose = DoseCalculator.Of(recipe.Code, new DoseCase(capacity) { Units = Kitchen, HighC = ask?.HighC ?? HighC, Days = ask?.Days, Product = product, FreeL = free, LevelUnknown = unknown, Recovery = recipe.Code == DoseRecipe.TravelScrub && house.Picture.Sensors.Courses.Any(c => c.Tank == tank.Tank.Id && c.For == ProbeVerdict.StuckOn) });
         IReadOnlyList<Substance>? made = product is null ? null : [product.Kind];
         return new TreatmentOffer(recipe, dose, Objections.To(recipe.Code, tank.Tank, In(tank.Tank.Id), house.Rig!.Rig.RulesInForce, Septic, house.Now, made, free), Shelf.Takes(Products, dose));
     }

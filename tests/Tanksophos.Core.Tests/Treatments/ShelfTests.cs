@@ -81,6 +81,13 @@ public class ShelfTests
     }
 
     [Fact]
+    public void A_lamp_is_won_back_with_a_whole_cup_of_borax_and_a_tank_kept_up_with_half_a_one()
+    {
+        DoseCalculator.Of(DoseRecipe.TravelScrub, new DoseCase(150)).Ingredients[0].Amount.ShouldBe("1/2 cup");
+        DoseCalculator.Of(DoseRecipe.TravelScrub, new DoseCase(150) { Recovery = true }).Ingredients[0].Amount.ShouldBe("1 cup");
+    }
+
+    [Fact]
     public void The_first_of_a_kind_that_is_not_put_away_is_in_use()
     {
         var other = Concentrate with { Id = "other" };

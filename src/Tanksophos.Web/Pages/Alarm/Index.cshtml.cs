@@ -16,7 +16,7 @@ public sealed class AlarmModel(Household house, RigStore store) : FormPage
     }
 
     /// <summary>Logs the all-clear; it covers this alarm only.</summary>
-    public IActionResult OnPostClear(string? id) => Since is null ? RedirectToPage("/Today/Index") : Written(new CheckEntry
+    public IActionResult OnPostClear(string? id) => Since is null ? RedirectToPage("/Today/Index") : Cleared(new CheckEntry
     {
         Id = id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(),
         At = NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime(),
@@ -33,20 +33,10 @@ public sealed class AlarmModel(Household house, RigStore store) : FormPage
         return RedirectToPage("/Today/Index");
     }
 
-    private IActionResult Written(CheckEntry clear)
+    private IActionResult Cleared(CheckEntry clear)
     {
         // An alarm of this very second is cleared by what comes after it.
         if (clear.Instant <= Since) clear = clear with { At = Since!.Value.Plus(NodaTime.Duration.FromSeconds(1)).InZone(house.Zone).ToOffsetDateTime() };
-        try
-        {
-            store.Record(house.Rig!.Id, [clear], house.Who);
-        }
-        catch (EntryConflictException)
-        {
-            return Refuse("This form was already sent with other content. Open the page afresh.");
-        }
-        TempData[TodayModel.Logged] = house.Said(clear);
-        TempData[TodayModel.LoggedKey] = clear.Id;
-        return RedirectToPage("/Find/Index");
+        return Written(store, house, clear, () => RedirectToPage("/Find/Index"));
     }
 }

@@ -82,18 +82,5 @@ public sealed class FindModel(Household house, RigStore store) : FormPage
 
     private static string Key(string? id) => id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId();
 
-    private IActionResult Record(LogEntry entry)
-    {
-        try
-        {
-            store.Record(house.Rig!.Id, [entry], house.Who);
-        }
-        catch (EntryConflictException)
-        {
-            return Refuse("This form was already sent with other content. Open the page afresh.");
-        }
-        TempData[TodayModel.Logged] = house.Said(entry);
-        TempData[TodayModel.LoggedKey] = entry.Id;
-        return RedirectToPage();
-    }
+    private IActionResult Record(LogEntry entry) => Written(store, house, entry, () => RedirectToPage());
 }

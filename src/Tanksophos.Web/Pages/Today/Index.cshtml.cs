@@ -200,17 +200,7 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
         if (!house.When(at, out var time, out var problem)) return Refuse(problem);
         if (make(time) is not { } entry) return Refuse(refusal!);
         entry = entry with { Id = id is { Length: > 0 and <= 64 } ? id : NewId() };
-        try
-        {
-            store.Record(rig.Id, [entry], house.Who);
-        }
-        catch (EntryConflictException)
-        {
-            return Refuse("This form was already sent with other content. Open the page afresh.");
-        }
-        TempData[Logged] = house.Said(entry);
-        TempData[LoggedKey] = entry.Id;
-        return Back(entry.Tank);
+        return Written(store, house, entry, () => Back(entry.Tank));
     }
 
     // A form that was opened on another page leads back to it.

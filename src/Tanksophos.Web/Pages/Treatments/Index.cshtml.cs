@@ -120,20 +120,7 @@ public sealed class TreatmentsModel(Household house, RigStore store, TreatmentDe
         return problems;
     }
 
-    private IActionResult Record(LogEntry entry)
-    {
-        try
-        {
-            store.Record(house.Rig!.Id, [entry], house.Who);
-        }
-        catch (EntryConflictException)
-        {
-            return Refuse("This form was already sent with other content. Open the page afresh.");
-        }
-        TempData[TodayModel.Logged] = house.Said(entry);
-        TempData[TodayModel.LoggedKey] = entry.Id;
-        return RedirectToPage(new { recipe = (string?)null });
-    }
+    private IActionResult Record(LogEntry entry) => Written(store, house, entry, () => RedirectToPage(new { recipe = (string?)null }));
 
     private bool Find(string? recipe, string? tank)
     {
