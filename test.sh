@@ -21,7 +21,7 @@ fi
 export DOTNET_CLI_TELEMETRY_OPTOUT=1 DOTNET_NOLOGO=1
 dotnet build Tanksophos.slnx -c Release -v quiet || { echo "0 passed, 1 failed"; exit 1; }
 if need_browser; then
-  dotnet publish src/Tanksophos.Web -c Release -o artifacts/test-web --use-current-runtime --self-contained false -v quiet || { echo "0 passed, 1 failed"; exit 1; }
+  dotnet publish src/Tanksophos.Web -c Release --no-build -o artifacts/test-web -v quiet || { echo "0 passed, 1 failed"; exit 1; }
   export TANKSOPHOS_PUBLISHED="$PWD/artifacts/test-web"
 fi
 

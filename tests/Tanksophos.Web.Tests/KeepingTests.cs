@@ -9,7 +9,7 @@ namespace Tanksophos.Web.Tests;
 
 public sealed class KeepingTests : IDisposable
 {
-    private readonly App app = App.Demo();
+    private readonly App app = App.Demo(own: true);
     private readonly string elsewhere = Directory.CreateTempSubdirectory("tanksophos-elsewhere").FullName;
 
     public void Dispose()

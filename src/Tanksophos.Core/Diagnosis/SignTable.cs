@@ -71,7 +71,7 @@ public static class SignTable
         // Leaking valve: a drip at the cap, a level that falls without a dump, gray that rises while black falls.
         new(SignCode.ValveDrips, Condition.ValveLeak, 4.2, Season),
         new(SignCode.ValveWontClose, Condition.ValveLeak, 3.6, Weeks),
-        new(SignCode.CapWet, Condition.ValveLeak, 2.8, Season),
+        new(SignCode.CapWet, Condition.ValveLeak, 3.2, Season),
         new(SignCode.CapDry, Condition.ValveLeak, -1.5, Season),
         new(SignCode.LevelFell, Condition.ValveLeak, 1.7, Season),
         new(SignCode.CrossFlow, Condition.ValveLeak, 3.0, Season),

@@ -13,6 +13,7 @@ internal sealed class Signs
     private const double AboutFull = 0.75, NotFull = 0.55;
     private const double LowDumpBelow = 0.35, GoodLevel = 0.4, StillFull = 0.35, Thrifty = 0.6;
     private const double FallenBy = 0.08; // share of capacity beyond what both readings leave open
+    private const double Drained = 0.12, Sure = 0.82; // two 90 % half-widths taken together are narrower than their sum
     private const int ManyCycles = 5, FewCycles = 2;
     private static readonly Duration RunLasts = UsualWay.RunLasts, SniffAfter = Duration.FromHours(6), OpenCounts = Duration.FromHours(3), StoredFrom = Duration.FromDays(14), Uncleaned = Duration.FromDays(270), Recent = Duration.FromDays(400);
 
@@ -81,7 +82,7 @@ internal sealed class Signs
                     break;
                 case CheckEntry { Code: CheckCode.CapDry } cap when cap.Tank is null || cap.Tank == tank.Id:
                     // The outlet is shared: a wet cap without a tank's name is as likely another's.
-                    Add(cap.Result == CheckResult.Fail ? SignCode.CapWet : SignCode.CapDry, cap, cap.Tank is null ? Black ? 0.85 : 0.6 : 1);
+                    Add(cap.Result == CheckResult.Fail ? SignCode.CapWet : SignCode.CapDry, cap, cap.Tank is null ? Black ? 0.9 : 0.6 : 1);
                     break;
                 case CheckEntry { Code: CheckCode.PaperDissolves, Result: CheckResult.Fail } paper when Black && !entries.Any(e => e is CheckEntry { Code: CheckCode.PaperDissolves, Result: CheckResult.Pass } && e.Instant > paper.Instant):
                     Add(SignCode.PaperFailed, paper);
@@ -257,28 +258,44 @@ internal sealed class Signs
         }
     }
 
-    // Levels that somebody saw, one after the other: what fell without a drain went somewhere.
+    // Levels that somebody saw since the last drain: what fell went somewhere. A leak shows as a slow fall over several looks or one that stops half way; a fall to nothing at one go is as
+    // often a dump that nobody wrote down, unless nobody was there to make it.
     private void Levels()
     {
-        ReadingEntry? before = null;
-        var open = false;
+        var since = new List<Seen>();
+        bool open = false, done = false;
+        var force = new Circumstances(rig);
         foreach (var entry in entries)
         {
+            force.Apply(entry);
             if (entry is ValveEntry v && v.Tank == tank.Id) open = v.State == ValveState.Open;
-            if (entry.Tank == tank.Id && entry is DumpEntry or FlushEntry or ValveEntry) before = null;
-            if (entry is not ReadingEntry reading || reading.Tank != tank.Id || open) continue;
-            if (Share(reading) is not { } share) continue;
-            if (before is not null && Share(before) is { } earlier && reading.Instant - before.Instant <= Duration.FromDays(14) && reading.Instant - before.Instant >= Duration.FromHours(4))
+            if (entry.Tank == tank.Id && entry is DumpEntry or FlushEntry or ValveEntry)
             {
-                var fall = earlier.Share - share.Share - 1.15 * Math.Sqrt(earlier.Half * earlier.Half + share.Half * share.Half);
-                if (fall > 0)
-                {
-                    Add(SignCode.LevelFell, reading, Math.Min(1.5, 0.3 + fall / FallenBy * 0.5) * (before.Via == reading.Via ? 1 : 0.6));
-                    if (Black && GrayRose(before.Instant, reading.Instant)) Add(SignCode.CrossFlow, reading);
-                }
-                else if (earlier.Share > 0.25 && earlier.Share - share.Share < 0.02 && reading.Instant - before.Instant >= Duration.FromHours(20)) Add(SignCode.LevelHeld, reading);
+                since.Clear();
+                done = false;
             }
-            before = reading;
+            if (entry is not ReadingEntry reading || reading.Tank != tank.Id || open || Look(reading, force.Hookup == Hookup.Storage ? 0 : force.People) is not { } look) continue;
+            since.RemoveAll(l => reading.Instant - l.Reading.Instant > Duration.FromDays(14));
+            var before = since.Where(l => reading.Instant - l.Reading.Instant >= Duration.FromHours(4)).ToList();
+            since.Add(look);
+            if (before.Count == 0) continue;
+            var peak = before.MaxBy(l => l.Lower)!;
+            var away = since.SkipWhile(l => l != peak).Skip(1).All(l => l.People == 0);
+            // A lamp that goes dark and stays so with nobody aboard is no slosh.
+            var fall = away && reading.Lit is not null && peak.Lower > look.Lower && before[^1].Lower < peak.Lower ? Math.Max(0.04, peak.Lower - look.Upper) : peak.Lower - look.Upper;
+            if (fall > 0)
+            {
+                // One sign a filling, of its largest fall.
+                if (done) found.RemoveAll(f => f.Code == SignCode.LevelFell && f.At >= since[0].Reading.Instant);
+                var on = since.SkipWhile(l => l != peak).ToList();
+                var steps = on.Zip(on.Skip(1)).Count(x => x.Second.Middle < x.First.Middle - 0.01);
+                var slow = steps >= 3 && on.Zip(on.Skip(1)).Max(x => x.First.Middle - x.Second.Middle) < 0.6 * (peak.Middle - look.Middle);
+                var size = (0.3 + fall / FallenBy * 0.5) * (look.Upper < Drained && !slow && !away ? 0.5 : 1) * (slow ? 1.25 : 1) * (away ? 1.3 : 1) * (peak.Reading.Via == reading.Via ? 1 : 0.6);
+                Add(SignCode.LevelFell, reading, Math.Min(slow || away ? 2.2 : 1.5, size));
+                if (Black && !done && GrayRose(peak.Reading.Instant, reading.Instant)) Add(SignCode.CrossFlow, reading);
+                done = true;
+            }
+            else if (before[^1] is { Middle: > 0.25 } last && reading.Lit is null && last.Middle - look.Middle < 0.02 && reading.Instant - last.Reading.Instant >= Duration.FromHours(20)) Add(SignCode.LevelHeld, reading);
         }
         foreach (var misfit in belief?.Misfits ?? [])
             if (misfit.Kind == MisfitKind.SeenOtherwise && misfit.FoundL < misfit.ExpectedL - 0.25 * tank.CapacityL && !found.Any(s => s.Code == SignCode.LevelFell && (s.At - misfit.At.ToInstant()).TotalDays is > -1 and < 1))
@@ -297,6 +314,23 @@ internal sealed class Signs
             if (b.Share - a.Share > 0.08 + 1.5 * expected) return true;
         }
         return false;
+    }
+
+    // A look at the level: between which shares of the tank it was.
+    private sealed record Seen(ReadingEntry Reading, double Lower, double Upper, int People)
+    {
+        public double Middle => (Lower + Upper) / 2;
+    }
+
+    private Seen? Look(ReadingEntry reading, int people)
+    {
+        if (Share(reading) is { } share) return new Seen(reading, share.Share - Sure * share.Half, share.Share + Sure * share.Half, people);
+        if (reading.Lit is not { } lit) return null;
+        // Between the highest lamp lit and the next above it; lamps that are not believed say nothing.
+        var probes = tank.Monitor.Probes.Where(p => belief?.Probes.FirstOrDefault(b => b.Probe.Id == p.Id) is not { Working: < 0.7 }).OrderBy(p => p.AtFraction).ToList();
+        if (probes.Count == 0) return null;
+        var top = probes.FindLastIndex(p => lit.Contains(p.Id));
+        return new Seen(reading, top < 0 ? 0 : probes[top].AtFraction, top + 1 < probes.Count ? probes[top + 1].AtFraction : 1, people);
     }
 
     private static (double Share, double Half)? Share(ReadingEntry reading) => reading switch

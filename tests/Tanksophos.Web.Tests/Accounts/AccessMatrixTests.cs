@@ -143,7 +143,7 @@ public sealed partial class AccessMatrixTests : IDisposable
     // These change who may do what, so they come last.
     private static readonly string[] Last = ["Trip Post Remove", "Account Post Leave", "SignOut Post", "Account Post Everywhere", "SignIn Post Demo"];
 
-    private readonly App app = App.Demo();
+    private readonly App app = App.Demo(own: true);
 
     public void Dispose() => app.Dispose();
 

@@ -9,7 +9,7 @@ namespace Tanksophos.Web.Tests.Accounts;
 
 public sealed partial class AccountTests : IDisposable
 {
-    private readonly App app = App.Demo();
+    private readonly App app = App.Demo(own: true);
 
     public void Dispose() => app.Dispose();
 
@@ -93,7 +93,7 @@ public sealed partial class AccountTests : IDisposable
     [Fact]
     public async Task Five_wrong_passphrases_lock_the_account_and_ten_tries_a_minute_are_enough()
     {
-        using var mine = new App();
+        using var mine = new App(own: true);
         mine.As(mine.Visitor());
         for (var i = 0; i < 5; i++) (await mine.PostAsync("/sign-in", "/sign-in", ("name", App.Owner), ("passphrase", "guess number " + i))).Status.ShouldBe(HttpStatusCode.BadRequest);
         (await mine.PostAsync("/sign-in", "/sign-in", ("name", App.Owner), ("passphrase", App.Passphrase))).Html.ShouldContain("locked for five minutes");
@@ -127,7 +127,7 @@ public sealed partial class AccountTests : IDisposable
     [Fact]
     public async Task A_forgotten_passphrase_is_set_anew_at_the_machine()
     {
-        using var mine = new App();
+        using var mine = new App(own: true);
         var (said, errors) = (new StringWriter(), new StringWriter());
         (await KeepingCommands.PassphraseAsync(mine.Folder, "Nobody", new StringReader("x"), said, errors)).ShouldBe(2);
         errors.ToString().ShouldContain($"there is: {App.Owner}");
@@ -143,7 +143,7 @@ public sealed partial class AccountTests : IDisposable
     [Fact]
     public async Task One_click_is_for_the_demonstration_only()
     {
-        using var mine = new App();
+        using var mine = new App(own: true);
         mine.As(mine.Visitor());
         (await mine.GetAsync("/sign-in")).ShouldNotContain("Step aboard");
         (await mine.PostAsync("/sign-in", "/sign-in?handler=Demo")).Status.ShouldBe(HttpStatusCode.NotFound);
@@ -211,7 +211,7 @@ public sealed partial class AccountTests : IDisposable
     [Fact]
     public async Task A_handler_that_is_not_there_is_refused_with_or_without_a_rig()
     {
-        using var fresh = new App();
+        using var fresh = new App(own: true);
         foreach (var page in new[] { "/", "/logbook", "/entry/x", "/account", "/keeping", "/rig", "/rules", "/write", "/export/logbook" })
         {
             // Where a page takes one form only, the unknown name falls back to that form, which is empty here.

@@ -9,7 +9,7 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>Backups of everything, and bringing one back. For who keeps the installation.</summary>
 [KeeperOnly]
-public sealed class KeepingModel(SafeKeeping keeping, RigMemory memory, DataFolder folder, IClock clock) : FormPage
+public sealed class KeepingModel(SafeKeeping keeping, RigMemory memory, PlanMemory plans, DataFolder folder, IClock clock) : FormPage
 {
     /// <summary>The word that is typed before everything is replaced.</summary>
     public const string Word = "restore";
@@ -48,6 +48,7 @@ public sealed class KeepingModel(SafeKeeping keeping, RigMemory memory, DataFold
             else if ((path = keeping.Find(kept)) is null) return Refuse("Backup: there is none of that name any more.");
             var aside = keeping.Restore(path, clock.GetCurrentInstant());
             memory.Clear();
+            plans.Clear();
             TempData[TodayModel.Logged] = $"Restored. What was here before is kept as {aside}.";
             return RedirectToPage();
         }
