@@ -98,7 +98,7 @@ public static class CauseChecks
     /// <param name="odors">What is believed of the smells.</param>
     /// <param name="alarm">Whether a propane alarm stands.</param>
     /// <param name="doneLately">Whether a check was done so lately that doing it again tells nothing.</param>
-    public static IReadOnlyList<CauseCheck> Of(Rig rig, IReadOnlyDictionary<string, IReadOnlyList<ConditionBelief>> conditions, IReadOnlyList<OdorBelief> odors, bool alarm, Func<CheckCode, bool> doneLately)
+    public static IReadOnlyList<CauseCheck> Of(Rig rig, IReadOnlyDictionary<string, IReadOnlyList<ConditionBelief>> conditions, IReadOnlyList<OdorBelief> odors, bool alarm, Func<CauseCheckCode, bool> doneLately)
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(conditions);
@@ -132,7 +132,7 @@ public static class CauseChecks
             }
         return
         [
-            .. bits.Where(b => CodeOf(b.Key) is not { } done || !doneLately(done))
+            .. bits.Where(b => !doneLately(b.Key))
                 .Select(b => new CauseCheck(b.Key, b.Value.Tank, b.Value.Bits, b.Value.Bits / Effort(b.Key), b.Value.Outcomes))
                 .Where(c => c.Worth >= WorthDoing).OrderByDescending(c => c.Worth).ThenBy(c => c.Code),
         ];

@@ -221,9 +221,9 @@ public static class CauseLadder
     }
 
     /// <summary>The course for a smell.</summary>
-    internal static CauseCourse Of(Rig rig, OdorBelief belief, IReadOnlyList<LogEntry> entries, Instant now)
+    internal static CauseCourse Of(Rig rig, OdorBelief belief, IReadOnlyList<LogEntry> entries, Instant now, Instant? begun = null)
     {
-        var since = entries.OfType<OdorEntry>().Where(o => now - o.Instant <= Odors.Counts).Select(o => o.Instant).DefaultIfEmpty(now).Min();
+        var since = begun ?? entries.OfType<OdorEntry>().Where(o => now - o.Instant <= Odors.Counts).Select(o => o.Instant).DefaultIfEmpty(now).Min();
         var role = belief.Cause is OdorCause.GrayGreasy ? TankRole.Gray : TankRole.Black;
         var tank = rig.Tanks.FirstOrDefault(t => t.Role == role);
         var rungs = Climbed(Ladder(belief.Cause, rig), [.. entries.Where(e => e.Instant >= since && (e.Tank is null || rig.FindEver(e.Tank)?.Role == role || belief.Cause is OdorCause.ValveOpenToSewer or OdorCause.HoseOrCap))]);

@@ -255,6 +255,9 @@ public enum OdorSign
     /// <summary>The traps hold water.</summary>
     TrapsWet,
 
+    /// <summary>Nobody looked into the traps for longer than they hold their water.</summary>
+    TrapsLongAgo,
+
     /// <summary>The roof vent was found blocked.</summary>
     VentBlocked,
 
@@ -278,6 +281,9 @@ public enum OdorSign
 
     /// <summary>Long since the black dump.</summary>
     LongSinceDump,
+
+    /// <summary>Days since the black dump, and hot ones.</summary>
+    HotSinceDump,
 
     /// <summary>Black was dumped just before.</summary>
     DumpedJustBefore,

@@ -29,6 +29,7 @@ public sealed record FaultReport(IReadOnlyList<TankConditions> Tanks, IReadOnlyL
     // What is older says nothing of now; the log of ten years is not read for it.
     private static readonly Duration Reads = Duration.FromDays(400), Lately = Duration.FromDays(3);
     private const int EnoughLooks = 3;
+    private const double BowlDrySure = 0.9;
 
     /// <summary>Makes the report from a belief and the log behind it.</summary>
     /// <param name="logbook">The log.</param>
@@ -45,12 +46,15 @@ public sealed record FaultReport(IReadOnlyList<TankConditions> Tanks, IReadOnlyL
         var tanks = belief.Tanks.Select(t => new TankConditions(t.Tank, Conditions.Of(rig, t.Tank, entries, now, t), Enough(entries, t.Tank, now))).ToList();
         var coated = tanks.Where(t => t.Tank.Role == TankRole.Black).Select(t => t[Condition.Buildup]).DefaultIfEmpty().Max();
         var odors = Diagnosis.Odors.Of(rig, entries, now, coated, alarm);
-        var checks = CauseChecks.Of(rig, tanks.ToDictionary(t => t.Tank.Id, t => t.Conditions), odors, alarm, code => entries.Any(e => e is CheckEntry c && c.Code == code && now - c.Instant <= Lately && !NewSince(entries, c)));
+        var checks = CauseChecks.Of(rig, tanks.ToDictionary(t => t.Tank.Id, t => t.Conditions), odors, alarm, code => entries.Any(e => now - e.Instant <= Lately && Answers(e, code) && !NewSince(entries, e)));
         var courses = new List<CauseCourse>();
         if (alarm) courses.Add(CauseLadder.Of(rig, odors.FirstOrDefault(o => o.Cause == OdorCause.Propane) ?? new OdorBelief(OdorCause.Propane, 1, []), entries, now));
         foreach (var tank in tanks)
             foreach (var condition in tank.Conditions.Where(c => c.Probability >= Conditions.Likely)) courses.Add(CauseLadder.Of(rig, tank.Tank, condition, entries, now));
         if (!alarm) courses.AddRange(odors.Where((o, i) => o.Probability >= OdorLikely || i == 0 && o.Probability >= 0.25).Select(o => CauseLadder.Of(rig, o, entries, now)));
+        // A bowl that goes dry is looked after before it smells.
+        if (!alarm && courses.All(c => c.Odor != OdorCause.BowlSeal) && BowlDry(entries, now) is { } dry)
+            courses.Add(CauseLadder.Of(rig, new OdorBelief(OdorCause.BowlSeal, BowlDrySure, [new OdorReason(OdorSign.BowlDry, 1, dry)]), entries, now, dry.Instant));
         return new FaultReport(tanks, odors, checks, [.. courses.OrderByDescending(c => c.Odor == OdorCause.Propane).ThenByDescending(c => c.Probability)], alarm);
     }
 
@@ -68,8 +72,20 @@ public sealed record FaultReport(IReadOnlyList<TankConditions> Tanks, IReadOnlyL
         return [.. new[] { stay, people }.OfType<LogEntry>(), .. entries.Skip(from).Take(to - from)];
     }
 
+    // Said or found in the last two weeks, and neither mended nor found in order since.
+    private static LogEntry? BowlDry(IReadOnlyList<LogEntry> entries, Instant now)
+    {
+        var last = entries.LastOrDefault(e => e is SymptomEntry { Code: SymptomCode.BowlGoesDry } or CheckEntry { Code: CheckCode.BowlHoldsWater } or ServiceEntry { Code: ServiceCode.SealReplaced });
+        return last is SymptomEntry or CheckEntry { Result: CheckResult.Fail } && now - last.Instant <= Diagnosis.Odors.Counts ? last : null;
+    }
+
+    // A look down the toilet is logged as what was seen there.
+    private static bool Answers(LogEntry entry, CauseCheckCode code) => code == CauseCheckCode.Flashlight
+        ? entry is SymptomEntry { Code: SymptomCode.HeapSeen } or ReadingEntry { Via: ReadingVia.Sight }
+        : entry is CheckEntry check && check.Code == CauseChecks.CodeOf(code);
+
     // Something new was noticed since the check was done: then it is worth doing again.
-    private static bool NewSince(IReadOnlyList<LogEntry> entries, CheckEntry check) => entries.Any(e => e.Instant > check.Instant && e is OdorEntry or SymptomEntry && e.Instant - check.Instant > Duration.FromHours(12));
+    private static bool NewSince(IReadOnlyList<LogEntry> entries, LogEntry check) => entries.Any(e => e.Instant > check.Instant && e is OdorEntry or SymptomEntry && e.Instant - check.Instant > Duration.FromHours(12));
 
     private static bool Enough(IReadOnlyList<LogEntry> entries, Tank tank, Instant now) =>
         entries.Count(e => now - e.Instant <= Duration.FromDays(90) && (e.Tank == tank.Id && e is DumpEntry or FlushEntry or ReadingEntry || e is CheckEntry { Code: CheckCode.SniffTest or CheckCode.CapDry })) >= EnoughLooks;

@@ -16,7 +16,7 @@ public static class Odors
     // What is none of these, or more than one.
     private const double OtherPrior = 0.05, OtherLikelihood = -0.4;
     private const double Sharpness = 1.15;
-    private static readonly Duration ChecksCount = Duration.FromDays(10), RunLasts = Duration.FromHours(3);
+    private static readonly Duration ChecksCount = Duration.FromDays(10), TrapsHold = Duration.FromDays(14);
 
     private sealed record Profile(OdorCause Cause, double Prior, Dictionary<OdorPlace, double> Where, Dictionary<Smell, double> Smells, Dictionary<OdorWhen, double> When);
 
@@ -137,6 +137,9 @@ public static class Odors
         if (Check(CheckCode.BowlHoldsWater) is { } bowl) yield return (Failed(bowl) ? OdorSign.BowlDry : OdorSign.BowlHolds, OdorCause.BowlSeal, Failed(bowl) ? 2.8 : -2.6, bowl);
         else if (near.OfType<SymptomEntry>().LastOrDefault(s => s.Code == SymptomCode.BowlGoesDry) is { } dry) yield return (OdorSign.BowlDry, OdorCause.BowlSeal, 2.6, dry);
         if (Check(CheckCode.TrapsWet) is { } traps) yield return (Failed(traps) ? OdorSign.TrapDry : OdorSign.TrapsWet, OdorCause.DryTrap, Failed(traps) ? 2.8 : traps.Instant <= newest.Instant ? -2.2 : -1.2, traps);
+        // Who waters the traps and writes it down is known to be late; of others nothing is known.
+        else if (entries.OfType<CheckEntry>().LastOrDefault(c => c.Code == CheckCode.TrapsWet && c.Instant <= newest.Instant) is { } watered && newest.Instant - watered.Instant is var dryFor && dryFor > TrapsHold)
+            yield return (OdorSign.TrapsLongAgo, OdorCause.DryTrap, Math.Min(1.0, 0.3 + 0.03 * (dryFor - TrapsHold).TotalDays), watered);
         var vented = Check(CheckCode.RoofVentClear);
         if (vented is not null) yield return (Failed(vented) ? OdorSign.VentBlocked : OdorSign.VentClear, OdorCause.VentBlocked, Failed(vented) ? 3.4 : -2.4, vented);
         var cap = Check(CheckCode.CapDry);
@@ -176,6 +179,7 @@ public static class Odors
             if (dump is not null)
             {
                 var days = (newest.Instant - dump.Instant).TotalDays;
+                if (days >= 3 && newest.When.Contains(OdorWhen.HotDay)) yield return (OdorSign.HotSinceDump, OdorCause.BlackAnaerobic, Math.Min(0.6, 0.1 * days), dump);
                 if (days >= 4) yield return (OdorSign.LongSinceDump, OdorCause.BlackAnaerobic, Math.Min(1.2, 0.35 + (days - 4) * 0.12), dump);
                 else if (days < 1.5)
                 {

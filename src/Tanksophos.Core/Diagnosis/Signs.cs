@@ -13,9 +13,10 @@ internal sealed class Signs
     private const double AboutFull = 0.75, NotFull = 0.55;
     private const double LowDumpBelow = 0.35, GoodLevel = 0.4, StillFull = 0.35, Thrifty = 0.6;
     private const double FallenBy = 0.08; // share of capacity beyond what both readings leave open
+    private const double OneDrain = 0.35;
     private const double Drained = 0.12, Sure = 0.82; // two 90 % half-widths taken together are narrower than their sum
     private const int ManyCycles = 5, FewCycles = 2;
-    private static readonly Duration RunLasts = UsualWay.RunLasts, SniffAfter = Duration.FromHours(6), OpenCounts = Duration.FromHours(3), StoredFrom = Duration.FromDays(14), Uncleaned = Duration.FromDays(270), Recent = Duration.FromDays(400);
+    private static readonly Duration RunLasts = UsualWay.RunLasts, SniffAfter = Duration.FromHours(6), OpenCounts = Duration.FromHours(3), StoredFrom = Duration.FromDays(14), Uncleaned = Duration.FromDays(270), Recent = Duration.FromDays(400), Together = Duration.FromDays(14);
 
     private readonly Rig rig;
     private readonly Tank tank;
@@ -110,12 +111,12 @@ internal sealed class Signs
                 Add(SignCode.BacksUp, s, full ? 0.35 : 1);
                 break;
             case SymptomCode.DrainsSlowly:
-                Add(SignCode.DrainsSlowly, s);
+                Add(SignCode.DrainsSlowly, s, OneDrainOf(s) ? OneDrain : 1);
                 break;
             case SymptomCode.Gurgles:
                 var share = level.At(s.Instant) ?? 0.5;
                 if (share >= AboutFull) Add(SignCode.GurglesWhenFull, s);
-                else Add(SignCode.Gurgles, s, share <= NotFull ? 1 : (AboutFull - share) / (AboutFull - NotFull));
+                else Add(SignCode.Gurgles, s, (share <= NotFull ? 1 : (AboutFull - share) / (AboutFull - NotFull)) * (OneDrainOf(s) ? OneDrain : 1));
                 break;
             case SymptomCode.FillsTooSoon:
                 Add(SignCode.FillsTooSoon, s);
@@ -137,6 +138,10 @@ internal sealed class Signs
                 break;
         }
     }
+
+    // Where one drain of several is slow and the others are not, it is its own pipe or trap rather than the tank they share.
+    private bool OneDrainOf(SymptomEntry s) => s.Fixture is { } drain && tank.Fixtures.Count(f => f != "toilet") > 1
+        && !entries.Any(e => e is SymptomEntry other && Mine(other) && other.Code == s.Code && other.Fixture != drain && other.Instant - s.Instant <= Together && s.Instant - other.Instant <= Together);
 
     private void Dumps()
     {
@@ -279,7 +284,9 @@ internal sealed class Signs
             var before = since.Where(l => reading.Instant - l.Reading.Instant >= Duration.FromHours(4)).ToList();
             since.Add(look);
             if (before.Count == 0) continue;
-            var peak = before.MaxBy(l => l.Lower)!;
+            // Lamps are misread now and then: what only one look at them says is not taken for a level.
+            var peak = before.Where((l, i) => l.Reading.Lit is null || i > 0 && before[i - 1].Lower >= l.Lower - 0.02 || i + 1 < before.Count && before[i + 1].Lower >= l.Lower - 0.02).MaxBy(l => l.Lower);
+            if (peak is null || reading.Lit is not null && before[^1].Upper > look.Upper + 0.02) continue;
             var away = since.SkipWhile(l => l != peak).Skip(1).All(l => l.People == 0);
             // A lamp that goes dark and stays so with nobody aboard is no slosh.
             var fall = away && reading.Lit is not null && peak.Lower > look.Lower && before[^1].Lower < peak.Lower ? Math.Max(0.04, peak.Lower - look.Upper) : peak.Lower - look.Upper;
@@ -330,6 +337,7 @@ internal sealed class Signs
         var probes = tank.Monitor.Probes.Where(p => belief?.Probes.FirstOrDefault(b => b.Probe.Id == p.Id) is not { Working: < 0.7 }).OrderBy(p => p.AtFraction).ToList();
         if (probes.Count == 0) return null;
         var top = probes.FindLastIndex(p => lit.Contains(p.Id));
+        if (probes.Take(top + 1).Any(p => !lit.Contains(p.Id))) return null; // no level looks like that
         return new Seen(reading, top < 0 ? 0 : probes[top].AtFraction, top + 1 < probes.Count ? probes[top + 1].AtFraction : 1, people);
     }
 

@@ -22,7 +22,7 @@ public static class EntriesCsv
         ("state", Kind.Text), ("via", Kind.Text), ("lit", Kind.Words), ("percent", Kind.Number), ("fraction", Kind.Number), ("plusMinus", Kind.Number), ("minutes", Kind.Number),
         ("flow", Kind.Text), ("end", Kind.Text), ("debris", Kind.Text), ("volumeL", Kind.Number), ("method", Kind.Text), ("cycles", Kind.Json), ("waterL", Kind.Number),
         ("purpose", Kind.Text), ("recipe", Kind.Text), ("amount", Kind.FreeText), ("hours", Kind.Number), ("winding", Kind.Flag), ("where", Kind.Text), ("smell", Kind.Text),
-        ("strength", Kind.Number), ("when", Kind.Words), ("code", Kind.Text), ("result", Kind.Text), ("value", Kind.Number), ("probe", Kind.Text), ("grade", Kind.Text), ("note", Kind.FreeText),
+        ("strength", Kind.Number), ("when", Kind.Words), ("code", Kind.Text), ("result", Kind.Text), ("value", Kind.Number), ("probe", Kind.Text), ("grade", Kind.Text), ("fixture", Kind.Text), ("note", Kind.FreeText),
     ];
 
     private static readonly string[] Needed = ["at", "type"];

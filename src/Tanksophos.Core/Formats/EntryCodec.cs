@@ -13,6 +13,9 @@ public static class EntryCodec
     /// <summary>Longest note in characters.</summary>
     public const int LongestNote = 4000;
 
+    /// <summary>Longest name of a drain.</summary>
+    public const int LongestFixture = 60;
+
     /// <summary>Largest volume in an entry in litres; more cannot be meant.</summary>
     public const double MostLitres = 100_000;
 
@@ -83,7 +86,7 @@ public static class EntryCodec
             "dose" => ReadDose(o, at),
             "drive" => ReadDrive(o, at),
             "odor" => ReadOdor(o, at),
-            "symptom" => o.Code<SymptomCode>("code", true) is { } c && at is { } t ? new SymptomEntry { At = t, Code = c } : null,
+            "symptom" => o.Code<SymptomCode>("code", true) is var code && Fixture(o) is var drain && code is { } c && at is { } t ? new SymptomEntry { At = t, Code = c, Fixture = drain } : null,
             "check" => ReadCheck(o, at),
             "service" => ReadService(o, rig, at),
             _ => Unknown(o, type),
@@ -169,9 +172,11 @@ public static class EntryCodec
                 w.Code("smell", e.Smell);
                 if (e.Strength is { } strength) w.WriteNumber("strength", strength);
                 w.Texts("when", e.When.Select(Codes<OdorWhen>.Word));
+                w.Optional("fixture", e.Fixture);
                 break;
             case SymptomEntry e:
                 w.Code("code", e.Code);
+                w.Optional("fixture", e.Fixture);
                 break;
             case CheckEntry e:
                 w.Code("code", e.Code);
@@ -299,8 +304,12 @@ public static class EntryCodec
         var smell = o.Code<Smell>("smell", required: true);
         var strength = o.Whole("strength", 1, 5);
         var when = o.CodeList<OdorWhen>("when");
-        return where is { } w && smell is { } s && at is { } t ? new OdorEntry { At = t, Where = w, Smell = s, Strength = strength, When = when } : null;
+        var fixture = Fixture(o);
+        return where is { } w && smell is { } s && at is { } t ? new OdorEntry { At = t, Where = w, Smell = s, Strength = strength, When = when, Fixture = fixture } : null;
     }
+
+    // An open word, as the fixtures of a tank are.
+    private static string? Fixture(ObjectReader o) => o.Text("fixture", most: LongestFixture, blankAllowed: false);
 
     private static CheckEntry? ReadCheck(ObjectReader o, OffsetDateTime? at)
     {

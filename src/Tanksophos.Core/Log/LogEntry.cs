@@ -468,6 +468,9 @@ public sealed record OdorEntry : LogEntry
 
     /// <summary>What was going on.</summary>
     public IReadOnlyList<OdorWhen> When { get; init; } = [];
+
+    /// <summary>The drain it came from, in the rig's own word for it; null if none was pointed at.</summary>
+    public string? Fixture { get; init; }
 }
 
 /// <summary>Something noticed.</summary>
@@ -521,6 +524,9 @@ public sealed record SymptomEntry : LogEntry
 {
     /// <summary>What.</summary>
     public required SymptomCode Code { get; init; }
+
+    /// <summary>The drain at which it was noticed, in the rig's own word for it; null if none was pointed at.</summary>
+    public string? Fixture { get; init; }
 }
 
 /// <summary>A test that can pass or fail.</summary>

@@ -161,8 +161,8 @@ public static class PracticeCases
                 level = Math.Min(1, level + perDay * Math.Exp(0.3 * random.Normal()) * (hookup == Hookup.Dry ? 0.65 : 1) / capacity);
                 if (Ill(PracticeIllness.ValveLeak, day) && Chance(0.25)) level = Math.Max(0.05, level - 0.12);
                 if (looks || Chance(0.15)) Panel(day, stuck);
-                if (Chance(0.14)) log.Add(new ReadingEntry { At = At(day, 19), Tank = "black", Via = ReadingVia.Sight, Fraction = Math.Round(Math.Clamp(level + 0.05 * random.Normal(), 0, 1), 2) });
-                if (level > 0.85 && Chance(0.3)) log.Add(new SymptomEntry { At = At(day, 20), Tank = "black", Code = SymptomCode.Gurgles });
+                if (Chance(0.14)) log.Add(new ReadingEntry { At = At(day, 8.7), Tank = "black", Via = ReadingVia.Sight, Fraction = Math.Round(Math.Clamp(level + 0.05 * random.Normal(), 0, 1), 2) });
+                if (level > 0.85 && Chance(0.3)) log.Add(new SymptomEntry { At = At(day, 9), Tank = "black", Code = SymptomCode.Gurgles });
                 Signs(day);
                 if (hookup == Hookup.Full && (level > 0.62 || moves == day + 1 && level > 0.4) || level > 0.9) Dump(day, usual, cycles, writesStarter, sniffs);
             }

@@ -121,7 +121,7 @@ public enum ObjectionCode
 /// <summary>Something that speaks against a treatment.</summary>
 /// <param name="Code">What.</param>
 /// <param name="Refuses">Whether it is refused; else it is a warning.</param>
-/// <param name="With">The treatment in the tank it is about; null if it is about none.</param>
+/// <param name="With">The treatment in the tank it is about, where there is no room the treatment itself; null if it is about none.</param>
 public sealed record Objection(ObjectionCode Code, bool Refuses, DoseRecipe? With = null);
 
 /// <summary>Judges a treatment by what is in the tank, where the rig stands and the rules of the house.</summary>
@@ -185,7 +185,7 @@ public static class Objections
         }
         // Where septic is only a matter of asking, it is said once, and not of soap and water.
         if (septic && found.Any(o => o is { Code: ObjectionCode.Septic, Refuses: true })) found.RemoveAll(o => o is { Code: ObjectionCode.Septic, Refuses: false });
-        if (freeL is { } room && Recipes.Find(recipe) is { } r && r.WaterL(tank.CapacityL) > room + 0.5) Say(ObjectionCode.NoRoom, room < 2);
+        if (freeL is { } room && Recipes.Find(recipe) is { } r && r.WaterL(tank.CapacityL) > room + 0.5) Say(ObjectionCode.NoRoom, room < 2, recipe);
         return [.. found.OrderByDescending(o => o.Refuses).ThenBy(o => o.Code)];
     }
 }

@@ -1,5 +1,6 @@
 using NodaTime;
 using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Levels;
 
 namespace Tanksophos.Web.Drawing;
 
@@ -45,5 +46,56 @@ public sealed class HealthChart
     /// <summary>Height of a value.</summary>
     public double Y(double value) => Bottom - (Math.Clamp(value, low, high) - low) / Math.Max(1e-9, high - low) * (Bottom - Top);
 
-    private double X(Instant at) => Left + (to > from ? (at - from).TotalDays / (to - from).TotalDays : 1) * (Right - Left);
+    /// <summary>Where a moment stands.</summary>
+    public double X(Instant at) => Left + (to > from ? (at - from).TotalDays / (to - from).TotalDays : 1) * (Right - Left);
+}
+
+/// <summary>A stretch in which a lamp was believed, or was not.</summary>
+/// <param name="From">Left end.</param>
+/// <param name="To">Right end, at least a hair further on.</param>
+/// <param name="Believed">Whether it was.</param>
+public readonly record struct BelievedStretch(double From, double To, bool Believed);
+
+/// <summary>What a year says of the lamps and of smells, on the scale of the other charts.</summary>
+public static class HealthStrips
+{
+    private const double Least = 3;
+
+    /// <summary>One lamp's looks, joined where they say the same.</summary>
+    /// <param name="looks">The looks in the order of time.</param>
+    /// <param name="chart">The scale.</param>
+    /// <param name="from">What is older is left out.</param>
+    public static IReadOnlyList<BelievedStretch> Lamp(IReadOnlyList<LampLook> looks, HealthChart chart, Instant from)
+    {
+        ArgumentNullException.ThrowIfNull(looks);
+        ArgumentNullException.ThrowIfNull(chart);
+        var found = new List<BelievedStretch>();
+        foreach (var look in looks.Where(l => l.At.ToInstant() >= from))
+        {
+            var x = chart.X(look.At.ToInstant());
+            if (found.Count > 0 && found[^1] is var last && last.Believed == look.Believed) found[^1] = last with { To = Math.Max(last.To, x) };
+            else
+            {
+                // The one before reaches up to here: nothing else was seen in between.
+                if (found.Count > 0) found[^1] = found[^1] with { To = x };
+                found.Add(new BelievedStretch(x, x + Least, look.Believed));
+            }
+        }
+        return found;
+    }
+
+    /// <summary>Days with a smell, counted by weeks from the start of the stretch.</summary>
+    /// <param name="days">The days.</param>
+    /// <param name="from">Start of the stretch.</param>
+    /// <param name="to">Its end.</param>
+    /// <param name="zone">Local time.</param>
+    /// <returns>A point a week with at least one, in its middle.</returns>
+    public static IReadOnlyList<HealthPoint> Weeks(IEnumerable<LocalDate> days, Instant from, Instant to, DateTimeZone zone)
+    {
+        ArgumentNullException.ThrowIfNull(days);
+        ArgumentNullException.ThrowIfNull(zone);
+        return [.. days.Select(d => d.AtStartOfDayInZone(zone).ToInstant() + Duration.FromHours(12)).Where(i => i >= from - Duration.FromDays(1) && i <= to + Duration.FromDays(1))
+            .GroupBy(i => (int)Math.Max(0, (i - from).TotalDays / 7)).OrderBy(g => g.Key)
+            .Select(g => new HealthPoint(Instant.Min(to, from + Duration.FromDays(7 * g.Key + 3.5)), g.Count()))];
+    }
 }

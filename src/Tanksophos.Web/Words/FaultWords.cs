@@ -146,6 +146,8 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
             OdorSign.BowlHolds => "The bowl holds its water",
             OdorSign.TrapDry => "A trap was found dry",
             OdorSign.TrapsWet => "The traps hold water",
+            OdorSign.TrapsLongAgo => "Nobody wrote down water in the traps for more than two weeks",
+            OdorSign.HotSinceDump => "Hot days since the black dump",
             OdorSign.VentBlocked => "The roof vent was found blocked",
             OdorSign.VentClear => "The roof vent is clear",
             OdorSign.HoseOrCapBad => "Hose, cap or valve were found wet or broken",
@@ -204,7 +206,9 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         ArgumentNullException.ThrowIfNull(meaning);
         ArgumentNullException.ThrowIfNull(check);
         var then = meaning.Cause is { } cause ? TimeWords.Lower(Cause(cause)) : Brief(meaning.Condition!.Value);
-        return $"{(meaning.Outcome == CheckOutcome.Pass ? "In order" : "Not in order")}: {then}, {StepWords.Percent(meaning.Probability)}";
+        var pass = meaning.Outcome == CheckOutcome.Pass;
+        var came = check.Code == CauseCheckCode.Flashlight ? pass ? "No heap to be seen" : "A heap is seen" : pass ? "In order" : "Not in order";
+        return $"{came}: {then}, {StepWords.Percent(meaning.Probability)}";
     }
 
     /// <summary>A remedy in words.</summary>

@@ -124,6 +124,8 @@ public static class TreatmentWords
             ObjectionCode.Septic => objection.Refuses ? "The place is on a septic system, which this would harm." : "The place is on a septic system: ask what is allowed.",
             ObjectionCode.WrongTank => "It is not for this tank.",
             ObjectionCode.NeverAdvised => "It can be written down when it was done. It is never advised: bleach with anything but clean water makes poisonous gas.",
+            // Into a tank that is dumped for it anyway dumping first is no advice.
+            _ when !objection.Refuses && objection.With is { } own && Recipes.Find(own) is { IntoCleanTank: true, Then: true } => "Its water does not fit whole beside what is still used until it has stood: put in less, or leave the toilet out of use.",
             _ => objection.Refuses ? "There is no room for it that is surely free: dump first." : "Its water does not fit whole: put in small counted amounts, 1 to 2 gallons at a time, or dump first.",
         };
     }

@@ -4,6 +4,7 @@ using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Levels;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
+using Tanksophos.Web.Drawing;
 
 namespace Tanksophos.Web.Pages;
 
@@ -19,12 +20,20 @@ public sealed class HealthModel(Household house, RigStore store, RigMemory memor
     /// <summary>Its conditions now.</summary>
     public TankConditions Now => house.Picture.Faults.Tanks.First(t => t.Tank.Id == Tank.Tank.Id);
 
+    /// <summary>How its lamps did, low to high.</summary>
+    public IReadOnlyList<ProbeLookBack> Lamps { get; private set; } = [];
+
+    /// <summary>Days with a smell by weeks.</summary>
+    public IReadOnlyList<HealthPoint> Smells => HealthStrips.Weeks(Health.OdorDays, Health.From, Health.To, house.Zone);
+
     public IActionResult OnGet(string? tank)
     {
         var belief = house.Picture.Belief;
         if ((tank is null ? belief.Tanks[0] : belief.Tanks.FirstOrDefault(t => t.Tank.Id == tank)) is not { } found) return NotFound();
         Tank = found;
-        Health = TankHealth.Of(house.Rig!.Rig, found.Tank, memory.Log(house.Rig, store), house.Now);
+        var log = memory.Log(house.Rig!, store);
+        Health = TankHealth.Of(house.Rig!.Rig, found.Tank, log, house.Now);
+        Lamps = [.. Hindsight.Probes(found, log).Where(p => p.Looks.Any(l => l.At.ToInstant() >= Health.From))];
         return Page();
     }
 }

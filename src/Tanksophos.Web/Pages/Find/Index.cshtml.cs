@@ -1,29 +1,51 @@
 using Microsoft.AspNetCore.Mvc;
 using NodaTime;
 using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Treatments;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
+using Tanksophos.Web.Drawing;
 using Tanksophos.Web.Words;
 
 namespace Tanksophos.Web.Pages;
 
 /// <summary>What is behind a smell, a slow drain, a drip: the causes in order, the check that helps most, and what to do.</summary>
-public sealed class FindModel(Household house, RigStore store) : FormPage
+public sealed class FindModel(Household house, RigStore store, TreatmentDesk desk) : FormPage
 {
+    private IReadOnlyList<SymptomEntry>? noticed;
+
     /// <summary>What the program makes of the log.</summary>
     public FaultReport Report => house.Picture.Faults;
 
     /// <summary>Its words.</summary>
     public FaultWords Words => new(house.Rig!.Rig, house.Units, house.Times);
 
-    /// <summary>Conditions worth naming: likely ones, and possible ones after them.</summary>
+    /// <summary>Conditions worth naming: likely ones, possible ones after them, and for what was noticed lately the best of what is left.</summary>
     public IReadOnlyList<(Tank Tank, ConditionBelief Belief)> Named =>
-        [.. Report.Tanks.SelectMany(t => t.Conditions.Where(c => c.Probability >= Conditions.Possible).Select(c => (t.Tank, c))).OrderByDescending(x => x.c.Probability)];
+    [
+        .. Report.Tanks.SelectMany(t =>
+        {
+            var asked = Noticed.Any(s => s.Tank == t.Tank.Id || s.Tank is null && t.Tank.Role == TankRole.Black);
+            return t.Conditions.OrderByDescending(c => c.Probability).Where((c, i) => c.Probability >= Conditions.Possible || asked && i < 2 && c.Reasons.Any(r => r.Weight > 0 && Noticed.Contains(r.Sign.Entry))).Select(c => (t.Tank, c));
+        }).OrderByDescending(x => x.c.Probability),
+    ];
 
-    /// <summary>Whether there is anything to say.</summary>
-    public bool Quiet => Named.Count == 0 && Report.Odors.Count == 0;
+    /// <summary>What somebody noticed about drains, tanks and valves in the last two weeks, the newest first.</summary>
+    public IReadOnlyList<SymptomEntry> Noticed => noticed ??=
+        [.. desk.Log.Reverse().TakeWhile(e => house.Now - e.Instant <= Odors.Counts).OfType<SymptomEntry>().Where(s => s.Instant <= house.Now && s.Code is not (SymptomCode.PropaneAlarm or SymptomCode.LampsDead or SymptomCode.LampsAllOn)).Take(5)];
+
+    /// <summary>Whether there is nothing to say.</summary>
+    public bool Quiet => Named.Count == 0 && Report.Odors.Count == 0 && Noticed.Count == 0 && Report.Courses.Count == 0;
+
+    /// <summary>Whether all that was noticed of a tank lately was at one drain of several.</summary>
+    public bool AtOneDrain(SymptomEntry s)
+    {
+        ArgumentNullException.ThrowIfNull(s);
+        return s.Fixture is { } drain && house.Rig!.Rig.Find(s.Tank) is { } tank && PipePlan.DrainsOf(tank).Count(f => f != PipePlan.Toilet) > 1 && Noticed.Where(o => o.Tank == s.Tank && o.Code == s.Code).All(o => o.Fixture == drain);
+    }
 
     /// <summary>Whether the log holds too little of every tank to tell.</summary>
     public bool TooLittle => Report.Tanks.All(t => !t.Enough);
@@ -42,13 +64,34 @@ public sealed class FindModel(Household house, RigStore store) : FormPage
         (OdorPlace.Outside, "Outside", 171, 200, 157, 54),
     ];
 
-    /// <summary>What can be noticed beside smells.</summary>
-    public static IReadOnlyList<(SymptomCode Code, string Name)> Noticing { get; } =
-    [
-        (SymptomCode.BacksUpOnFlush, "It backs up"), (SymptomCode.DrainsSlowly, "Drains slowly"), (SymptomCode.Gurgles, "It gurgles"), (SymptomCode.FillsTooSoon, "Fills too soon"),
-        (SymptomCode.NothingComesOut, "Nothing comes out"), (SymptomCode.HeapSeen, "I see a heap"), (SymptomCode.BowlGoesDry, "The bowl goes dry"), (SymptomCode.ValveDrips, "A valve drips"),
-        (SymptomCode.ValveStiff, "A valve is stiff"), (SymptomCode.ValveWontClose, "A valve won't close"), (SymptomCode.PropaneAlarm, "Propane alarm"),
-    ];
+    /// <summary>The drains, tanks and valves that can be pointed at.</summary>
+    public PipePlan Pipes => PipePlan.Of(house.Rig!.Rig);
+
+    /// <summary>The part that is pointed at; null if none is.</summary>
+    public PointedAt? Here { get; private set; }
+
+    /// <summary>Checks about lamps, which have their own page.</summary>
+    public IEnumerable<NextCheck> LampChecks => house.Picture.Sensors.NextChecks.Take(2);
+
+    /// <summary>What stands in the way of a remedy, or keeps it safe, from what is in the tank now.</summary>
+    /// <param name="course">The ladder.</param>
+    public RungNow Now(CauseCourse course)
+    {
+        ArgumentNullException.ThrowIfNull(course);
+        var tank = house.Picture.Belief.Tanks.FirstOrDefault(t => t.Tank.Id == course.Tank);
+        if (tank is null) return RungNow.Free;
+        var recipe = Words.Remedy(course.Next.Action, tank.Tank).Recipe is { } code ? Recipes.Find(code) : null;
+        if (recipe is not null && recipe.For(tank.Tank.Role))
+        {
+            var offer = desk.Of(recipe, tank);
+            return new RungNow(offer, null, null);
+        }
+        if (!RungNow.PutsWaterIn(course.Next.Action)) return RungNow.Free;
+        // A tank that may be clogged cannot be emptied quickly: less goes in, and nothing by the clock alone.
+        var clogged = course.Condition is Condition.Heap or Condition.OutletClog;
+        var known = tank.Level.P95L - tank.Level.P05L <= 0.5 * tank.Tank.CapacityL;
+        return new RungNow(null, Guard.Limit(tank.Tank, tank.Level, FillStop.Meter, suspect: clogged), known ? null : tank.Level);
+    }
 
     /// <summary>A name in one line, or in two where the place is narrow, with how far each stands below the middle.</summary>
     public static IEnumerable<(string Line, int Y)> Lines(string name, int width)
@@ -58,16 +101,25 @@ public sealed class FindModel(Household house, RigStore store) : FormPage
         return split < 0 ? [(name, 7)] : [(name[..split], -5), (name[(split + 1)..], 19)];
     }
 
-    public void OnGet()
+    /// <summary>The page, with a part of the drains pointed at or without.</summary>
+    /// <param name="tank">Id of the tank.</param>
+    /// <param name="drain">The rig's word for a drain.</param>
+    /// <param name="part">"valve" or "outlet".</param>
+    public IActionResult OnGet(string? tank, string? drain, string? part)
     {
+        if (tank is null && drain is null && part is null) return Page();
+        Here = PointedAt.Find(house.Rig!.Rig, tank, drain, part);
+        return Here is null ? NotFound() : Page();
     }
 
     /// <summary>Logs what was noticed, now.</summary>
-    public IActionResult OnPostNoticed(string? id, string? code, string? tank)
+    public IActionResult OnPostNoticed(string? id, string? code, string? tank, string? drain)
     {
         if (!Codes<SymptomCode>.TryParse(code, out var symptom)) return Refuse($"Noticed: one of {string.Join(", ", Codes<SymptomCode>.All)} is accepted.");
         if (!string.IsNullOrEmpty(tank) && house.Rig!.Rig.Find(tank) is null) return Refuse("Tank: one of the rig's tanks is accepted.");
-        return Record(new SymptomEntry { Id = Key(id), At = Now, Code = symptom, Tank = string.IsNullOrEmpty(tank) || symptom == SymptomCode.PropaneAlarm ? null : tank });
+        if (!string.IsNullOrEmpty(drain) && (house.Rig!.Rig.Find(tank) is not { } fed || !PipePlan.DrainsOf(fed).Contains(drain))) return Refuse("Drain: one that feeds this tank is accepted.");
+        var alarm = symptom == SymptomCode.PropaneAlarm;
+        return Record(new SymptomEntry { Id = Key(id), At = Moment, Code = symptom, Tank = string.IsNullOrEmpty(tank) || alarm ? null : tank, Fixture = string.IsNullOrEmpty(drain) || alarm ? null : drain });
     }
 
     /// <summary>Logs how a check came out.</summary>
@@ -75,10 +127,10 @@ public sealed class FindModel(Household house, RigStore store) : FormPage
     {
         if (!Codes<CheckCode>.TryParse(code, out var check)) return Refuse($"Check: one of {string.Join(", ", Codes<CheckCode>.All)} is accepted.");
         if (!Codes<CheckResult>.TryParse(result, out var came)) return Refuse("Result: pass or fail is accepted.");
-        return Record(new CheckEntry { Id = Key(id), At = Now, Code = check, Result = came, Tank = house.Rig!.Rig.Find(tank)?.Id });
+        return Record(new CheckEntry { Id = Key(id), At = Moment, Code = check, Result = came, Tank = house.Rig!.Rig.Find(tank)?.Id });
     }
 
-    private OffsetDateTime Now => Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime();
+    private OffsetDateTime Moment => Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime();
 
     private static string Key(string? id) => id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId();
 

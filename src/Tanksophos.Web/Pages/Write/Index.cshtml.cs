@@ -46,7 +46,7 @@ public sealed class WriteModel(Household house, RigStore store) : FormPage
     ];
 
     private static readonly string[] Numbers = ["hours", "strength", "value", "count", "minutes", "percent"];
-    private static readonly string[] Plain = ["where", "smell", "code", "result", "method", "recipe", "amount", "probe", "grade", "note", "tank", "place", "hookup", "zone", "state", "via", "flow", "end", "debris", "purpose"];
+    private static readonly string[] Plain = ["where", "smell", "code", "result", "method", "recipe", "amount", "probe", "grade", "fixture", "note", "tank", "place", "hookup", "zone", "state", "via", "flow", "end", "debris", "purpose"];
 
     // What a new form of a kind starts with, taken from the last entry of that kind.
     private static readonly Dictionary<string, string[]> Remembered = new()

@@ -1,0 +1,59 @@
+using Tanksophos.Core.Dumping;
+using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Web.App;
+using Tanksophos.Web.Drawing;
+using Tanksophos.Web.Words;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>A drain, a valve or the outlet that somebody points at, with what can be noticed there.</summary>
+/// <param name="Tank">The tank; null for the outlet.</param>
+/// <param name="Drain">The rig's word for the drain; null for a valve and the outlet.</param>
+/// <param name="Title">What it is called.</param>
+/// <param name="Symptoms">What can be noticed there.</param>
+/// <param name="Checks">What can be found there, as a check that fails or passes.</param>
+/// <param name="Smells">Where a smell there would be said to be.</param>
+public sealed record PointedAt(Tank? Tank, string? Drain, string Title, IReadOnlyList<(SymptomCode Code, string Name)> Symptoms, IReadOnlyList<(CheckCode Code, CheckResult Result, string Name)> Checks, IReadOnlyList<(OdorPlace Place, string Name)> Smells)
+{
+    /// <summary>The words by which the page asks for a valve and the outlet.</summary>
+    public const string Valve = "valve", Outlet = "outlet";
+
+    /// <summary>Finds it on a rig; null if there is no such part.</summary>
+    public static PointedAt? Find(Rig rig, string? tank, string? drain, string? part)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        if (part == Outlet)
+            return new(null, null, "Outlet, cap and hose", [], [(CheckCode.CapDry, CheckResult.Fail, "It drips at the cap"), (CheckCode.CapDry, CheckResult.Pass, "The cap is dry"), (CheckCode.HoseSound, CheckResult.Fail, "Hose or gasket is bad")],
+                [(OdorPlace.Outside, "It smells outside"), (OdorPlace.StorageBay, "It smells in the bay")]);
+        if (rig.Find(tank) is not { } of) return null;
+        if (part == Valve)
+            return new(of, null, $"The valve of {TimeWords.Lower(of.Name)}", [(SymptomCode.ValveDrips, "It drips"), (SymptomCode.ValveStiff, "It moves hard"), (SymptomCode.ValveWontClose, "It won't close"), (SymptomCode.NothingComesOut, "Open, and nothing comes")], [], []);
+        if (drain is null || !PipePlan.DrainsOf(of).Contains(drain)) return null;
+        var name = drain.Replace('-', ' ');
+        if (drain == PipePlan.Toilet)
+            return new(of, drain, "The toilet",
+                [(SymptomCode.BacksUpOnFlush, "It backs up"), (SymptomCode.DrainsSlowly, "It goes down slowly"), (SymptomCode.Gurgles, "It gurgles"), (SymptomCode.HeapSeen, "I see a heap"), (SymptomCode.FillsTooSoon, "The tank fills too soon"), (SymptomCode.BowlGoesDry, "The bowl goes dry")],
+                [], [(OdorPlace.ToiletOnFlush, "It smells on flushing"), (OdorPlace.Bathroom, "It smells all the time")]);
+        List<(SymptomCode, string)> symptoms = [(SymptomCode.DrainsSlowly, "It drains slowly"), (SymptomCode.Gurgles, "It gurgles")];
+        if (drain == "shower") symptoms.Add((SymptomCode.ShowerStandsInWater, "Water stands in it"));
+        symptoms.Add((SymptomCode.FillsTooSoon, "The tank fills too soon"));
+        return new(of, drain, $"The {name}, which drains into {TimeWords.Lower(of.Name)}", symptoms, [(CheckCode.TrapsWet, CheckResult.Fail, "The trap was dry"), (CheckCode.TrapsWet, CheckResult.Pass, "Water poured in")],
+            Codes<OdorPlace>.TryParse(drain, out var place) ? [(place, "It smells here")] : [(OdorPlace.Floor, "It smells here")]);
+    }
+}
+
+/// <summary>What bears on the next rung now: amounts and objections of its treatment, or how much water still fits.</summary>
+/// <param name="Offer">The treatment; null if the rung is none.</param>
+/// <param name="Room">How much may go in; null if no water does.</param>
+/// <param name="Unknown">The level where nobody knows it well enough to put water in.</param>
+public sealed record RungNow(TreatmentOffer? Offer, FillLimit? Room, LevelBand? Unknown)
+{
+    /// <summary>Nothing bears on it.</summary>
+    public static RungNow Free { get; } = new(null, null, null);
+
+    /// <summary>Whether a rung puts water into a tank that may be closed or clogged.</summary>
+    public static bool PutsWaterIn(RemedyAction action) => action is RemedyAction.HoseJet or RemedyAction.ClogTube or RemedyAction.Reverse or RemedyAction.BuiltIn or RemedyAction.Wand or RemedyAction.Bucket or RemedyAction.Pedal;
+}
