@@ -93,6 +93,105 @@ public sealed class FindTests : IDisposable
         json.RootElement.GetProperty("assessment").GetProperty("tanks").GetArrayLength().ShouldBe(3);
     }
 
+    [Fact]
+    public async Task Drains_valves_tanks_and_the_outlet_can_be_pointed_at_and_each_asks_its_own()
+    {
+        var html = await app.GetAsync("/find");
+        foreach (var link in new[] { "/find?tank=black&drain=toilet#here", "/find?tank=bath&drain=shower#here", "/find?tank=galley&drain=galley-sink#here", "/find?tank=bath&part=valve#here", "/find?part=outlet#here", "/find/health?tank=galley" })
+            html.ShouldContain($"href=\"{link}\"");
+        var toilet = await app.GetAsync("/find?tank=black&drain=toilet");
+        foreach (var said in new[] { "<h3>The toilet</h3>", "value=\"bowl-goes-dry\"", "where=toilet-on-flush&fixture=toilet&tank=black" }) toilet.ShouldContain(said);
+        var shower = await app.GetAsync("/find?tank=bath&drain=shower");
+        foreach (var said in new[] { "<h3>The shower, which drains into bath gray</h3>", "value=\"shower-stands-in-water\"", "value=\"traps-wet\"", "One drain of several" }) shower.ShouldContain(said);
+        shower.ShouldNotContain("value=\"heap-seen\"");
+        var valve = await app.GetAsync("/find?tank=black&part=valve");
+        foreach (var said in new[] { "<h3>The valve of black</h3>", "value=\"valve-wont-close\"", "value=\"nothing-comes-out\"" }) valve.ShouldContain(said);
+        (await app.GetAsync("/find?part=outlet")).ShouldContain("It drips at the cap");
+    }
+
+    [Theory]
+    [InlineData("/find?tank=bidet&drain=toilet")]
+    [InlineData("/find?tank=black&drain=shower")]
+    [InlineData("/find?tank=black")]
+    [InlineData("/find?part=chimney")]
+    [InlineData("/find?tank=bidet&part=valve")]
+    public async Task What_the_rig_does_not_have_cannot_be_pointed_at(string path)
+    {
+        using var none = await app.Client.GetAsync(new Uri(path, UriKind.Relative));
+        none.StatusCode.ShouldBe(HttpStatusCode.NotFound);
+    }
+
+    [Fact]
+    public async Task What_is_noticed_at_a_drain_keeps_the_drain_and_is_answered_though_it_makes_nothing_likely()
+    {
+        var html = (await app.PostAsync("/find", "/find?handler=Noticed", ("id", "d1"), ("tank", "bath"), ("drain", "shower"), ("code", "gurgles"))).Html;
+        Newest.ShouldBeOfType<SymptomEntry>().Fixture.ShouldBe("shower");
+        html.ShouldContain("<h2>What was noticed</h2>");
+        html.ShouldContain("Bath gray · gurgles · at the shower");
+        html.ShouldContain("One drain alone has its own trap or pipe to blame");
+        html.ShouldContain("Bath gray: the vent is blocked");
+        html.ShouldNotContain("Nothing speaks for a trouble");
+        (await app.PostAsync("/find", "/find?handler=Noticed", ("tank", "bath"), ("drain", "bath-sink"), ("code", "gurgles"))).Html.ShouldNotContain("One drain alone", Case.Sensitive, "now it is two");
+        var (status, refused) = await app.PostAsync("/find", "/find?handler=Noticed", ("tank", "black"), ("drain", "shower"), ("code", "gurgles"));
+        status.ShouldBe(HttpStatusCode.BadRequest);
+        refused.ShouldContain("Drain: one that feeds this tank is accepted.");
+        (await app.GetAsync($"/logbook?text=shower")).ShouldContain("at the shower");
+    }
+
+    [Fact]
+    public async Task A_smell_at_a_drain_is_written_with_its_drain_and_keeps_it_when_corrected()
+    {
+        (await app.GetAsync("/write/odor?where=shower&fixture=shower&tank=bath")).ShouldContain("name=\"fixture\" value=\"shower\"");
+        await app.PostAsync("/write/odor", "/write/odor", ("where", "shower"), ("smell", "sewage"), ("fixture", "shower"), ("tank", "bath"));
+        var odor = Newest.ShouldBeOfType<OdorEntry>();
+        (odor.Fixture, odor.Tank).ShouldBe(("shower", "bath"));
+        (await app.GetAsync("/find")).ShouldContain("<h2>The smell</h2>");
+    }
+
+    [Fact]
+    public async Task A_rung_says_its_amounts_and_what_speaks_against_it_now()
+    {
+        await app.PostAsync("/find", "/find?handler=Noticed", ("tank", "black"), ("code", "heap-seen"));
+        var html = await app.GetAsync("/find");
+        html.ShouldMatch("(?s)Soak with hot water and soap overnight.*?1/2 cup dish soap \\+ \\d+ gal of water");
+        html.ShouldNotContain("Not now.");
+        Log(new DoseEntry { Id = "b", At = Ago(2), Tank = "black", Recipe = DoseRecipe.ClassicBleach });
+        var after = await app.GetAsync("/find");
+        after.ShouldContain("Not now.");
+        after.ShouldContain("makes poisonous gas");
+    }
+
+    [Fact]
+    public async Task A_rung_that_puts_water_in_says_how_much_fits_and_sends_one_to_look_where_nobody_knows()
+    {
+        Log(new DumpEntry { Id = "d", At = Ago(5), Tank = "black" }, new FlushEntry { Id = "f", At = Ago(4.8), Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [new FlushCycle(60, null, EndColor.Clear, Debris.None)] });
+        var html = (await app.PostAsync("/find", "/find?handler=Noticed", ("tank", "black"), ("code", "valve-drips"))).Html;
+        html.ShouldContain("Black: the valve leaks or does not close: what to do");
+        html.ShouldMatch("At most \\d+ gal may go in now");
+        Log(new ReadingEntry { Id = "r", At = Ago(0.2), Tank = "black", Via = ReadingVia.Sight, Fraction = 0.97 });
+        (await app.GetAsync("/find")).ShouldContain("There is no room for water now");
+    }
+
+    [Fact]
+    public async Task A_bowl_that_goes_dry_is_looked_after_before_it_smells()
+    {
+        var html = (await app.PostAsync("/find", "/find?handler=Noticed", ("tank", "black"), ("drain", "toilet"), ("code", "bowl-goes-dry"))).Html;
+        html.ShouldContain("The bowl's seal lets air through: what to do");
+        html.ShouldNotContain("<h2>The smell</h2>");
+        (await app.PostAsync("/find", "/find?handler=Check", ("code", "bowl-holds-water"), ("result", "pass"))).Html.ShouldNotContain("The bowl's seal lets air through: what to do");
+    }
+
+    [Fact]
+    public async Task Lamps_and_smell_days_are_drawn_over_the_year()
+    {
+        var black = await app.GetAsync("/find/health?tank=black");
+        black.ShouldContain("aria-label=\"When each lamp was believed\"");
+        black.ShouldContain("class=\"held\"");
+        black.ShouldContain("class=\"lied\"");
+        black.ShouldNotContain("Days with a smell");
+        (await app.GetAsync("/find/health?tank=galley")).ShouldContain("1 day with a smell, by weeks", Case.Sensitive, "the demonstration's galley smelled once");
+    }
+
     [Theory]
     [InlineData("Noticed", "code", "it-sings", "Noticed: one of")]
     [InlineData("Noticed", "tank", "bidet", "Tank: one of")]
