@@ -55,8 +55,8 @@ public sealed class Screenshots
         }
         using (var wide = new Browser(site.Url, 1280, 1300))
         {
-            wide.Open("/find");
-            wide.Follow("button[value=valve-drips]");
+            wide.Open("/find?tank=black&part=valve");
+            wide.Follow("#here button[value=valve-drips]");
             wide.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, "find.png"));
         }
         using var fresh = new Site(demo: false);

@@ -268,7 +268,8 @@ internal sealed class Signs
     private void Levels()
     {
         var since = new List<Seen>();
-        bool open = false, done = false;
+        bool open = false, crossed = false;
+        Sign? largest = null;
         var force = new Circumstances(rig);
         foreach (var entry in entries)
         {
@@ -277,7 +278,8 @@ internal sealed class Signs
             if (entry.Tank == tank.Id && entry is DumpEntry or FlushEntry or ValveEntry)
             {
                 since.Clear();
-                done = false;
+                crossed = false;
+                largest = null;
             }
             if (entry is not ReadingEntry reading || reading.Tank != tank.Id || open || Look(reading, force.Hookup == Hookup.Storage ? 0 : force.People) is not { } look) continue;
             since.RemoveAll(l => reading.Instant - l.Reading.Instant > Duration.FromDays(14));
@@ -292,15 +294,20 @@ internal sealed class Signs
             var fall = away && reading.Lit is not null && peak.Lower > look.Lower && before[^1].Lower < peak.Lower ? Math.Max(0.04, peak.Lower - look.Upper) : peak.Lower - look.Upper;
             if (fall > 0)
             {
-                // One sign a filling, of its largest fall.
-                if (done) found.RemoveAll(f => f.Code == SignCode.LevelFell && f.At >= since[0].Reading.Instant);
                 var on = since.SkipWhile(l => l != peak).ToList();
                 var steps = on.Zip(on.Skip(1)).Count(x => x.Second.Middle < x.First.Middle - 0.01);
                 var slow = steps >= 3 && on.Zip(on.Skip(1)).Max(x => x.First.Middle - x.Second.Middle) < 0.6 * (peak.Middle - look.Middle);
                 var size = (0.3 + fall / FallenBy * 0.5) * (look.Upper < Drained && !slow && !away ? 0.5 : 1) * (slow ? 1.25 : 1) * (away ? 1.3 : 1) * (peak.Reading.Via == reading.Via ? 1 : 0.6);
-                Add(SignCode.LevelFell, reading, Math.Min(slow || away ? 2.2 : 1.5, size));
-                if (Black && !done && GrayRose(peak.Reading.Instant, reading.Instant)) Add(SignCode.CrossFlow, reading);
-                done = true;
+                size = Math.Min(slow || away ? 2.2 : 1.5, size);
+                // One sign a filling, of its largest fall.
+                if (largest is null || size >= largest.Size)
+                {
+                    if (largest is not null) found.Remove(largest);
+                    found.Add(largest = new Sign(SignCode.LevelFell, reading.Instant, reading, size));
+                }
+                if (!Black || crossed || !GrayRose(peak.Reading.Instant, reading.Instant)) continue;
+                crossed = true;
+                Add(SignCode.CrossFlow, reading);
             }
             else if (before[^1] is { Middle: > 0.25 } last && reading.Lit is null && last.Middle - look.Middle < 0.02 && reading.Instant - last.Reading.Instant >= Duration.FromHours(20)) Add(SignCode.LevelHeld, reading);
         }
