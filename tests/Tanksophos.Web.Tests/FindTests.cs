@@ -2,6 +2,9 @@ using System.Net;
 using System.Text.Json;
 using NodaTime;
 using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Web.Drawing;
+using Tanksophos.Web.Pages;
 
 namespace Tanksophos.Web.Tests;
 
@@ -190,6 +193,58 @@ public sealed class FindTests : IDisposable
         black.ShouldContain("class=\"lied\"");
         black.ShouldNotContain("Days with a smell");
         (await app.GetAsync("/find/health?tank=galley")).ShouldContain("1 day with a smell, by weeks", Case.Sensitive, "the demonstration's galley smelled once");
+    }
+
+    [Fact]
+    public async Task Everything_that_can_be_said_at_a_part_is_taken_and_lands_at_its_tank_and_drain()
+    {
+        var rig = app.With(s => s.Find(1)!.Rig);
+        PointedAt[] parts =
+        [
+            .. rig.Tanks.SelectMany(t => PipePlan.DrainsOf(t).Select(d => PointedAt.Find(rig, t.Id, d, null)!)),
+            .. rig.Tanks.Select(t => PointedAt.Find(rig, t.Id, null, PointedAt.Valve)!),
+            PointedAt.Find(rig, null, null, PointedAt.Outlet)!,
+        ];
+        parts.Length.ShouldBe(8);
+        foreach (var part in parts)
+        {
+            foreach (var (code, _) in part.Symptoms)
+            {
+                app.Clock.AdvanceMinutes(1);
+                var (status, html) = await app.PostAsync("/find", "/find?handler=Noticed", ("tank", part.Tank?.Id ?? ""), ("drain", part.Drain ?? ""), ("code", Codes<SymptomCode>.Word(code)));
+                status.ShouldBe(HttpStatusCode.OK, html);
+                Newest.ShouldBeOfType<SymptomEntry>().ShouldSatisfyAllConditions(s => s.Code.ShouldBe(code), s => s.Tank.ShouldBe(part.Tank?.Id), s => s.Fixture.ShouldBe(part.Drain));
+            }
+            foreach (var (code, result, _) in part.Checks)
+            {
+                app.Clock.AdvanceMinutes(1);
+                (await app.PostAsync("/find", "/find?handler=Check", ("tank", part.Tank?.Id ?? ""), ("code", Codes<CheckCode>.Word(code)), ("result", Codes<CheckResult>.Word(result)))).Status.ShouldBe(HttpStatusCode.OK);
+                Newest.ShouldBeOfType<CheckEntry>().ShouldSatisfyAllConditions(c => c.Code.ShouldBe(code), c => c.Result.ShouldBe(result));
+            }
+            foreach (var (place, _) in part.Smells) (await app.GetAsync($"/write/odor?where={Codes<OdorPlace>.Word(place)}")).ShouldContain("checked");
+        }
+        (await app.GetAsync("/find")).ShouldContain("what to do");
+        (await app.GetAsync("/find/sheet")).ShouldContain("valve wont close", Case.Insensitive);
+    }
+
+    [Fact]
+    public async Task A_correction_keeps_the_drain()
+    {
+        await app.PostAsync("/find", "/find?handler=Noticed", ("id", "keep"), ("tank", "bath"), ("drain", "shower"), ("code", "gurgles"));
+        var form = await app.GetAsync("/write/symptom?edit=keep");
+        form.ShouldContain("name=\"fixture\" value=\"shower\"");
+        var (status, html) = await app.PostAsync("/write/symptom?edit=keep", "/write/symptom?edit=keep&seen=" + app.With(s => s.Entry(1, "keep"))!.Revision, ("code", "drains-slowly"), ("tank", "bath"), ("fixture", "shower"));
+        status.ShouldBe(HttpStatusCode.OK, html);
+        app.With(s => s.Log(1)).OfType<SymptomEntry>().Single(s => s.Id == "keep").Fixture.ShouldBe("shower");
+    }
+
+    [Fact]
+    public async Task A_look_at_the_lamps_is_named_beside_the_causes_and_leads_to_their_page()
+    {
+        // A lamp that lies and one that is dark below it: the panel is worth another look.
+        Log(new ReadingEntry { Id = "odd", At = Ago(0.5), Tank = "black", Via = ReadingVia.Panel, Lit = ["top"] });
+        var html = await app.GetAsync("/find");
+        html.ShouldMatch("(?s)<h2>The lamps</h2>.*?<li>[^<]{8,}</li>.*?href=\"/sensors");
     }
 
     [Theory]

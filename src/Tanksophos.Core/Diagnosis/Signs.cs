@@ -13,10 +13,10 @@ internal sealed class Signs
     private const double AboutFull = 0.75, NotFull = 0.55;
     private const double LowDumpBelow = 0.35, GoodLevel = 0.4, StillFull = 0.35, Thrifty = 0.6;
     private const double FallenBy = 0.08; // share of capacity beyond what both readings leave open
-    private const double OneDrain = 0.35;
+    private const double OneDrain = 0.35, SeenEnough = 0.6, HoldsLessBelow = 0.88;
     private const double Drained = 0.12, Sure = 0.82; // two 90 % half-widths taken together are narrower than their sum
     private const int ManyCycles = 5, FewCycles = 2;
-    private static readonly Duration RunLasts = UsualWay.RunLasts, SniffAfter = Duration.FromHours(6), OpenCounts = Duration.FromHours(3), StoredFrom = Duration.FromDays(14), Uncleaned = Duration.FromDays(270), Recent = Duration.FromDays(400), Together = Duration.FromDays(14);
+    private static readonly Duration RunLasts = UsualWay.RunLasts, SniffAfter = Duration.FromHours(6), OpenCounts = Duration.FromHours(3), StoredFrom = Duration.FromDays(14), Uncleaned = Duration.FromDays(270), Recent = Duration.FromDays(400), Together = Duration.FromDays(14), FillLasts = Duration.FromHours(14);
 
     private readonly Rig rig;
     private readonly Tank tank;
@@ -49,6 +49,7 @@ internal sealed class Signs
         Valves();
         Starts();
         Rinses();
+        Fills();
         Levels();
         Overall();
         found.RemoveAll(s => now - s.At > Recent);
@@ -232,6 +233,13 @@ internal sealed class Signs
 
     private void Rinses()
     {
+        if (RunHistory.MeteredFullL(entries, tank) is { } full && tank.CapacityL > 0)
+        {
+            var entry = entries.Last(e => e is ReadingEntry { Via: ReadingVia.Meter } && e.Tank == tank.Id);
+            var share = full / tank.FullMarkL;
+            if (share < 0.94) Add(SignCode.HoldsLess, entry, Math.Min(1.5, (1 - share) / 0.1));
+            else if (share > 0.97) Add(SignCode.HoldsAll, entry);
+        }
         var judged = RunHistory.ToClear(entries, tank.Id);
         // A jet or a new tank begins a new history.
         var cleaned = entries.LastOrDefault(e => e.Tank == tank.Id && e is ServiceEntry { Code: ServiceCode.PressureJet } or FlushEntry { Method: FlushMethod.Jet })?.Instant ?? Instant.MinValue;
@@ -254,12 +262,53 @@ internal sealed class Signs
             var more = Mean(since.TakeLast(3)) - Mean(since.Take(since.Count - 3));
             if (more >= 1.2) found.Add(new Sign(SignCode.CyclesMore, last.Instant, last, Math.Min(1.5, more / 1.5)));
         }
-        if (RunHistory.MeteredFullL(entries, tank) is { } full && tank.CapacityL > 0)
+    }
+
+    // Water that was counted into the emptied tank, up to where a lamp came on or somebody saw the level: what it holds now. A lamp that was lit before the fill says nothing.
+    private void Fills()
+    {
+        var top = tank.Monitor.Probes.MaxBy(p => p.AtFraction);
+        double? litres = null;
+        var (emptied, dark) = (Instant.MinValue, false);
+        var force = new Circumstances(rig);
+        foreach (var entry in entries)
         {
-            var entry = entries.Last(e => e is ReadingEntry { Via: ReadingVia.Meter } && e.Tank == tank.Id);
-            var share = full / tank.FullMarkL;
-            if (share < 0.94) Add(SignCode.HoldsLess, entry, Math.Min(1.5, (1 - share) / 0.1));
-            else if (share > 0.97) Add(SignCode.HoldsAll, entry);
+            force.Apply(entry);
+            if (entry.Tank != tank.Id) continue;
+            switch (entry)
+            {
+                case DumpEntry { Emptied: true } or FlushEntry:
+                    (litres, emptied, dark) = (DumpEntry.ResidueFraction * tank.CapacityL, entry.Instant, false);
+                    break;
+                case DumpEntry or ValveEntry:
+                    litres = null;
+                    break;
+                case WaterEntry water:
+                    litres += water.WaterL;
+                    break;
+                case DoseEntry dose:
+                    litres += dose.WaterL ?? 0;
+                    break;
+                case ReadingEntry reading when litres is { } put && reading.Instant - emptied <= FillLasts:
+                    put += force.People * rig.MedianInflow(tank, force.Hookup) * (reading.Instant - emptied).TotalDays;
+                    if (top is not null && reading.Lit is { } lit)
+                    {
+                        if (!lit.Contains(top.Id))
+                        {
+                            dark = true;
+                            if (put > tank.FullMarkL) Add(SignCode.HoldsAll, reading);
+                        }
+                        else if (dark) Holds(reading, put / (top.AtFraction * tank.CapacityL), 1);
+                    }
+                    else if (reading is { Via: ReadingVia.Sight, Fraction: > SeenEnough and var seen }) Holds(reading, put / (seen * tank.CapacityL), 0.5); // an eye is right within a tenth
+                    break;
+            }
+        }
+
+        void Holds(ReadingEntry reading, double share, double weight)
+        {
+            if (share < HoldsLessBelow) Add(SignCode.HoldsLess, reading, weight * Math.Min(1.5, (1 - share) / 0.15));
+            else if (share > 0.97) Add(SignCode.HoldsAll, reading, weight);
         }
     }
 
@@ -323,11 +372,26 @@ internal sealed class Signs
             var readings = entries.OfType<ReadingEntry>().Where(r => r.Tank == gray.Id && r.Instant >= from - Duration.FromDays(1) && r.Instant <= to + Duration.FromDays(1)).ToList();
             if (readings.Count < 2 || entries.Any(e => e.Tank == gray.Id && e is DumpEntry or ValveEntry && e.Instant > readings[0].Instant && e.Instant < readings[^1].Instant)) continue;
             if (Share(readings[0]) is not { } a || Share(readings[^1]) is not { } b) continue;
-            var people = entries.LastOrDefault(e => e is PeopleEntry && e.Instant <= from) is PeopleEntry p ? p.Count : rig.People;
-            var expected = people * rig.MedianInflow(gray, Hookup.Partial) * (readings[^1].Instant - readings[0].Instant).TotalDays / gray.CapacityL;
+            var expected = PersonDays(readings[0].Instant, readings[^1].Instant) * rig.MedianInflow(gray, Hookup.Partial) / gray.CapacityL;
             if (b.Share - a.Share > 0.08 + 1.5 * expected) return true;
         }
         return false;
+    }
+
+    // Days between two moments, each counted once for everybody aboard.
+    private double PersonDays(Instant from, Instant to)
+    {
+        var (people, at, sum) = (rig.People, from, 0.0);
+        foreach (var entry in entries.OfType<PeopleEntry>().TakeWhile(e => e.Instant < to))
+        {
+            if (entry.Instant > at)
+            {
+                sum += people * (entry.Instant - at).TotalDays;
+                at = entry.Instant;
+            }
+            people = entry.Count;
+        }
+        return sum + people * (to - at).TotalDays;
     }
 
     // A look at the level: between which shares of the tank it was.
