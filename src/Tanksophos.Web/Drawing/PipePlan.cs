@@ -1,4 +1,5 @@
 using Tanksophos.Core.Rigs;
+using Tanksophos.Web.Words;
 
 namespace Tanksophos.Web.Drawing;
 
@@ -59,7 +60,8 @@ public sealed class PipePlan
     public static IReadOnlyList<string> DrainsOf(Tank tank)
     {
         ArgumentNullException.ThrowIfNull(tank);
-        return tank.Fixtures.Count > 0 ? tank.Fixtures : [tank.Role == TankRole.Black ? Toilet : AnyDrain];
+        IReadOnlyList<string> said = [.. tank.Fixtures.Where(f => !string.IsNullOrWhiteSpace(f)).Distinct()];
+        return said.Count > 0 ? said : [tank.Role == TankRole.Black ? Toilet : AnyDrain];
     }
 
     /// <summary>Draws a rig.</summary>
@@ -77,7 +79,7 @@ public sealed class PipePlan
             for (var i = 0; i < words.Count; i++)
             {
                 var top = y + i * (Row + Gap);
-                drains.Add(new PipePart(tank.Id, words[i], Lines(char.ToUpperInvariant(words[i][0]) + words[i][1..].Replace('-', ' ')), 4, top, DrainWidth, Row));
+                drains.Add(new PipePart(tank.Id, words[i], Lines(TimeWords.Capital(words[i].Replace('-', ' ').Trim())), 4, top, DrainWidth, Row));
                 pipes.Add($"M{Svg.N(4 + DrainWidth)} {Svg.N(top + Row / 2)}H{Svg.N(TankX)}");
             }
             tanks.Add(new PipePart(tank.Id, null, Lines(tank.Name), TankX, y, TankWidth, height));
@@ -95,6 +97,7 @@ public sealed class PipePlan
     private static IReadOnlyList<string> Lines(string name)
     {
         static string Cut(string line) => line.Length <= Longest ? line : line[..(Longest - 1)] + "…";
+        name = name.Trim();
         if (name.Length <= Longest) return [name];
         var space = name.LastIndexOf(' ', Math.Min(name.Length - 1, Longest));
         return space > 0 ? [Cut(name[..space]), Cut(name[(space + 1)..])] : [Cut(name)];

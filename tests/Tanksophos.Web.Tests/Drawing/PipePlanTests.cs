@@ -57,6 +57,9 @@ public class PipePlanTests
         PipePlan.DrainsOf(bare.Tanks[1]).ShouldBe(["drain"]);
         PointedAt.Find(bare, "t1", "drain", null)!.Smells.ShouldHaveSingleItem();
         PointedAt.Find(bare, "t0", "toilet", null)!.Symptoms.Count.ShouldBeGreaterThan(4);
+        PipePlan.DrainsOf(bare.Tanks[1] with { Fixtures = ["", " ", "-", "shower", "shower"] }).ShouldBe(["-", "shower"]);
+        PipePlan.Of(Plumbed(["", " "], ["-", " a sink with a long name "])).Drains.Count.ShouldBe(3);
+        PointedAt.Kept(new string('x', 200)).Length.ShouldBe(Tanksophos.Core.Formats.EntryCodec.LongestFixture);
         PointedAt.Find(bare, "t0", null, null).ShouldBeNull();
         PointedAt.Find(bare, null, null, "outlet")!.Tank.ShouldBeNull();
     }

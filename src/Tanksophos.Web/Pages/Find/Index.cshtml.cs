@@ -119,7 +119,7 @@ public sealed class FindModel(Household house, RigStore store, TreatmentDesk des
         if (!string.IsNullOrEmpty(tank) && house.Rig!.Rig.Find(tank) is null) return Refuse("Tank: one of the rig's tanks is accepted.");
         if (!string.IsNullOrEmpty(drain) && (house.Rig!.Rig.Find(tank) is not { } fed || !PipePlan.DrainsOf(fed).Contains(drain))) return Refuse("Drain: one that feeds this tank is accepted.");
         var alarm = symptom == SymptomCode.PropaneAlarm;
-        return Record(new SymptomEntry { Id = Key(id), At = Moment, Code = symptom, Tank = string.IsNullOrEmpty(tank) || alarm ? null : tank, Fixture = string.IsNullOrEmpty(drain) || alarm ? null : drain });
+        return Record(new SymptomEntry { Id = Key(id), At = Moment, Code = symptom, Tank = string.IsNullOrEmpty(tank) || alarm ? null : tank, Fixture = string.IsNullOrEmpty(drain) || alarm ? null : PointedAt.Kept(drain) });
     }
 
     /// <summary>Logs how a check came out.</summary>

@@ -1,5 +1,6 @@
-using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Dumping;
+using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
@@ -20,6 +21,13 @@ public sealed record PointedAt(Tank? Tank, string? Drain, string Title, IReadOnl
 {
     /// <summary>The words by which the page asks for a valve and the outlet.</summary>
     public const string Valve = "valve", Outlet = "outlet";
+
+    /// <summary>A drain's word as an entry keeps it: a rig may call it by more letters than an entry takes.</summary>
+    public static string Kept(string drain)
+    {
+        ArgumentNullException.ThrowIfNull(drain);
+        return drain.Length <= EntryCodec.LongestFixture ? drain : drain[..EntryCodec.LongestFixture];
+    }
 
     /// <summary>Finds it on a rig; null if there is no such part.</summary>
     public static PointedAt? Find(Rig rig, string? tank, string? drain, string? part)
