@@ -81,16 +81,12 @@ public sealed class FindModel(Household house, RigStore store, TreatmentDesk des
         var tank = house.Picture.Belief.Tanks.FirstOrDefault(t => t.Tank.Id == course.Tank);
         if (tank is null) return RungNow.Free;
         var recipe = Words.Remedy(course.Next.Action, tank.Tank).Recipe is { } code ? Recipes.Find(code) : null;
-        if (recipe is not null && recipe.For(tank.Tank.Role))
-        {
-            var offer = desk.Of(recipe, tank);
-            return new RungNow(offer, null, null);
-        }
-        if (!RungNow.PutsWaterIn(course.Next.Action)) return RungNow.Free;
-        // A tank that may be clogged cannot be emptied quickly: less goes in, and nothing by the clock alone.
+        var offer = recipe is not null && recipe.For(tank.Tank.Role) ? desk.Of(recipe, tank) : null;
+        // A tank that may be clogged cannot be emptied quickly: less goes in than into a sound one, treatments too.
         var clogged = course.Condition is Condition.Heap or Condition.OutletClog;
+        if (offer is null ? !RungNow.PutsWaterIn(course.Next.Action) : !clogged) return new RungNow(offer, null, null);
         var known = tank.Level.P95L - tank.Level.P05L <= 0.5 * tank.Tank.CapacityL;
-        return new RungNow(null, Guard.Limit(tank.Tank, tank.Level, FillStop.Meter, suspect: clogged), known ? null : tank.Level);
+        return new RungNow(offer, Guard.Limit(tank.Tank, tank.Level, FillStop.Meter, suspect: clogged), known ? null : tank.Level);
     }
 
     /// <summary>A name in one line, or in two where the place is narrow, with how far each stands below the middle.</summary>
