@@ -33,6 +33,36 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
     /// <summary>Whether anybody has an account yet.</summary>
     public bool AnyPeople => context.Users.Any();
 
+    /// <summary>What a person may do with a rig now; null if the person does not belong to it.</summary>
+    public Role? RoleIn(int rigId, int personId) => context.Memberships.AsNoTracking().Where(m => m.RigId == rigId && m.PersonId == personId).Select(m => (Role?)m.Role).FirstOrDefault();
+
+    /// <summary>Notes that a person is signed in on a device.</summary>
+    /// <returns>The word for the device's cookie; it is not kept, only its hash is.</returns>
+    public string SignIn(int personId)
+    {
+        var word = NewWord();
+        context.SignIns.Add(new SignInRow { Hash = HashOf(word), PersonId = personId, Since = clock.GetCurrentInstant() });
+        context.SaveChanges();
+        context.ChangeTracker.Clear();
+        return word;
+    }
+
+    /// <summary>Who is signed in by a cookie's word; null for nobody.</summary>
+    public Person? SignedIn(string? word)
+    {
+        if (string.IsNullOrEmpty(word) || word.Length > 200) return null;
+        var hash = HashOf(word);
+        return context.SignIns.AsNoTracking().Where(s => s.Hash == hash).Join(context.Users, s => s.PersonId, p => p.Id, (s, p) => p).FirstOrDefault();
+    }
+
+    /// <summary>Makes a cookie's word worthless.</summary>
+    public void SignOut(string? word)
+    {
+        if (string.IsNullOrEmpty(word) || word.Length > 200) return;
+        var hash = HashOf(word);
+        context.SignIns.Where(s => s.Hash == hash).ExecuteDelete();
+    }
+
     /// <summary>The rigs of a person, by name, each with what the person may do there.</summary>
     public IReadOnlyList<(int RigId, string Name, Role Role, bool Archived)> RigsOf(int personId) =>
         [.. (from m in context.Memberships where m.PersonId == personId join r in context.Rigs on m.RigId equals r.Id orderby r.Name, r.Id select new { r.Id, r.Name, m.Role, Archived = r.ArchivedAt != null })

@@ -12,11 +12,14 @@ public sealed record PhotoFile(string ContentType, byte[] Bytes, int Width, int 
     /// <summary>Largest file in bytes.</summary>
     public const int MostBytes = 6 << 20;
 
-    /// <summary>Most pixels of a side; a larger picture would take more memory to show than a phone has to spare.</summary>
+    /// <summary>Most pixels of a side.</summary>
     public const int MostPixels = 10_000;
 
+    /// <summary>Most pixels in all; a larger picture, however well it is packed, would take more memory to show than a phone has to spare.</summary>
+    public const int MostArea = 50_000_000;
+
     /// <summary>What is accepted, in words.</summary>
-    public const string Accepted = "a JPEG or PNG picture of at most 6 MB and 10,000 pixels a side is accepted";
+    public const string Accepted = "a JPEG or PNG picture of at most 6 MB, 10,000 pixels a side and 50 megapixels is accepted";
 
     private static ReadOnlySpan<byte> PngSignature => [0x89, (byte)'P', (byte)'N', (byte)'G', 0x0D, 0x0A, 0x1A, 0x0A];
 
@@ -29,7 +32,7 @@ public sealed record PhotoFile(string ContentType, byte[] Bytes, int Width, int 
         problem = $"Photo: {Accepted}.";
         if (content.Length is 0 or > MostBytes) return null;
         var photo = content.StartsWith(PngSignature) ? Png(content) : content.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xD8, 0xFF]) ? Jpeg(content) : null;
-        return photo is { Width: > 0 and <= MostPixels, Height: > 0 and <= MostPixels } ? photo : null;
+        return photo is { Width: > 0 and <= MostPixels, Height: > 0 and <= MostPixels } && (long)photo.Width * photo.Height <= MostArea ? photo : null;
     }
 
     // Chunks of a PNG that make the picture; text, times and whatever else is left out.

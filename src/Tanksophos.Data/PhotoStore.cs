@@ -31,9 +31,9 @@ public sealed class PhotoStore(TanksophosContext context, IClock clock)
         context.Photos.AsNoTracking().Where(p => p.RigId == rigId && !p.Removed).OrderBy(p => p.Id).AsEnumerable()
             .Select(p => (p.Id, p.EntryKey, new PhotoFile(p.ContentType, p.Bytes, p.Width, p.Height)));
 
-    /// <summary>A photo of a rig, or null if the rig has none of that number.</summary>
+    /// <summary>A photo of a rig; null if the rig has none of that number, or it was taken off.</summary>
     public PhotoFile? Find(int rigId, int id) =>
-        context.Photos.AsNoTracking().FirstOrDefault(p => p.RigId == rigId && p.Id == id) is { } p ? new PhotoFile(p.ContentType, p.Bytes, p.Width, p.Height) : null;
+        context.Photos.AsNoTracking().FirstOrDefault(p => p.RigId == rigId && p.Id == id && !p.Removed) is { } p ? new PhotoFile(p.ContentType, p.Bytes, p.Width, p.Height) : null;
 
     /// <summary>Adds a photo to an entry.</summary>
     /// <returns>Its number; null if the entry has as many as it may.</returns>

@@ -16,7 +16,8 @@ namespace Tanksophos.Data;
 /// <param name="Revision">Grows with each change of the description.</param>
 /// <param name="CreatedAt">When it was set up.</param>
 /// <param name="ArchivedAt">Since when it is put away; null while it is in use.</param>
-public sealed record StoredRig(int Id, Rig Rig, string Description, int Revision, Instant CreatedAt, Instant? ArchivedAt = null);
+/// <param name="SetAside">Whether the present description cannot be read, and this is the newest one that can.</param>
+public sealed record StoredRig(int Id, Rig Rig, string Description, int Revision, Instant CreatedAt, Instant? ArchivedAt = null, bool SetAside = false);
 
 /// <summary>An entry as the logbook page shows it.</summary>
 /// <param name="Key">Its id in this database.</param>
@@ -58,8 +59,9 @@ public sealed record ImportPlan(IReadOnlyList<PlannedEntry> New, int AlreadyTher
 /// <summary>A revision of an entry that came or went since a state of the log.</summary>
 /// <param name="Key">The entry's key.</param>
 /// <param name="Sequence">Its place among entries of the same moment.</param>
-/// <param name="Entry">The entry; null if it was taken out of the log.</param>
-public sealed record LogChange(string Key, long Sequence, LogEntry? Entry);
+/// <param name="Entry">The entry; null if it was taken out of the log, or cannot be read.</param>
+/// <param name="SetAside">Whether it cannot be read.</param>
+public sealed record LogChange(string Key, long Sequence, LogEntry? Entry, bool SetAside = false);
 
 /// <summary>How a correction went.</summary>
 public enum Correction
@@ -91,11 +93,11 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
 
     private const int ImportCacheKb = 128 * 1024;
 
-    /// <summary>All rigs by name, those put away included.</summary>
+    /// <summary>All rigs by name, those put away included; one of which no description can be read is left out.</summary>
     public IReadOnlyList<StoredRig> Rigs() =>
-        [.. context.Rigs.AsNoTracking().OrderBy(r => r.Name).ThenBy(r => r.Id).AsEnumerable().Select(Stored)];
+        [.. context.Rigs.AsNoTracking().OrderBy(r => r.Name).ThenBy(r => r.Id).ToList().Select(Stored).OfType<StoredRig>()];
 
-    /// <summary>One rig, or null.</summary>
+    /// <summary>One rig; null if there is none of that number, or no description of it can be read.</summary>
     public StoredRig? Find(int rigId) =>
         context.Rigs.AsNoTracking().FirstOrDefault(r => r.Id == rigId) is { } row ? Stored(row) : null;
 
@@ -110,7 +112,7 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
     {
         ArgumentNullException.ThrowIfNull(rig);
         using var transaction = context.Database.BeginTransaction();
-        var row = new RigRow { Name = rig.Name, Json = Encoding.UTF8.GetString(RigCodec.Write(rig)), CreatedAt = clock.GetCurrentInstant() };
+        var row = new RigRow { Name = rig.Name, Json = Gate.Rig(rig), CreatedAt = clock.GetCurrentInstant() };
         context.Rigs.Add(row);
         context.SaveChanges();
         context.RigRevisions.Add(new RigRevisionRow { RigId = row.Id, Revision = row.Revision, Json = row.Json, At = row.CreatedAt, Who = who });
@@ -136,9 +138,10 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         if (row is null || row.Revision != seen) return false;
         if (!context.RigRevisions.Any(r => r.RigId == rigId && r.Revision == row.Revision)) // from before revisions were kept
             context.RigRevisions.Add(new RigRevisionRow { RigId = rigId, Revision = row.Revision, Json = row.Json, At = row.CreatedAt, Who = "" });
-        var rig = change(Stored(row).Rig);
+        if (Stored(row) is not { } present) return false;
+        var rig = change(present.Rig);
         row.Name = rig.Name;
-        row.Json = Encoding.UTF8.GetString(RigCodec.Write(rig));
+        row.Json = Gate.Rig(rig);
         row.Revision++;
         context.RigRevisions.Add(new RigRevisionRow { RigId = rigId, Revision = row.Revision, Json = row.Json, At = clock.GetCurrentInstant(), Who = who });
         context.SaveChanges();
@@ -147,9 +150,10 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         return true;
     }
 
-    /// <summary>The descriptions a rig has had, newest first.</summary>
+    /// <summary>The descriptions a rig has had, newest first; what cannot be read is left out.</summary>
     public IReadOnlyList<(int Revision, Rig Rig, Instant At, string Who)> Descriptions(int rigId) =>
-        [.. context.RigRevisions.AsNoTracking().Where(r => r.RigId == rigId).OrderByDescending(r => r.Revision).AsEnumerable().Select(r => (r.Revision, ParseRig(r.RigId, r.Json), r.At, r.Who))];
+        [.. context.RigRevisions.AsNoTracking().Where(r => r.RigId == rigId).OrderByDescending(r => r.Revision).AsEnumerable()
+            .Select(r => (r.Revision, Rig: ReadRig(r.Json), r.At, r.Who)).Where(r => r.Rig is not null).Select(r => (r.Revision, r.Rig!, r.At, r.Who))];
 
     /// <summary>Puts a rig away, or takes it out again. Nothing of it is lost.</summary>
     /// <returns>False if there is no such rig.</returns>
@@ -194,14 +198,13 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
     public long Version(int rigId) =>
         context.Entries.AsNoTracking().Where(e => e.RigId == rigId).Max(e => (long?)e.Id) ?? 0;
 
-    /// <summary>The rig's log without withdrawn entries, in the order of time.</summary>
-    /// <exception cref="InvalidDataException">A stored entry cannot be read.</exception>
+    /// <summary>The rig's log without withdrawn entries, in the order of time; what cannot be read is left out.</summary>
     public IReadOnlyList<LogEntry> Log(int rigId)
     {
         var rows = context.Entries.AsNoTracking()
             .Where(e => e.RigId == rigId && e.IsCurrent && !e.Withdrawn)
             .OrderBy(e => e.At).ThenBy(e => e.Sequence).Select(e => e.Json).ToList();
-        return [.. rows.Select(Parse)];
+        return [.. rows.Select(ReadEntry).OfType<LogEntry>()];
     }
 
     /// <summary>What changed in a log since a version: each entry touched, as it is now.</summary>
@@ -211,7 +214,7 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
     {
         var rows = context.Entries.AsNoTracking().Where(e => e.RigId == rigId && e.IsCurrent && e.Id > since)
             .OrderBy(e => e.At).ThenBy(e => e.Sequence).Select(e => new { e.Key, e.Sequence, e.Withdrawn, e.Json }).ToList();
-        return [.. rows.Select(r => new LogChange(r.Key, r.Sequence, r.Withdrawn ? null : Parse(r.Json)))];
+        return [.. rows.Select(r => (r, Entry: r.Withdrawn ? null : ReadEntry(r.Json))).Select(x => new LogChange(x.r.Key, x.r.Sequence, x.Entry, x.Entry is null && !x.r.Withdrawn))];
     }
 
     /// <summary>The newest entries of a log in the order of time, each with the version at which it came to be as it is; withdrawn ones are not among them.</summary>
@@ -222,7 +225,7 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         var rows = context.Entries.AsNoTracking().Where(e => e.RigId == rigId && e.IsCurrent && !e.Withdrawn)
             .OrderByDescending(e => e.At).ThenByDescending(e => e.Sequence).Take(count).Select(e => new { e.Id, e.Key, e.Sequence, e.Json }).ToList();
         rows.Reverse();
-        return [.. rows.Select(r => (new LogChange(r.Key, r.Sequence, Parse(r.Json)), r.Id))];
+        return [.. rows.Select(r => (Change: new LogChange(r.Key, r.Sequence, ReadEntry(r.Json)), r.Id)).Where(r => r.Change.Entry is not null)];
     }
 
     /// <summary>Keeps an estimate for taking it up later, in place of the one kept before.</summary>
@@ -266,7 +269,7 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
             rows.Reverse();
         }
         else rows = [.. current.OrderByDescending(e => e.At).ThenByDescending(e => e.Sequence).Skip(skip).Take(take)];
-        return new EntryPage([.. rows.Select(Stored)], all);
+        return new EntryPage([.. rows.Select(Stored).OfType<StoredEntry>()], all);
     }
 
     /// <summary>How many entries a filter finds, withdrawn ones included.</summary>
@@ -275,13 +278,16 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
     /// <summary>How many entries lie later than a moment: as many are left out to start a page there.</summary>
     public int CountAfter(int rigId, Instant moment, EntryFilter? filter = null) => Matching(rigId, filter ?? EntryFilter.None).Count(e => e.At >= moment);
 
-    /// <summary>An entry in its newest revision, or null.</summary>
+    /// <summary>An entry in its newest revision; null if there is none, or it cannot be read.</summary>
     public StoredEntry? Entry(int rigId, string key) =>
         context.Entries.AsNoTracking().FirstOrDefault(e => e.RigId == rigId && e.Key == key && e.IsCurrent) is { } row ? Stored(row) : null;
 
-    /// <summary>All revisions of an entry, newest first; empty if there is none.</summary>
-    public IReadOnlyList<StoredEntry> History(int rigId, string key) =>
-        [.. context.Entries.AsNoTracking().Where(e => e.RigId == rigId && e.Key == key).OrderByDescending(e => e.Revision).AsEnumerable().Select(Stored)];
+    /// <summary>All revisions of an entry that can be read, newest first; empty if there is none, or the newest cannot be read.</summary>
+    public IReadOnlyList<StoredEntry> History(int rigId, string key)
+    {
+        var rows = context.Entries.AsNoTracking().Where(e => e.RigId == rigId && e.Key == key).OrderByDescending(e => e.Revision).ToList();
+        return rows.Count > 0 && ReadEntry(rows[0].Json) is not null ? [.. rows.Select(Stored).OfType<StoredEntry>()] : [];
+    }
 
     /// <summary>The newest entry of a kind that is in the log, or null.</summary>
     /// <param name="rigId">The rig.</param>
@@ -335,7 +341,7 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         var row = context.Entries.FirstOrDefault(e => e.RigId == rigId && e.Key == key && e.IsCurrent);
         if (row is null) return Correction.Missing;
         if (row.Revision != seen) return Correction.ChangedMeanwhile;
-        var entry = corrected with { Id = Parse(row.Json).Id };
+        var entry = corrected with { Id = ReadEntry(row.Json) is { } before ? before.Id : IdOf(row) };
         var json = EntryKeys.Json(entry);
         if (json != row.Json || row.Withdrawn)
             Supersede(row, who, next =>
@@ -352,7 +358,7 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
     }
 
     /// <summary>Takes an entry out of the log, or puts it back. Both are new revisions.</summary>
-    /// <returns>The entry; null if there is none with this key. Doing what is already done changes nothing.</returns>
+    /// <returns>The entry; null if there is none with this key, or it cannot be read. Doing what is already done changes nothing.</returns>
     public LogEntry? Withdraw(int rigId, string key, bool withdrawn, string who)
     {
         using var transaction = context.Database.BeginTransaction();
@@ -360,7 +366,7 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         if (row is null) return null;
         if (row.Withdrawn != withdrawn) Supersede(row, who, next => next.Withdrawn = withdrawn);
         transaction.Commit();
-        return Parse(row.Json);
+        return ReadEntry(row.Json);
     }
 
     /// <summary>Takes out of the log what was written down together in one go.</summary>
@@ -399,23 +405,7 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
     private void Supersede(EntryRow row, string who, Action<EntryRow> change)
     {
         row.IsCurrent = false;
-        var next = new EntryRow
-        {
-            RigId = row.RigId,
-            Key = row.Key,
-            Revision = row.Revision + 1,
-            IsCurrent = true,
-            Withdrawn = row.Withdrawn,
-            At = row.At,
-            OffsetSeconds = row.OffsetSeconds,
-            Sequence = row.Sequence,
-            Type = row.Type,
-            Tank = row.Tank,
-            Json = row.Json,
-            RecordedAt = clock.GetCurrentInstant(),
-            Who = who,
-            Batch = row.Batch,
-        };
+        var next = row.Next(who, clock.GetCurrentInstant());
         change(next);
         context.Entries.Add(next);
         context.SaveChanges();
@@ -460,20 +450,22 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         if (many) context.Database.ExecuteSqlRaw("PRAGMA cache_size=-2000"); // the usual; the connection is used again
     }
 
-    private static StoredEntry Stored(EntryRow r) => new(r.Key, Parse(r.Json), r.RecordedAt, r.Who, r.Withdrawn, r.Revision, r.Batch);
+    private static StoredEntry? Stored(EntryRow r) => ReadEntry(r.Json) is { } entry ? new(r.Key, entry, r.RecordedAt, r.Who, r.Withdrawn, r.Revision, r.Batch) : null;
 
-    private static StoredRig Stored(RigRow row) => new(row.Id, ParseRig(row.Id, row.Json), row.Json, row.Revision, row.CreatedAt, row.ArchivedAt);
-
-    private static Rig ParseRig(int id, string json)
+    // An unreadable description gives way to the newest one that can be read, so that the rig goes on.
+    private StoredRig? Stored(RigRow row)
     {
-        var read = RigCodec.Read(Encoding.UTF8.GetBytes(json));
-        return read.Value ?? throw new InvalidDataException($"The stored rig {id} cannot be read: {read.Errors[0]}");
+        if (ReadRig(row.Json) is { } rig) return new(row.Id, rig, row.Json, row.Revision, row.CreatedAt, row.ArchivedAt);
+        foreach (var json in context.RigRevisions.AsNoTracking().Where(r => r.RigId == row.Id).OrderByDescending(r => r.Revision).Select(r => r.Json))
+            if (ReadRig(json) is { } earlier) return new(row.Id, earlier, json, row.Revision, row.CreatedAt, row.ArchivedAt, SetAside: true);
+        return null;
     }
 
-    private static LogEntry Parse(string json)
-    {
-        // Read without the rig: what was recorded stays readable when a tank or probe is changed later.
-        var read = EntryCodec.Read(Encoding.UTF8.GetBytes(json), null);
-        return read.Value ?? throw new InvalidDataException($"A stored entry cannot be read: {read.Errors[0]}");
-    }
+    private static Rig? ReadRig(string json) => RigCodec.Read(Encoding.UTF8.GetBytes(json)).Value;
+
+    // Read without the rig: what was recorded stays readable when a tank or probe is changed later.
+    private static LogEntry? ReadEntry(string json) => EntryCodec.Read(Encoding.UTF8.GetBytes(json), null).Value;
+
+    // Without an id of its own an entry is known by a key made from its content.
+    internal static string? IdOf(EntryRow row) => row.Key.StartsWith(EntryKeys.ByContent, StringComparison.Ordinal) ? null : row.Key;
 }

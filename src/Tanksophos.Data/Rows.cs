@@ -73,6 +73,19 @@ public sealed class InvitationRow
     public bool Revoked { get; set; }
 }
 
+/// <summary>That somebody is signed in on a device. Signing out takes the row away, and with it the cookie's worth.</summary>
+public sealed class SignInRow
+{
+    /// <summary>SHA-256 of the word in the cookie, in hexadecimal.</summary>
+    public required string Hash { get; set; }
+
+    /// <summary>Who.</summary>
+    public int PersonId { get; set; }
+
+    /// <summary>Since when.</summary>
+    public Instant Since { get; set; }
+}
+
 /// <summary>A word by which another program reads or logs for one rig.</summary>
 public sealed class ApiTokenRow
 {
@@ -226,6 +239,25 @@ public sealed class EntryRow
 
     /// <summary>What was written down together in one go (an import), if it was.</summary>
     public string? Batch { get; set; }
+
+    /// <summary>The next revision, alike but for who writes it and when.</summary>
+    internal EntryRow Next(string who, Instant now) => new()
+    {
+        RigId = RigId,
+        Key = Key,
+        Revision = Revision + 1,
+        IsCurrent = true,
+        Withdrawn = Withdrawn,
+        At = At,
+        OffsetSeconds = OffsetSeconds,
+        Sequence = Sequence,
+        Type = Type,
+        Tank = Tank,
+        Json = Json,
+        RecordedAt = now,
+        Who = who,
+        Batch = Batch,
+    };
 }
 
 /// <summary>A saved estimate of a rig, for taking it up after a restart. Nothing in it is truth; it can be dropped at any time.</summary>

@@ -40,10 +40,10 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
     public StoredRun? Active(int rigId)
     {
         var since = clock.GetCurrentInstant() - GoesStale;
-        return context.Runs.AsNoTracking().Where(r => r.RigId == rigId && r.EndedAt == null && r.StartedAt > since).OrderByDescending(r => r.StartedAt).FirstOrDefault() is { } row ? Read(row) : null;
+        return context.Runs.AsNoTracking().Where(r => r.RigId == rigId && r.EndedAt == null && r.StartedAt > since).OrderByDescending(r => r.StartedAt).ToList().Select(Read).FirstOrDefault(r => r is not null);
     }
 
-    /// <summary>A run of a rig; null if the rig has none of that number.</summary>
+    /// <summary>A run of a rig; null if the rig has none of that number, or it cannot be read.</summary>
     public StoredRun? Find(int rigId, int id) => context.Runs.AsNoTracking().FirstOrDefault(r => r.RigId == rigId && r.Id == id) is { } row ? Read(row) : null;
 
     /// <summary>The last run that was broken off within a time; null for none.</summary>
@@ -53,8 +53,8 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
         return context.Runs.AsNoTracking().Where(r => r.RigId == rigId).OrderByDescending(r => r.StartedAt).FirstOrDefault() is { Finished: false, EndedAt: { } ended } row && ended > since ? Read(row) : null;
     }
 
-    /// <summary>The presses of a run, in order.</summary>
-    public IReadOnlyList<RunTap> Taps(int id) => [.. context.RunTaps.AsNoTracking().Where(t => t.RunId == id).OrderBy(t => t.Id).AsEnumerable().Select(Tap)];
+    /// <summary>The presses of a run, in order; one that cannot be read is left out.</summary>
+    public IReadOnlyList<RunTap> Taps(int id) => [.. context.RunTaps.AsNoTracking().Where(t => t.RunId == id).OrderBy(t => t.Id).AsEnumerable().Select(ReadTap).OfType<RunTap>()];
 
     /// <summary>A word for the state of a run: it changes with every press.</summary>
     public long Version(int id) => context.RunTaps.Where(t => t.RunId == id).Max(t => (long?)t.Id) ?? 0;
@@ -65,16 +65,17 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
         ArgumentNullException.ThrowIfNull(zone);
         using var transaction = context.Database.BeginTransaction();
         if (Active(rigId) is { } active) return active;
-        var row = new RunRow { RigId = rigId, Word = "run-" + Guid.NewGuid().ToString("N")[..16], Script = RunCodec.Write(script), Place = place ?? "", Zone = zone.Id, StartedAt = clock.GetCurrentInstant(), Who = who };
+        var row = new RunRow { RigId = rigId, Word = "run-" + Guid.NewGuid().ToString("N")[..16], Script = Gate.Script(script), Place = place ?? "", Zone = zone.Id, StartedAt = clock.GetCurrentInstant(), Who = who };
         context.Runs.Add(row);
         context.SaveChanges();
         transaction.Commit();
         context.ChangeTracker.Clear();
-        return Read(row);
+        return Read(row)!;
     }
 
     /// <summary>Takes presses in, in their order. One that is already there is not counted again. When the run ends, what was done is written into the log in the same go.</summary>
-    /// <returns>Null if the rig has no such run, or it has as many presses as it may.</returns>
+    /// <returns>Null if the rig has no such run, it cannot be read, or it has as many presses as it may.</returns>
+    /// <exception cref="NotStorableException">A press or an entry could not be read again; nothing was written.</exception>
     public TapAnswer? Tap(int rigId, int id, IReadOnlyList<RunTap> taps, string who)
     {
         ArgumentNullException.ThrowIfNull(taps);
@@ -83,7 +84,8 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
         var known = context.RunTaps.AsNoTracking().Where(t => t.RunId == id).OrderBy(t => t.Id).ToList();
         if (known.Count + taps.Count > MostTaps) return null;
         var now = clock.GetCurrentInstant();
-        var state = RunState.Of(RunCodec.Read(row.Script), known.Select(Tap));
+        if (ReadScript(row.Script) is not { } script) return null;
+        var state = RunState.Of(script, known.Select(ReadTap).OfType<RunTap>());
         var fates = new Dictionary<string, TapFate>(StringComparer.Ordinal);
         var before = known.ToDictionary(t => t.Key, t => t.Fate, StringComparer.Ordinal);
         var wrote = false;
@@ -95,6 +97,7 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
                 continue;
             }
             if (fates.ContainsKey(tap.Key)) continue;
+            Gate.Tap(tap);
             // A press is not later than its arrival, and not earlier than the run.
             var at = Instant.Max(row.StartedAt, Instant.Min(now, tap.At));
             var taken = tap with { At = at };
@@ -107,10 +110,10 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
             }
         }
         context.SaveChanges();
-        if (wrote && state.EndedAt is not null) rigs.Put(rigId, RunEntries.Of(row.Word, state, ZoneOf(row)), who, row.Word);
+        if (wrote && state.EndedAt is not null) rigs.Put(rigId, RunEntries.Of(row.Word, state, ZoneOf(row), rigs.Find(rigId)?.Rig), who, row.Word);
         transaction.Commit();
         context.ChangeTracker.Clear();
-        return new TapAnswer(Read(row), fates, wrote);
+        return new TapAnswer(Read(row)!, fates, wrote);
     }
 
     /// <summary>The check of the hose run at a place; null if none was done there.</summary>
@@ -129,14 +132,27 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
         context.ChangeTracker.Clear();
     }
 
-    private StoredRun Read(RunRow row)
+    private StoredRun? Read(RunRow row)
     {
+        if (ReadScript(row.Script) is not { } script) return null;
         var taps = context.RunTaps.AsNoTracking().Where(t => t.RunId == row.Id).OrderBy(t => t.Id).ToList();
-        return new StoredRun(row.Id, row.RigId, row.Word, RunState.Of(RunCodec.Read(row.Script), taps.Select(Tap)), row.Place, ZoneOf(row), row.StartedAt, row.Who, taps.Count == 0 ? 0 : taps[^1].Id);
+        return new StoredRun(row.Id, row.RigId, row.Word, RunState.Of(script, taps.Select(ReadTap).OfType<RunTap>()), row.Place, ZoneOf(row), row.StartedAt, row.Who, taps.Count == 0 ? 0 : taps[^1].Id);
     }
 
     private static DateTimeZone ZoneOf(RunRow row) => DateTimeZoneProviders.Tzdb.GetZoneOrNull(row.Zone) ?? DateTimeZone.Utc;
 
-    private static RunTap Tap(RunTapRow row) =>
-        new(row.Key, row.At, row.Step, row.Round, Codes<RunPress>.TryParse(row.Press, out var press) ? press : RunPress.Skip, RunCodec.ReadSaid(row.Said));
+    private static RunScript? ReadScript(string json)
+    {
+        try
+        {
+            return RunCodec.Read(json);
+        }
+        catch (InvalidDataException)
+        {
+            return null;
+        }
+    }
+
+    internal static RunTap? ReadTap(RunTapRow row) =>
+        row.Key.Length > 0 && Codes<RunPress>.TryParse(row.Press, out var press) && RunCodec.ReadSaid(row.Said) is { } said ? new(row.Key, row.At, row.Step, row.Round, press, said) : null;
 }

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Microsoft.Data.Sqlite;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 
 namespace Tanksophos.Data;
@@ -11,7 +12,19 @@ namespace Tanksophos.Data;
 public sealed record BackupFile(string Name, long Bytes, bool Daily);
 
 /// <summary>Thrown when a file cannot be restored; says why in words for its reader. Nothing was changed.</summary>
-public sealed class NotABackupException(string message) : Exception(message);
+/// <param name="message">Why, in words.</param>
+/// <param name="unreadable">Rows in it that cannot be read, if those are the only reason: it can be restored all the same, and they are set aside then.</param>
+public sealed class NotABackupException(string message, IReadOnlyList<string>? unreadable = null) : Exception(message)
+{
+    /// <summary>Rows that cannot be read, if those are the only reason; empty otherwise.</summary>
+    public IReadOnlyList<string> Unreadable { get; } = unreadable ?? [];
+}
+
+/// <summary>How a restore went.</summary>
+/// <param name="Aside">Name of the file in which the previous database is kept; null if there was none.</param>
+/// <param name="AccountsKept">Whether the backup had nobody who keeps the installation, and the present keepers' accounts were carried over.</param>
+/// <param name="Unreadable">Rows that cannot be read and were set aside.</param>
+public sealed record Restored(string? Aside, bool AccountsKept, IReadOnlyList<string> Unreadable);
 
 /// <summary>
 /// Backs the database up and brings it back, by SQLite's own online backup: while people log, without a moment in which the file is half written.
@@ -44,7 +57,7 @@ public sealed class SafeKeeping(DataFolder folder)
         lock (turn)
         {
             var half = path + ".part";
-            File.Delete(half);
+            DataFolder.CreateFile(half).Dispose();
             using (var from = Open(folder.Database))
             using (var to = Open(half)) from.BackupDatabase(to);
             Settle(half);
@@ -77,23 +90,27 @@ public sealed class SafeKeeping(DataFolder folder)
     }
 
     /// <summary>
-    /// Puts a backup in the place of the present database: checks it, brings it up to this version of the program, keeps the present one aside, and then
-    /// copies it over in one transaction. The given file is not touched.
+    /// Puts a backup in the place of the present database: checks all of it, brings it up to this version of the program, keeps the present one aside, and
+    /// then copies it over in one transaction. The given file is not touched. Everybody signs in anew afterwards.
     /// </summary>
     /// <param name="path">The backup.</param>
     /// <param name="now">The time.</param>
-    /// <returns>Name of the file in which the previous database is kept; null if there was none.</returns>
+    /// <param name="setAside">Whether rows that cannot be read are taken along and set aside, instead of refusing the file.</param>
     /// <exception cref="NotABackupException">The file is no backup, is damaged, or comes from a newer version; nothing was changed.</exception>
-    public string? Restore(string path, Instant now)
+    public Restored Restore(string path, Instant now, bool setAside = false)
     {
         var staged = Path.Combine(folder.Staging, $"restore-{Guid.NewGuid():N}{Ending}");
         try
         {
-            File.Copy(path, staged);
+            using (var from = File.OpenRead(path))
+            using (var to = DataFolder.CreateFile(staged)) from.CopyTo(to);
             Check(staged);
             var looked = new DataFolder(folder.Root, staged);
             looked.Migrate();
-            ReadAll(looked);
+            var unreadable = ReadAll(looked);
+            if (unreadable.Count > 0 && !setAside) throw new NotABackupException($"{unreadable.Count} {(unreadable.Count == 1 ? "row" : "rows")} in the backup can't be read: {string.Join("; ", unreadable.Take(5))}{(unreadable.Count > 5 ? "; ..." : "")}.", unreadable);
+            var accounts = KeepAccounts(looked, now);
+            SqliteConnection.ClearAllPools();
             var aside = File.Exists(folder.Database) ? KeepAside("restore", now) : null;
             lock (turn)
             {
@@ -102,12 +119,48 @@ public sealed class SafeKeeping(DataFolder folder)
                 from.BackupDatabase(to);
             }
             SqliteConnection.ClearAllPools(); // connections remember what they have read
-            return aside;
+            return new Restored(aside, accounts, unreadable);
+        }
+        catch (UnusableDatabaseException e)
+        {
+            throw new NotABackupException(e.InnerException is SqliteException ? Damaged : "The backup comes from a newer version of the program. Update the program first.");
         }
         finally
         {
             foreach (var left in (string[])[staged, staged + "-wal", staged + "-shm"]) File.Delete(left);
         }
+    }
+
+    private const string Damaged = "The file is damaged: the database cannot be opened.";
+
+    // Who restores must be able to sign in afterwards: where nobody in the backup keeps the installation (it is from before there were accounts), the
+    // present keepers do. Nobody is signed in by what an old backup remembers.
+    private bool KeepAccounts(DataFolder staged, Instant now)
+    {
+        using var context = staged.Open();
+        context.SignIns.ExecuteDelete();
+        if (context.Users.Any(u => u.IsKeeper) || !File.Exists(folder.Database)) return false;
+        folder.Migrate();
+        using var present = folder.Open();
+        var kept = false;
+        foreach (var keeper in present.Users.AsNoTracking().Where(u => u.IsKeeper).OrderBy(u => u.Id).ToList())
+        {
+            if (context.Users.FirstOrDefault(u => u.NormalizedUserName == keeper.NormalizedUserName) is { } same) (same.IsKeeper, same.PasswordHash, same.SecurityStamp) = (true, keeper.PasswordHash, keeper.SecurityStamp);
+            else
+            {
+                keeper.Id = 0;
+                context.Users.Add(keeper);
+            }
+            context.SaveChanges();
+            if (!kept) new PeopleStore(context, new AtMoment(now)).Adopt(context.Users.Where(u => u.IsKeeper).OrderBy(u => u.Id).Select(u => u.Id).First());
+            kept = true;
+        }
+        return kept;
+    }
+
+    private sealed class AtMoment(Instant now) : IClock
+    {
+        public Instant GetCurrentInstant() => now;
     }
 
     private static void Check(string path)
@@ -129,24 +182,45 @@ public sealed class SafeKeeping(DataFolder folder)
         }
         catch (SqliteException)
         {
-            throw new NotABackupException("The file is damaged: the database cannot be opened.");
+            throw new NotABackupException(Damaged);
         }
     }
 
-    // What cannot be read here could not be read by any page later.
-    private static void ReadAll(DataFolder staged)
+    // Whatever a page reads later is read here: tables and columns, rigs with all their versions, entries, trips, runs and presses, photos, people.
+    private static List<string> ReadAll(DataFolder staged)
     {
         try
         {
             using var context = staged.Open();
-            var store = new RigStore(context, SystemClock.Instance);
-            foreach (var rig in store.Rigs()) store.Log(rig.Id);
-            _ = (context.Users.FirstOrDefault(), context.Memberships.FirstOrDefault(), context.Invitations.FirstOrDefault(), context.ApiTokens.FirstOrDefault(), context.Photos.FirstOrDefault(), context.RigRevisions.FirstOrDefault());
+            if (MissingFromSchema(context) is { } missing) throw new NotABackupException($"The file is damaged: it has no {missing}.");
+            foreach (var person in context.Users.AsNoTracking()) _ = person.UserName;
+            foreach (var member in context.Memberships.AsNoTracking()) if (!Enum.IsDefined(member.Role)) throw new NotABackupException("The file is damaged: a membership in it cannot be read.");
+            _ = (context.Invitations.Count(), context.ApiTokens.Count(), context.EstimatePoints.Count(), context.PlaceSetUps.Count(), context.SignIns.Count());
+            var unreadable = new List<string>();
+            var rows = new SetAsideStore(context, SystemClock.Instance);
+            foreach (var rig in rows.AllRigs())
+                unreadable.AddRange(rows.Of(rig).Where(r => r.Counts).Select(r => $"{r.Kind.ToString().ToLowerInvariant()} {r.Key} of rig {rig}: {r.Reason}"));
+            foreach (var photo in context.Photos.AsNoTracking())
+                if (photo.ContentType is not ("image/jpeg" or "image/png") || PhotoFile.Check(photo.Bytes, out _) is null) unreadable.Add($"photo {photo.Id} of rig {photo.RigId}: not a picture");
+            return unreadable;
         }
-        catch (Exception e) when (e is SqliteException or InvalidDataException or InvalidOperationException or InvalidCastException)
+        catch (Exception e) when (e is SqliteException or InvalidDataException or InvalidOperationException or InvalidCastException or FormatException or OverflowException)
         {
-            throw new NotABackupException("The file is damaged: a rig or an entry in it cannot be read.");
+            throw new NotABackupException("The file is damaged: a row in it cannot be read.");
         }
+    }
+
+    // The first table or column of ours that is not there; null if all are.
+    private static string? MissingFromSchema(TanksophosContext context)
+    {
+        var there = context.Database.SqlQueryRaw<string>("SELECT m.name || '.' || c.name AS Value FROM sqlite_master m JOIN pragma_table_info(m.name) c WHERE m.type = 'table'").ToHashSet(StringComparer.OrdinalIgnoreCase);
+        foreach (var entity in context.Model.GetEntityTypes())
+        {
+            if (entity.GetTableName() is not { } table) continue;
+            foreach (var property in entity.GetProperties())
+                if (!there.Contains($"{table}.{property.GetColumnName()}")) return there.Any(t => t.StartsWith(table + ".", StringComparison.OrdinalIgnoreCase)) ? $"column {property.GetColumnName()} in its table {table}" : $"table {table}";
+        }
+        return null;
     }
 
     private void Trim(string start, int kept)

@@ -23,6 +23,9 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
     /// <summary>Who belongs to which rig.</summary>
     public DbSet<MembershipRow> Memberships => Set<MembershipRow>();
 
+    /// <summary>Where people are signed in.</summary>
+    public DbSet<SignInRow> SignIns => Set<SignInRow>();
+
     /// <summary>Invitations, open and used.</summary>
     public DbSet<InvitationRow> Invitations => Set<InvitationRow>();
 
@@ -77,6 +80,12 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
             member.HasIndex(m => m.PersonId);
             member.HasOne<RigRow>().WithMany().HasForeignKey(m => m.RigId).OnDelete(DeleteBehavior.Cascade);
             member.HasOne<Person>().WithMany().HasForeignKey(m => m.PersonId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<SignInRow>(signIn =>
+        {
+            signIn.HasKey(s => s.Hash);
+            signIn.HasIndex(s => s.PersonId);
+            signIn.HasOne<Person>().WithMany().HasForeignKey(s => s.PersonId).OnDelete(DeleteBehavior.Cascade);
         });
         builder.Entity<InvitationRow>(invitation =>
         {
@@ -146,7 +155,11 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
         });
     }
 
-    private sealed class InstantTicks() : ValueConverter<Instant, long>(i => i.ToUnixTimeTicks(), t => Instant.FromUnixTimeTicks(t));
+    // A number beyond all time, in a damaged row, must not take the rows beside it along.
+    private sealed class InstantTicks() : ValueConverter<Instant, long>(i => i.ToUnixTimeTicks(), t => Instant.FromUnixTimeTicks(Math.Clamp(t, First, Last)))
+    {
+        private static readonly long First = Instant.FromUtc(1, 1, 1, 0, 0).ToUnixTimeTicks(), Last = Instant.FromUtc(9999, 1, 1, 0, 0).ToUnixTimeTicks();
+    }
 
     private sealed class Pragmas : DbConnectionInterceptor
     {
@@ -162,8 +175,10 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
 
         private static void Set(DbConnection connection)
         {
+            // A connection that only reads, such as the one that asks whether there is a database, may not change how it keeps its journal.
+            var reads = connection.ConnectionString.Contains("Mode=ReadOnly", StringComparison.OrdinalIgnoreCase);
             using var command = connection.CreateCommand();
-            command.CommandText = "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;";
+            command.CommandText = (reads ? "" : "PRAGMA journal_mode=WAL; ") + "PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;";
             command.ExecuteNonQuery();
         }
     }

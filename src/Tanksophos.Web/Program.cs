@@ -1,6 +1,8 @@
 using System.CommandLine;
 using Tanksophos.Web.App;
 
+PrivateFiles.FromNowOn();
+
 var data = new Option<string?>("--data") { Description = "Folder for the database (made if missing). Default: a folder 'tanksophos' in this user's local data folder.", Recursive = true };
 var port = new Option<int?>("--port") { Description = "Port on this machine (default 5080; 0 takes a free one)." };
 var demo = new Option<bool>("--demo") { Description = "Fill an empty database with the invented demonstration rig." };
@@ -27,8 +29,9 @@ backup.SetAction(parsed => KeepingCommands.Backup(parsed.GetValue(data), parsed.
 root.Add(backup);
 
 var from = new Argument<FileInfo>("file") { Description = "A backup of this program." };
-var restore = new Command("restore", "Puts a backup in the place of the database, after checking it. The present database is kept aside. Stop the program first, or restore on its page.") { from };
-restore.SetAction(parsed => KeepingCommands.Restore(parsed.GetValue(data), parsed.GetValue(from)!, Console.Out, Console.Error));
+var setAside = new Option<bool>("--set-aside") { Description = "Restore even if some rows can't be read; the pages name them afterwards." };
+var restore = new Command("restore", "Puts a backup in the place of the database, after checking it. The present database is kept aside. Stop the program first, or restore on its page.") { from, setAside };
+restore.SetAction(parsed => KeepingCommands.Restore(parsed.GetValue(data), parsed.GetValue(from)!, parsed.GetValue(setAside), Console.Out, Console.Error));
 root.Add(restore);
 
 var person = new Argument<string>("name") { Description = "Name of the account." };

@@ -115,7 +115,7 @@ public sealed class EntryTests : IDisposable
         (await app.Client.GetStringAsync(new Uri("/entry/e1", UriKind.Relative))).ShouldNotContain("<script>alert");
         (await app.Client.GetStringAsync(new Uri("/logbook", UriKind.Relative))).ShouldNotContain("<script>alert");
         Entry("e1").Entry.Note!.ShouldStartWith("<script>");
-        (await app.PostAsync("/account", "/entry/e1?handler=Note", ("note", "late"), ("seen", "1"))).Html.ShouldContain("Somebody else has changed this entry");
+        (await app.PostAsync("/account", "/entry/e1?handler=Note", ("note", "late"), ("seen", "1"))).Html.ShouldContain("data-conflict");
         (await app.PostAsync("/account", "/entry/e1?handler=Note", ("note", new string('x', 4001)), ("seen", "2"))).Html.ShouldContain("at most 4000 characters");
     }
 

@@ -40,7 +40,7 @@ public sealed class KeepingTests : IDisposable
     {
         using var content = new MultipartFormDataContent { { new StringContent(await app.TokenAsync("/keeping")), "__RequestVerificationToken" }, { new StringContent(word), "word" }, { new StringContent(kept), "kept" } };
         if (file is not null) content.Add(new ByteArrayContent(file), "file", "backup.db");
-        using var response = await app.Client.PostAsync(new Uri("/keeping?handler=Restore", UriKind.Relative), content);
+        using var response = await app.Client.PostAsync(new Uri("/keeping/restore", UriKind.Relative), content);
         return (response.StatusCode, WebUtility.HtmlDecode(await response.Content.ReadAsStringAsync()));
     }
 
@@ -86,15 +86,15 @@ public sealed class KeepingTests : IDisposable
         var torn = good.ToArray();
         Array.Clear(torn, torn.Length / 2, torn.Length / 3);
 
-        await Refused(good, "type the word restore", word: "yes");
-        await Refused(null, "choose a file");
-        await Refused(null, "none of that name", kept: "../tanksophos.db");
+        await Refused(good, "Type the word restore", word: "yes");
+        await Refused(null, "Choose a backup file");
+        await Refused(null, "no longer here", kept: "../tanksophos.db");
         await Refused("not a database"u8.ToArray(), "It is no backup of this program");
         await Refused(good[..(good.Length / 2)], "damaged");
         await Refused(torn, "damaged");
         await Refused(Changed("DROP TABLE Photos"), "damaged");
-        await Refused(Changed("UPDATE Rigs SET Json = '{}'"), "damaged");
-        await Refused(Changed("UPDATE Entries SET Json = 'x' WHERE Id = 3"), "damaged");
+        await Refused(Changed("UPDATE Rigs SET Json = '{}'"), "can't be read");
+        await Refused(Changed("UPDATE Entries SET Json = 'x' WHERE Id = 3"), "can't be read");
         await Refused(Changed("INSERT INTO __EFMigrationsHistory VALUES ('29990101000000_Later', '1')"), "newer version");
         await Refused(Changed("CREATE TRIGGER t AFTER INSERT ON Rigs BEGIN DELETE FROM Entries; END"), "triggers");
 
@@ -127,15 +127,15 @@ public sealed class KeepingTests : IDisposable
         KeepingCommands.Backup(app.Folder, file, said, errors).ShouldBe(0);
         KeepingCommands.Backup(app.Folder, new FileInfo(file.FullName), said, errors).ShouldBe(2);
         errors.ToString().ShouldContain("there is a file 'copy.db' already");
-        KeepingCommands.Restore(app.Folder, new FileInfo(file.FullName), said, errors).ShouldBe(2);
+        KeepingCommands.Restore(app.Folder, new FileInfo(file.FullName), false, said, errors).ShouldBe(2);
         errors.ToString().ShouldContain("is running on this folder");
 
         var other = InElsewhere("data");
-        KeepingCommands.Restore(other, new FileInfo(InElsewhere("copy.db")), said, errors).ShouldBe(0, errors.ToString());
+        KeepingCommands.Restore(other, new FileInfo(InElsewhere("copy.db")), false, said, errors).ShouldBe(0, errors.ToString());
         Ask(Path.Combine(other, "tanksophos.db"), "SELECT Name FROM Rigs").ShouldBe("Old Biscuit");
         File.WriteAllText(InElsewhere("bad.db"), "no");
-        KeepingCommands.Restore(other, new FileInfo(InElsewhere("bad.db")), said, errors).ShouldBe(1);
-        KeepingCommands.Restore(other, new FileInfo(InElsewhere("none.db")), said, errors).ShouldBe(2);
+        KeepingCommands.Restore(other, new FileInfo(InElsewhere("bad.db")), false, said, errors).ShouldBe(1);
+        KeepingCommands.Restore(other, new FileInfo(InElsewhere("none.db")), false, said, errors).ShouldBe(2);
     }
 
     [Fact]

@@ -95,7 +95,7 @@ public sealed class PagesTests(SharedDemo shared) : IClassFixture<SharedDemo>
         using var response = await app.Client.GetAsync(new Uri("/no-such-page", UriKind.Relative));
 
         response.StatusCode.ShouldBe(HttpStatusCode.NotFound);
-        (await response.Content.ReadAsStringAsync()).ShouldContain("There is no such page");
+        (await response.Content.ReadAsStringAsync()).ShouldContain("Page not found");
     }
 
     [Theory]

@@ -331,9 +331,9 @@ public sealed class TripTests : IDisposable
         var now = App.Start;
         Trips(t => t.Current(1, now))!.Id.ShouldBe(1);
         Trips(t => t.Find(2, 1)).ShouldBeNull();
-        Trips(t => t.Change(1, 1, 1, i => i.Stretch("s5", 6), "Robin")).ShouldBe(2);
-        Trips(t => t.Change(1, 1, 1, i => i.Stretch("s5", 7), "Robin")).ShouldBeNull("somebody was faster");
-        Trips(t => t.Change(1, 1, null, _ => null, "Robin")).ShouldBeNull();
+        Trips(t => t.Change(1, 1, 1, i => i.Stretch("s5", 6), "Robin")).ShouldBe(TripChange.Done);
+        Trips(t => t.Change(1, 1, 1, i => i.Stretch("s5", 7), "Robin")).ShouldBe(TripChange.ChangedMeanwhile, "somebody was faster");
+        Trips(t => t.Change(1, 1, null, _ => null, "Robin")).ShouldBe(TripChange.Refused);
         Trips(t => t.BackTo(1, 1, 1, "Robin")).ShouldBeTrue();
         Trips(t => t.Find(1, 1)!).Revision.ShouldBe(3);
         Itinerary.Nights(Stops.Stops[4]).ShouldBe(4);

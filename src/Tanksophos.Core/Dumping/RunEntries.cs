@@ -14,7 +14,8 @@ public static class RunEntries
     /// <param name="run">The run's own word, the start of each id.</param>
     /// <param name="state">Where the run stands.</param>
     /// <param name="zone">Local time there.</param>
-    public static IReadOnlyList<LogEntry> Of(string run, RunState state, DateTimeZone zone)
+    /// <param name="rig">The rig: a light that its tank has not is not written; null to take any.</param>
+    public static IReadOnlyList<LogEntry> Of(string run, RunState state, DateTimeZone zone, Rig? rig = null)
     {
         ArgumentException.ThrowIfNullOrEmpty(run);
         ArgumentNullException.ThrowIfNull(state);
@@ -42,7 +43,9 @@ public static class RunEntries
             {
                 case RunStepKind.TopUp when record is not null:
                     var flow = script.Rinses.FirstOrDefault(r => r.Tank == tank)?.FlowLPerMin;
-                    var litres = record.Litres > 0 ? record.Litres : record.FilledSeconds / 60 * (flow ?? UsualHeadLPerMin);
+                    // Water that was forgotten for hours has not put in more than the tank holds: the rest came out.
+                    var holds = script.Tanks.FirstOrDefault(t => t.Id == tank)?.CapacityL ?? StepRecord.MostLitres;
+                    var litres = record.Litres > 0 ? record.Litres : Math.Min(holds, record.FilledSeconds / 60 * (flow ?? UsualHeadLPerMin));
                     if (litres > 0 && (record.AnsweredAt ?? record.Stopped ?? record.Started) is { } topped)
                         Write(topped, step.Id, t => new WaterEntry { At = t, Tank = tank, WaterL = Math.Round(litres, 1), Purpose = WaterPurpose.TopUp });
                     break;
@@ -64,7 +67,7 @@ public static class RunEntries
                     Write(record.AnsweredAt!.Value, step.Id, t => new DoseEntry { At = t, Tank = tank, Recipe = step.Recipe ?? DoseRecipe.Other, Amount = step.Amount, WaterL = step.Kind == RunStepKind.GrayCare ? step.AimL : null, Used = step.Used });
                     break;
                 case RunStepKind.Fill when script.RinseOf(step) is { } metered:
-                    FullUnderMeter(state, step, metered, Write);
+                    FullUnderMeter(state, step, metered, rig?.FindEver(step.Tank)?.Monitor, Write);
                     break;
             }
         }
@@ -91,18 +94,20 @@ public static class RunEntries
     }
 
     // A metered fill at which the Full lamp came on tells where Full is: the level by the meter and the lamp at the same moment.
-    private static void FullUnderMeter(RunState state, RunStep step, RunRinse rinse, Action<Instant, string, Func<OffsetDateTime, LogEntry>> write)
+    private static void FullUnderMeter(RunState state, RunStep step, RunRinse rinse, TankMonitor? monitor, Action<Instant, string, Func<OffsetDateTime, LogEntry>> write)
     {
         var tank = state.Script.Tanks.First(t => t.Id == step.Tank);
         for (var round = 1; round <= state.Rounds(rinse.Loop); round++)
         {
             if (state.Record(step.Id, round) is not { Litres: > 0, Stopped: { } at } fill || fill.Said.GetValueOrDefault("full") is not { Length: > 0 } lamp) continue;
+            var lit = lamp.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(id => monitor is null || monitor.Probes.Any(p => p.Id == id)).ToList();
+            if (lit.Count == 0) continue;
             var share = Math.Round(Math.Min(1, (fill.Litres + DumpEntry.ResidueFraction * tank.CapacityL) / tank.CapacityL), 4);
             // A moment before the valve opened, in a tank that is filled and dumped within the run.
             var when = at - Duration.FromSeconds(1);
             write(when, $"water-{tank.Id}-{round}", t => new WaterEntry { At = t, Tank = tank.Id, WaterL = Math.Round(fill.Litres, 1), Purpose = WaterPurpose.Other, Note = "metered up to the Full lamp" });
             write(when, $"metered-{tank.Id}-{round}", t => new ReadingEntry { At = t, Tank = tank.Id, Via = ReadingVia.Meter, Fraction = share });
-            write(when, $"full-{tank.Id}-{round}", t => new ReadingEntry { At = t, Tank = tank.Id, Via = ReadingVia.Panel, Lit = lamp.Split(' ') });
+            write(when, $"full-{tank.Id}-{round}", t => new ReadingEntry { At = t, Tank = tank.Id, Via = ReadingVia.Panel, Lit = lit });
             return;
         }
     }

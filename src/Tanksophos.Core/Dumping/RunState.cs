@@ -53,8 +53,17 @@ public sealed class StepRecord
 
     internal Dictionary<string, string> Words { get; } = new(StringComparer.Ordinal);
 
-    /// <summary>Seconds from start to end; null unless both are known.</summary>
-    public double? Seconds => Started is { } from && Stopped is { } to ? (to - from).TotalSeconds : null;
+    /// <summary>The longest time in seconds that a step is believed to have taken: 2 hours. What went on longer was forgotten, not timed.</summary>
+    public const double LongestSeconds = 7200;
+
+    /// <summary>The most litres that count as poured in one step.</summary>
+    public const double MostLitres = 2000;
+
+    /// <summary>Seconds from start to end, up to <see cref="LongestSeconds"/>; null unless both are known and it was not longer.</summary>
+    public double? Seconds => Started is { } from && Stopped is { } to && (to - from).TotalSeconds is var seconds && seconds <= LongestSeconds ? seconds : null;
+
+    /// <summary>Whether water ran into the closed tank for a time that can be believed.</summary>
+    public bool FillTimed => FilledSeconds is > 0 and <= LongestSeconds;
 }
 
 /// <summary>
@@ -157,7 +166,7 @@ public sealed class RunState
             if (water is null && seen is null) continue;
             double? seconds = fill.Kind switch
             {
-                RunStepKind.Fill when water?.FilledSeconds > 0 => Math.Round(water.FilledSeconds, MidpointRounding.AwayFromZero),
+                RunStepKind.Fill when water?.FillTimed == true => Math.Round(water!.FilledSeconds, MidpointRounding.AwayFromZero),
                 RunStepKind.OpenRinse or RunStepKind.Flood when water?.Seconds is { } s => Math.Round(s, MidpointRounding.AwayFromZero),
                 _ => null,
             };
@@ -336,7 +345,7 @@ public sealed class RunState
                 if (step.Loop is not null && !Emptied(tank!)) return TapFate.Blocked;
                 if (step.Loop is not null && IsOpen(tank!)) Valve(tank!, false, at);
                 R().Started ??= at;
-                R().Litres += Number(tap.Said.GetValueOrDefault("litres")) ?? 0;
+                R().Litres = Math.Min(StepRecord.MostLitres, R().Litres + (Number(tap.Said.GetValueOrDefault("litres")) ?? 0));
                 return TapFate.Used;
             case RunPress.FloodOn:
                 var flooding = Script.Tanks.Where(t => t.Role == TankRole.Gray).OrderByDescending(t => t.LevelL).First().Id;
@@ -487,5 +496,5 @@ public sealed class RunState
     }
 
     private static double? Number(string? text) =>
-        double.TryParse(text, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var value) && value is >= 0 and < 2000 ? value : null;
+        double.TryParse(text, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var value) && value is >= 0 and < StepRecord.MostLitres ? value : null;
 }

@@ -103,6 +103,14 @@ internal sealed class ObjectReader
         return text;
     }
 
+    /// <summary>A short text, or a number as it is written; null for anything else or longer: what is said beside the point is let go.</summary>
+    public string? Said(string name, int most) => !Get(name, false, "", out var value) ? null : (value.ValueKind switch
+    {
+        JsonValueKind.Number => value.GetRawText(),
+        JsonValueKind.String => value.GetString(),
+        _ => null,
+    }) is { } text && text.Length <= most && !text.Contains('\0', StringComparison.Ordinal) ? text : null;
+
     /// <summary>A finite number from <paramref name="min"/> to <paramref name="max"/>, both included.</summary>
     public double? Number(string name, double min, double max, bool required = false, bool aboveMin = false)
     {
@@ -210,6 +218,8 @@ internal sealed class ObjectReader
     public IReadOnlyList<string> Names() => [.. element.EnumerateObject().Select(p => p.Name)];
 
     public bool IsEmptyList(string name) => element.TryGetProperty(name, out var v) && v.ValueKind == JsonValueKind.Array && v.GetArrayLength() == 0;
+
+    public bool IsObject(string name) => element.TryGetProperty(name, out var v) && v.ValueKind == JsonValueKind.Object;
 
     public bool Has(string name) => element.TryGetProperty(name, out var v) && v.ValueKind != JsonValueKind.Null;
 

@@ -14,15 +14,15 @@ namespace Tanksophos.Core.Formats;
 /// </summary>
 public static class EntriesCsv
 {
-    private enum Kind { Text, FreeText, Number, Flag, Words, Json }
+    private enum Kind { Text, Number, Flag, Words, Json }
 
     private static readonly (string Name, Kind Kind)[] Fields =
     [
-        ("id", Kind.Text), ("at", Kind.Text), ("type", Kind.Text), ("tank", Kind.Text), ("place", Kind.FreeText), ("hookup", Kind.Text), ("zone", Kind.Text), ("count", Kind.Number),
+        ("id", Kind.Text), ("at", Kind.Text), ("type", Kind.Text), ("tank", Kind.Text), ("place", Kind.Text), ("hookup", Kind.Text), ("zone", Kind.Text), ("count", Kind.Number),
         ("state", Kind.Text), ("via", Kind.Text), ("lit", Kind.Words), ("percent", Kind.Number), ("fraction", Kind.Number), ("plusMinus", Kind.Number), ("minutes", Kind.Number),
         ("flow", Kind.Text), ("end", Kind.Text), ("debris", Kind.Text), ("volumeL", Kind.Number), ("method", Kind.Text), ("cycles", Kind.Json), ("waterL", Kind.Number),
-        ("purpose", Kind.Text), ("recipe", Kind.Text), ("amount", Kind.FreeText), ("hours", Kind.Number), ("winding", Kind.Flag), ("where", Kind.Text), ("smell", Kind.Text),
-        ("strength", Kind.Number), ("when", Kind.Words), ("code", Kind.Text), ("result", Kind.Text), ("value", Kind.Number), ("probe", Kind.Text), ("grade", Kind.Text), ("fixture", Kind.Text), ("note", Kind.FreeText),
+        ("purpose", Kind.Text), ("recipe", Kind.Text), ("amount", Kind.Text), ("hours", Kind.Number), ("winding", Kind.Flag), ("where", Kind.Text), ("smell", Kind.Text),
+        ("strength", Kind.Number), ("when", Kind.Words), ("code", Kind.Text), ("result", Kind.Text), ("value", Kind.Number), ("probe", Kind.Text), ("grade", Kind.Text), ("fixture", Kind.Text), ("note", Kind.Text),
     ];
 
     private static readonly string[] Needed = ["at", "type"];
@@ -60,10 +60,10 @@ public static class EntriesCsv
             if (!document.RootElement.TryGetProperty(Fields[i].Name, out var value)) continue;
             line[i] = Fields[i].Kind switch
             {
-                Kind.Words => value.GetArrayLength() == 0 ? "-" : string.Join(' ', value.EnumerateArray().Select(v => v.GetString())),
-                Kind.FreeText => CsvTable.Shielded(value.GetString()),
-                Kind.Text => value.GetString(),
-                _ => value.GetRawText(),
+                Kind.Words => CsvTable.Shielded(value.GetArrayLength() == 0 ? "-" : string.Join(' ', value.EnumerateArray().Select(v => v.GetString()))),
+                Kind.Text => CsvTable.Shielded(value.GetString()),
+                Kind.Number or Kind.Flag => value.GetRawText(),
+                _ => CsvTable.Shielded(value.GetRawText()),
             };
         }
         return line;
@@ -81,6 +81,7 @@ public static class EntriesCsv
         foreach (var (name, kind) in Fields)
         {
             if (CsvTable.Field(csv, name) is not { } text) continue;
+            if (kind is not (Kind.Number or Kind.Flag)) text = CsvTable.Unshielded(text)!;
             switch (kind)
             {
                 case Kind.Number:
@@ -99,13 +100,13 @@ public static class EntriesCsv
                     {
                         json[name] = JsonNode.Parse(text, documentOptions: new JsonDocumentOptions { MaxDepth = 8, AllowDuplicateProperties = false });
                     }
-                    catch (JsonException)
+                    catch (Exception e) when (e is JsonException or InvalidOperationException) // the latter for half a character
                     {
                         Error(name, "a list of cycles in JSON is accepted, such as [{\"seconds\":60,\"end\":\"clear\"}]");
                     }
                     break;
                 default:
-                    json[name] = kind == Kind.FreeText ? CsvTable.Unshielded(text) : text;
+                    json[name] = text;
                     break;
             }
         }

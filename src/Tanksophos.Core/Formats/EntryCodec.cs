@@ -11,16 +11,16 @@ namespace Tanksophos.Core.Formats;
 public static class EntryCodec
 {
     /// <summary>Longest note in characters.</summary>
-    public const int LongestNote = 4000;
+    public const int LongestNote = EntryLimits.LongestNote;
 
     /// <summary>Longest name of a drain.</summary>
-    public const int LongestFixture = 60;
+    public const int LongestFixture = EntryLimits.LongestFixture;
 
     /// <summary>Largest volume in an entry in litres; more cannot be meant.</summary>
-    public const double MostLitres = 100_000;
+    public const double MostLitres = EntryLimits.MostLitres;
 
     /// <summary>Most people aboard.</summary>
-    public const int MostPeople = 100;
+    public const int MostPeople = EntryLimits.MostPeople;
 
     /// <summary>Writes an entry as compact UTF-8 JSON in the form of the logbook document.</summary>
     public static byte[] Write(LogEntry entry) => Json.Write(w => WriteTo(w, entry));
@@ -52,6 +52,7 @@ public static class EntryCodec
         return Json.Read<IReadOnlyList<LogEntry>>(wrapped, (root, findings) =>
         {
             var entries = new List<LogEntry>();
+            var ids = new HashSet<string>(StringComparer.Ordinal);
             foreach (var o in root.Children("entries"))
             {
                 if (entries.Count == most)
@@ -59,7 +60,9 @@ public static class EntryCodec
                     root.Error("entries", $"at most {most} entries at once are accepted");
                     break;
                 }
-                if (ReadFrom(o, rig, today) is { } entry) entries.Add(entry);
+                if (ReadFrom(o, rig, today) is not { } entry) continue;
+                if (entry.Id is { } id && !ids.Add(id)) o.Error("id", $"entry id '{ObjectReader.Short(id)}' stands twice: ids must be unique");
+                entries.Add(entry);
             }
             return entries;
         });
@@ -248,7 +251,7 @@ public static class EntryCodec
 
     private static DumpEntry? ReadDump(ObjectReader o, OffsetDateTime? at)
     {
-        var minutes = o.Number("minutes", 0, 1440);
+        var minutes = o.Number("minutes", 0, EntryLimits.MostDrainMinutes);
         var flow = o.Code<DumpFlow>("flow");
         var end = o.Code<EndColor>("end");
         var debris = o.Code<Debris>("debris");
@@ -262,7 +265,7 @@ public static class EntryCodec
         var cycles = new List<FlushCycle>();
         foreach (var c in o.Children("cycles"))
         {
-            cycles.Add(new FlushCycle(c.Number("seconds", 0, 86_400), c.Number("waterL", 0, MostLitres), c.Code<EndColor>("end"), c.Code<Debris>("debris")));
+            cycles.Add(new FlushCycle(c.Number("seconds", 0, EntryLimits.MostCycleSeconds), c.Number("waterL", 0, MostLitres), c.Code<EndColor>("end"), c.Code<Debris>("debris")));
             c.Done();
         }
         return method is { } m && at is { } t ? new FlushEntry { At = t, Method = m, Cycles = cycles } : null;
@@ -293,7 +296,7 @@ public static class EntryCodec
 
     private static DriveEntry? ReadDrive(ObjectReader o, OffsetDateTime? at)
     {
-        var hours = o.Number("hours", 0, 240, required: true);
+        var hours = o.Number("hours", 0, EntryLimits.MostDriveHours, required: true);
         var winding = o.Flag("winding");
         return hours is { } h && at is { } t ? new DriveEntry { At = t, Hours = h, Winding = winding } : null;
     }

@@ -27,13 +27,67 @@ internal static class Json
         }
         try
         {
-            var document = JsonDocument.Parse(utf8, Strict);
-            return document;
+            return JsonDocument.Parse(utf8, Strict);
         }
         catch (JsonException e)
         {
             problem = new Problem("", Explain(e, utf8.Span));
             return null;
+        }
+        catch (InvalidOperationException) // looking for names that stand twice, the parser stumbles over half a character
+        {
+            problem = HalfCharacter(utf8.Span);
+            return null;
+        }
+    }
+
+    /// <summary>Where a text or a name escapes half a character (a lone surrogate), by its path.</summary>
+    public static Problem HalfCharacter(ReadOnlySpan<byte> utf8)
+    {
+        const string Words = "not valid Unicode: an escaped half of a character (a lone surrogate) is not accepted";
+        var reader = new Utf8JsonReader(utf8, new JsonReaderOptions { MaxDepth = Strict.MaxDepth });
+        var within = new List<(bool List, string Name, int Index)>();
+        try
+        {
+            while (reader.Read())
+            {
+                var token = reader.TokenType;
+                if (within is [.., { List: true } list] && token is not (JsonTokenType.EndArray or JsonTokenType.EndObject)) within[^1] = list with { Index = list.Index + 1 };
+                if (token is JsonTokenType.PropertyName or JsonTokenType.String && reader.ValueIsEscaped && !IsWhole(ref reader))
+                    return new Problem(Path(within), token == JsonTokenType.String ? Words : "a field's name is " + Words);
+                if (token == JsonTokenType.PropertyName) within[^1] = (false, reader.GetString()!, -1);
+                else if (token is JsonTokenType.StartObject or JsonTokenType.StartArray) within.Add((token == JsonTokenType.StartArray, "", -1));
+                else if (token is JsonTokenType.EndObject or JsonTokenType.EndArray) within.RemoveAt(within.Count - 1);
+            }
+        }
+        catch (JsonException)
+        {
+            // what else is wrong with the document is said elsewhere
+        }
+        return new Problem("", Words);
+    }
+
+    private static string Path(IEnumerable<(bool List, string Name, int Index)> within)
+    {
+        var path = new StringBuilder();
+        foreach (var (list, name, index) in within)
+        {
+            if (list) path.Append('[').Append(index).Append(']');
+            else if (name.Length > 0) path.Append(path.Length > 0 ? "." : "").Append(ObjectReader.Short(name));
+        }
+        return path.ToString();
+    }
+
+    private static bool IsWhole(ref Utf8JsonReader reader)
+    {
+        try
+        {
+            reader.GetString();
+            return true;
+        }
+        catch (InvalidOperationException)
+        {
+            return false;
         }
     }
 
@@ -53,7 +107,8 @@ internal static class Json
         }
         catch (InvalidOperationException)
         {
-            return ReadResult<T>.Fail("", "a text or a field's name in the document is not valid Unicode");
+            var half = HalfCharacter(utf8.Span);
+            return ReadResult<T>.Fail(half.Path, half.Message);
         }
     }
 

@@ -30,7 +30,7 @@ public static class ReadingsCsv
         ArgumentNullException.ThrowIfNull(entries);
         return CsvTable.Write(Columns, entries.OfType<ReadingEntry>().Select(r => new[]
         {
-            Timestamps.Write(r.At), r.Tank, Codes<ReadingVia>.Word(r.Via), r.Lit is null ? null : r.Lit.Count == 0 ? "-" : string.Join(' ', r.Lit),
+            Timestamps.Write(r.At), CsvTable.Shielded(r.Tank), Codes<ReadingVia>.Word(r.Via), r.Lit is null ? null : r.Lit.Count == 0 ? "-" : CsvTable.Shielded(string.Join(' ', r.Lit)),
             r.Percent?.ToString(CultureInfo.InvariantCulture), r.Fraction?.ToString(CultureInfo.InvariantCulture), CsvTable.Shielded(r.Note),
         }));
     }
@@ -38,7 +38,7 @@ public static class ReadingsCsv
     private static ReadingEntry? ReadLine(CsvReader csv, string at, Rig rig, Findings findings, Instant? today)
     {
         var ok = true;
-        string? Field(string name) => CsvTable.Field(csv, name);
+        string? Field(string name) => CsvTable.Unshielded(CsvTable.Field(csv, name));
         void Error(string column, string message)
         {
             findings.Error($"{at}, {column}", message);
@@ -46,7 +46,7 @@ public static class ReadingsCsv
         }
         double? Number(string name, double max)
         {
-            if (Field(name) is not { } text) return null;
+            if (CsvTable.Field(csv, name) is not { } text) return null;
             if (double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) && v >= 0 && v <= max) return v;
             Error(name, $"a number from 0 to {max.ToString(CultureInfo.InvariantCulture)} with a decimal point is accepted, found '{ObjectReader.Short(text)}'");
             return null;
@@ -65,7 +65,7 @@ public static class ReadingsCsv
             "-" => [],
             var ids => ids.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries),
         };
-        var note = CsvTable.Unshielded(Field("note"));
+        var note = Field("note");
         if (note?.Length > EntryCodec.LongestNote) Error("note", $"at most {EntryCodec.LongestNote} characters are accepted");
         if (!ok || tank is null) return null;
 

@@ -10,11 +10,16 @@ namespace Tanksophos.Core.Rigs;
 /// <typeparam name="T">An enumeration whose members are the codes of one field.</typeparam>
 public static class Codes<T> where T : struct, Enum
 {
-    private static readonly FrozenDictionary<T, string> Words =
-        Enum.GetValues<T>().ToFrozenDictionary(v => v, v => Kebab(v.ToString()));
+    // Grades A..F stay capitals; a unit of one letter (G for grams) is written small.
+    private static readonly bool Grades = Enum.GetNames<T>().All(n => n.Length == 1);
 
+    private static readonly FrozenDictionary<T, string> Words =
+        Enum.GetValues<T>().ToFrozenDictionary(v => v, v => Grades ? v.ToString() : Kebab(v.ToString()));
+
+    // Documents and databases of earlier versions hold units of one letter as capitals: those are read too.
     private static readonly FrozenDictionary<string, T> Values =
-        Words.ToFrozenDictionary(p => p.Value, p => p.Key, StringComparer.Ordinal);
+        Words.SelectMany(p => new[] { (Word: p.Value, Value: p.Key), (Word: p.Value.Length == 1 ? p.Key.ToString() : p.Value, Value: p.Key) })
+            .Distinct().ToFrozenDictionary(p => p.Word, p => p.Value, StringComparer.Ordinal);
 
     /// <summary>All codes of the field, in the order in which they are declared.</summary>
     public static IReadOnlyList<string> All { get; } = [.. Enum.GetValues<T>().Select(v => Words[v])];
@@ -33,7 +38,6 @@ public static class Codes<T> where T : struct, Enum
 
     private static string Kebab(string name)
     {
-        if (name.Length == 1) return name; // grades A..F stay as they are
         var text = new StringBuilder(name.Length + 4);
         foreach (var c in name)
         {

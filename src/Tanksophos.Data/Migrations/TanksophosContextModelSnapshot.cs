@@ -575,6 +575,24 @@ namespace Tanksophos.Data.Migrations
                     b.ToTable("RunTaps");
                 });
 
+            modelBuilder.Entity("Tanksophos.Data.SignInRow", b =>
+                {
+                    b.Property<string>("Hash")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int>("PersonId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Since")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Hash");
+
+                    b.HasIndex("PersonId");
+
+                    b.ToTable("SignIns");
+                });
+
             modelBuilder.Entity("Tanksophos.Data.TripRevisionRow", b =>
                 {
                     b.Property<int>("TripId")
@@ -767,6 +785,15 @@ namespace Tanksophos.Data.Migrations
                     b.HasOne("Tanksophos.Data.RunRow", null)
                         .WithMany()
                         .HasForeignKey("RunId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.SignInRow", b =>
+                {
+                    b.HasOne("Tanksophos.Data.Person", null)
+                        .WithMany()
+                        .HasForeignKey("PersonId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -31,9 +31,11 @@ public sealed class KeeperOnlyAttribute : Attribute;
 /// Checks before every page handler that the person belongs to the rig at hand and may do this there. A rig of others is not there at all (404);
 /// in an own rig, what one may not do is refused (403).
 /// </summary>
-internal sealed class AccessFilter(Household house) : IPageFilter
+internal sealed class AccessFilter(Household house, RigStore store, AfterWriting after) : IPageFilter
 {
-    private const string AlarmPage = "/Alarm/Index";
+    private const string AlarmPage = "/Alarm/Index", SetAsidePage = "/SetAside/Index";
+
+    private long version;
 
     public void OnPageHandlerSelected(PageHandlerSelectedContext context)
     {
@@ -61,18 +63,62 @@ internal sealed class AccessFilter(Household house) : IPageFilter
         var needs = handler.MethodInfo.GetCustomAttribute<NeedsAttribute>();
         if (needs is null && Of<NoRigAttribute>(handler.MethodInfo, page) is not null) return;
         needs ??= page.HandlerTypeInfo.GetCustomAttribute<NeedsAttribute>() is { } all && (all.Role > Role.Crew || handler.HttpMethod is "Get") ? all : new NeedsAttribute(handler.HttpMethod is "Get" ? Role.Guest : Role.Crew);
-        if (house.Rig is null) context.Result = new RedirectToPageResult("/Start/Index");
+        if (house.IsSetAside) context.Result = new RedirectToPageResult(SetAsidePage);
+        else if (house.Rig is null) context.Result = new RedirectToPageResult("/Start/Index");
         else if (house.Role < needs.Role) context.Result = new StatusCodeResult(StatusCodes.Status403Forbidden);
         // A propane alarm goes before every page of the rig, until it is logged as ruled out.
         else if (handler.HttpMethod is "Get" && handler.Name is null && page.ViewEnginePath != AlarmPage && house.Picture.Advice.Circumstances.PropaneAlarm is not null) context.Result = new RedirectToPageResult(AlarmPage);
+        if (context.Result is not null || handler.HttpMethod is "Get" || house.Rig is not { } rig) return;
+        version = store.Version(rig.Id);
+        after.Before(rig);
     }
 
     public void OnPageHandlerExecuted(PageHandlerExecutedContext context)
     {
+        if (context.HandlerMethod?.HttpMethod is null or "Get" || context.Exception is not null || house.Rig is not { } rig) return;
+        after.Written(rig.Id, changed: store.Version(rig.Id) != version);
     }
 
     private static T? Of<T>(MethodInfo method, CompiledPageActionDescriptor page) where T : Attribute =>
         method.GetCustomAttribute<T>() ?? page.HandlerTypeInfo.GetCustomAttribute<T>();
+}
+
+/// <summary>What is kept beside the log once something was written down; it spares time later, and may be lost.</summary>
+public sealed partial class AfterWriting(RigStore store, RigMemory memory, TripDesk trips, ILogger<AfterWriting> log)
+{
+    /// <summary>Notes by which plan is done what comes now.</summary>
+    public void Before(StoredRig rig)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        try
+        {
+            trips.Follow(rig);
+        }
+        catch (Exception e) when (e is not OperationCanceledException)
+        {
+            NotKept(log, rig.Id, e);
+        }
+    }
+
+    /// <summary>Brings a rig's trip and its saved estimate up to what was written.</summary>
+    /// <param name="rigId">The rig.</param>
+    /// <param name="changed">Whether its log changed; otherwise its trip or description may have.</param>
+    public void Written(int rigId, bool changed)
+    {
+        try
+        {
+            if (store.Find(rigId) is not { } rig) return;
+            trips.Follow(rig);
+            if (changed) memory.Keep(rig, store);
+        }
+        catch (Exception e) when (e is not OperationCanceledException)
+        {
+            NotKept(log, rigId, e);
+        }
+    }
+
+    [LoggerMessage(LogLevel.Warning, "What follows from an entry of rig {Rig} was not kept; it is worked out again when it is asked for")]
+    private static partial void NotKept(ILogger log, int rig, Exception e);
 }
 
 /// <summary>

@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Antiforgery;
+using Microsoft.AspNetCore.WebUtilities;
 using NodaTime;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
@@ -25,7 +26,7 @@ internal static class Api
             var picture = memory.Now(rig, store);
             return Results.Bytes(AssessmentFormat.Write(picture.Logbook, picture.Belief), "application/json");
         }));
-        api.MapPost("/entries", async (HttpContext c, PeopleStore people, RigStore store, IClock clock) =>
+        api.MapPost("/entries", async (HttpContext c, PeopleStore people, RigStore store, AfterWriting after, IClock clock) =>
         {
             if (c.Request.ContentLength > MostBytes) return Problem(413, "", "at most 2 MB are accepted");
             using var body = new MemoryStream();
@@ -35,23 +36,25 @@ internal static class Api
                 if (body.Length + n > MostBytes) return Problem(413, "", "at most 2 MB are accepted");
                 body.Write(buffer, 0, n);
             }
-            return With(c, people, store, Role.Crew, (rig, who) => Record(rig, who, body.ToArray(), store, clock));
+            return With(c, people, store, Role.Crew, (rig, who) => Record(rig, who, body.ToArray(), store, after, clock));
         });
         api.MapFallback("{**rest}", () => Problem(404, "", "there is no such address: accepted are GET logbook, GET assessment, POST entries"));
     }
 
-    private static IResult Record(StoredRig rig, string who, byte[] body, RigStore store, IClock clock)
+    private static IResult Record(StoredRig rig, string who, byte[] body, RigStore store, AfterWriting after, IClock clock)
     {
         var read = EntryCodec.ReadSeveral(body, rig.Rig, MostEntries, clock.GetCurrentInstant());
-        if (read.Value is not { } entries) return Results.Json(new { errors = read.Errors.Select(e => new { path = e.Path, message = e.Message }) }, statusCode: 400);
+        if (read.Value is not { } entries) return Problem(400, read.Errors);
         try
         {
+            after.Before(rig);
             var plan = store.Record(rig.Id, entries, who);
+            if (plan.New.Count > 0) after.Written(rig.Id, changed: true);
             return Results.Json(new { added = plan.New.Count, alreadyThere = plan.AlreadyThere, warnings = read.Warnings.Select(w => w.ToString()) });
         }
         catch (EntryConflictException e)
         {
-            return Results.Json(new { errors = e.Conflicts.Select(p => new { path = p.Path, message = p.Message }) }, statusCode: 409);
+            return Problem(409, e.Conflicts);
         }
     }
 
@@ -67,5 +70,56 @@ internal static class Api
         return good.Role < needs ? Problem(403, "", "this token may read, not log") : act(rig, good.Name);
     }
 
-    private static IResult Problem(int status, string path, string message) => Results.Json(new { errors = new[] { new { path, message } } }, statusCode: status);
+    private static IResult Problem(int status, string path, string message) => Problem(status, [new Problem(path, message)]);
+
+    // Problem details (RFC 9457), with each thing that is wrong by its path.
+    private static IResult Problem(int status, IReadOnlyList<Problem> errors) =>
+        Results.Json(new { type = "about:blank", title = ReasonPhrases.GetReasonPhrase(status), status, detail = errors[0].ToString(), errors = errors.Select(e => new { path = e.Path, message = e.Message }) }, statusCode: status, contentType: "application/problem+json");
+
+    /// <summary>Whatever happens, programs get an answer that they can read: also for an address that is none, a method that is none, and what failed.</summary>
+    public static async Task AnswerInJson(HttpContext context, RequestDelegate next)
+    {
+        if (!context.Request.Path.StartsWithSegments("/api"))
+        {
+            await next(context);
+            return;
+        }
+        IResult? said = null;
+        try
+        {
+            context.Items[Item] = true;
+            await next(context);
+            if (context.Response is { StatusCode: >= 400, HasStarted: false, ContentType: null }) said = Problem(context.Response.StatusCode, "", Words(context.Response.StatusCode));
+        }
+        catch (Exception e) when (!context.Response.HasStarted && !context.RequestAborted.IsCancellationRequested)
+        {
+            said = Failed(context, e);
+        }
+        if (said is null) return;
+        context.Response.Clear();
+        await said.ExecuteAsync(context);
+    }
+
+    /// <summary>Where a request notes that it is answered in JSON.</summary>
+    public const string Item = "answers-json";
+
+    private static IResult Failed(HttpContext context, Exception e)
+    {
+        if (e is NotStorableException refused) return Problem(400, refused.Problems);
+        if (e is BadHttpRequestException bad) return Problem(bad.StatusCode, "", Words(bad.StatusCode));
+        var full = Disk.IsFull(e);
+        context.RequestServices.GetRequiredService<ILoggerFactory>().CreateLogger(typeof(Api)).Log(full ? LogLevel.Warning : LogLevel.Error, e, "Request to {Path} failed", context.Request.Path);
+        return full ? Problem(507, "", Disk.Words) : Problem(500, "", "this should not happen; nothing was saved, and what was saved before is safe");
+    }
+
+    private static string Words(int status) => status switch
+    {
+        400 => "the request cannot be read",
+        404 => "there is no such address: accepted are GET logbook, GET assessment, POST entries",
+        405 => "this method is not accepted here",
+        413 => "at most 2 MB are accepted",
+        415 => "JSON is accepted",
+        429 => "too many requests; wait a minute",
+        _ => ReasonPhrases.GetReasonPhrase(status),
+    };
 }

@@ -1,4 +1,3 @@
-using Microsoft.Data.Sqlite;
 using NodaTime;
 using Tanksophos.Data;
 
@@ -22,7 +21,7 @@ public sealed partial class DailyBackup(SafeKeeping keeping, IClock clock, ILogg
                 {
                     keeping.WriteDaily(clock.GetCurrentInstant().InUtc().Date);
                 }
-                catch (Exception e) when (e is IOException or UnauthorizedAccessException or SqliteException)
+                catch (Exception e) when (e is not OperationCanceledException) // whatever it is, the program goes on
                 {
                     NotWritten(log, e.Message);
                 }

@@ -33,7 +33,11 @@ public abstract class FormPage : PageModel
         }
         catch (EntryConflictException)
         {
-            return Refuse("This form was already sent with other content. Open the page afresh.");
+            return Refuse("This form was already sent with other content. Reload the page.");
+        }
+        catch (NotStorableException e)
+        {
+            return Refuse([.. e.Problems.Select(p => p + ".")]);
         }
         TempData[TodayModel.Logged] = house.Said(entry);
         TempData[TodayModel.LoggedKey] = entry.Id;

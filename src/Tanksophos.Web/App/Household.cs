@@ -45,12 +45,17 @@ public sealed class Household(RigStore store, PeopleStore people, RigMemory memo
         {
             if (looked) return rig;
             looked = true;
-            var mine = Asked is { } asked ? Rigs.FirstOrDefault(r => r.Id == asked) : Rigs.FirstOrDefault(r => r.Id == Number(Cookie(RigCookie)) && !r.Archived) ?? Rigs.FirstOrDefault(r => !r.Archived);
-            if (mine is null) return null;
+            if (Chosen is not { } mine) return null;
             Role = mine.Role;
             return rig = store.Find(mine.Id);
         }
     }
+
+    /// <summary>Whether the rig at hand is there, but nothing of its description can be read.</summary>
+    public bool IsSetAside => Rig is null && Chosen is not null;
+
+    /// <summary>The rig chosen, readable or not; null for none.</summary>
+    public RigOfMine? Chosen => Asked is { } asked ? Rigs.FirstOrDefault(r => r.Id == asked) : Rigs.FirstOrDefault(r => r.Id == Number(Cookie(RigCookie)) && !r.Archived) ?? Rigs.FirstOrDefault(r => !r.Archived);
 
     /// <summary>What the person may do with the rig at hand.</summary>
     public Role Role { get; private set; }

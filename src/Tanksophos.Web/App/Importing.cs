@@ -86,7 +86,12 @@ internal static class ImportCommand
         try
         {
             folder = new DataFolder(data ?? Server.UsualDataFolder);
-            folder.Migrate();
+            folder.Migrate(SystemClock.Instance.GetCurrentInstant());
+        }
+        catch (UnusableDatabaseException e)
+        {
+            errors.WriteLine(e.Message);
+            return 2;
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException or Microsoft.Data.Sqlite.SqliteException)
         {

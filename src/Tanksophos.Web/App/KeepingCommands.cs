@@ -27,7 +27,7 @@ internal static class KeepingCommands
         return 0;
     }
 
-    public static int Restore(string? data, FileInfo file, TextWriter output, TextWriter errors)
+    public static int Restore(string? data, FileInfo file, bool setAside, TextWriter output, TextWriter errors)
     {
         if (!file.Exists) return Say(errors, Misused, $"file: there is no file '{file.Name}'.");
         if (Open(data, errors, migrate: false) is not { } folder) return Misused;
@@ -35,15 +35,18 @@ internal static class KeepingCommands
         if (held is null) return Say(errors, Misused, "--data: Tanksophos is running on this folder. Stop it first, or restore on its page 'Safe keeping'.");
         try
         {
-            var aside = new SafeKeeping(folder).Restore(file.FullName, SystemClock.Instance.GetCurrentInstant());
-            output.WriteLine(aside is null ? "Restored." : $"Restored. The previous database is kept as backups/{aside}.");
+            folder.Tidy();
+            var done = new SafeKeeping(folder).Restore(file.FullName, SystemClock.Instance.GetCurrentInstant(), setAside);
+            output.WriteLine(done.Aside is null ? "Restored." : $"Restored. The previous database is kept as backups/{done.Aside}.");
+            if (done.AccountsKept) output.WriteLine("The backup had no account to sign in with, so the present ones were kept.");
+            foreach (var row in done.Unreadable) output.WriteLine($"Set aside, can't be read: {row}");
             return 0;
         }
         catch (NotABackupException e)
         {
-            return Say(errors, Failed, $"{e.Message} Nothing was changed.");
+            return Say(errors, Failed, $"{e.Message} Nothing was changed.{(e.Unreadable.Count > 0 ? " To restore it all the same, and set those rows aside, add --set-aside." : "")}");
         }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException or SqliteException)
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException or SqliteException or UnusableDatabaseException)
         {
             return Say(errors, Failed, $"It cannot be restored: {e.Message} Nothing was changed.");
         }
@@ -63,8 +66,6 @@ internal static class KeepingCommands
         var typed = Ask(input);
         if (SigningIn.PassphraseProblem(typed, typed) is { } problem) return Say(errors, Failed, problem);
         person.PasswordHash = accounts.PasswordHasher.HashPassword(person, typed!);
-        await accounts.SetLockoutEndDateAsync(person, null);
-        await accounts.ResetAccessFailedCountAsync(person);
         await accounts.UpdateSecurityStampAsync(person); // writes the passphrase too, and signs out everywhere
         await output.WriteLineAsync("\nThe passphrase is set.");
         return 0;
@@ -88,8 +89,13 @@ internal static class KeepingCommands
         try
         {
             var folder = new DataFolder(data ?? Server.UsualDataFolder);
-            if (migrate) folder.Migrate();
+            if (migrate) folder.Migrate(SystemClock.Instance.GetCurrentInstant());
             return folder;
+        }
+        catch (UnusableDatabaseException e)
+        {
+            errors.WriteLine(e.Message);
+            return null;
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException or SqliteException)
         {

@@ -20,6 +20,15 @@ public sealed record Picture(Logbook Logbook, LevelBelief Belief, Advice Advice)
     /// <summary>The share of the log that is worked out, 0..1, while the rest still is; null if all of it is.</summary>
     public double? WorkingOut { get; init; }
 
+    /// <summary>How many entries cannot be read, and are set aside.</summary>
+    public int SetAside { get; init; }
+
+    /// <summary>Entries that could not be worked in, and are left out of the estimate.</summary>
+    public IReadOnlyList<LogEntry> LeftOut { get; init; } = [];
+
+    /// <summary>Whether working out failed and will be tried again: this is the last good estimate, or the one from the newest entries.</summary>
+    public bool Stale { get; init; }
+
     /// <summary>What there is to say of the sensors; made when it is first asked for.</summary>
     public SensorReport Sensors => sensors ??= SensorReport.Of(Logbook, Belief);
 
@@ -39,7 +48,8 @@ public sealed record Picture(Logbook Logbook, LevelBelief Belief, Advice Advice)
 /// <param name="estimator">The estimator.</param>
 /// <param name="clock">The present moment.</param>
 /// <param name="folder">Where the background reads the log and saved estimates lie; null for neither.</param>
-public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolder? folder = null)
+/// <param name="log">Where it is written down if something cannot be worked out.</param>
+public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, DataFolder? folder = null, ILogger<RigMemory>? log = null)
 {
     /// <summary>How far back the level is kept for the drawing.</summary>
     public static readonly Duration TrackLength = Duration.FromDays(7);
@@ -56,14 +66,53 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
     // Filters whose number of finds is remembered.
     private const int MostCounts = 200;
 
+    // After a failure in the background it is tried again after so long, the last of them over and over.
+    private static readonly Duration[] TriedAgainAfter = [Duration.FromMinutes(1), Duration.FromMinutes(5), Duration.FromMinutes(30)];
+
+    // More entries than these that cannot be worked in are no accident of single entries.
+    private const int MostLeftOut = 20;
+
     private readonly ConcurrentDictionary<int, Remembered> rigs = new();
 
     /// <summary>The picture of a rig at the present minute.</summary>
-    public Picture Now(StoredRig rig, RigStore store) => Get(rig, store, (r, done) =>
+    public Picture Now(StoredRig rig, RigStore store)
     {
-        var picture = r.Picture(rig, clock.GetCurrentInstant());
-        return done is null ? picture : picture with { WorkingOut = done };
-    });
+        ArgumentNullException.ThrowIfNull(rig);
+        ArgumentNullException.ThrowIfNull(store);
+        var remembered = rigs.GetOrAdd(rig.Id, _ => new Remembered(estimator, clock, folder, log));
+        lock (remembered)
+        {
+            try
+            {
+                var picture = remembered.Serve(rig, store).Picture(rig, clock.GetCurrentInstant());
+                picture = picture with { WorkingOut = remembered.Working ? remembered.Done : null, Stale = remembered.Failing };
+                if (!remembered.Failing) remembered.LastGood = picture;
+                return picture;
+            }
+            catch (Exception e) when (remembered.LastGood is not null && e is not Microsoft.Data.Sqlite.SqliteException)
+            {
+                if (log is not null) NotWorkedOut(log, rig.Id, e);
+                return remembered.LastGood with { WorkingOut = null, Stale = true };
+            }
+        }
+    }
+
+    /// <summary>Keeps the estimate for taking it up after a restart, if it is time to. Called when something was written down; looking at a page writes nothing.</summary>
+    public void Keep(StoredRig rig, RigStore store)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        if (!rigs.TryGetValue(rig.Id, out var remembered)) return;
+        lock (remembered) remembered.Keep(rig, store);
+    }
+
+    [LoggerMessage(LogLevel.Error, "The estimate of rig {Rig} could not be worked out")]
+    private static partial void NotWorkedOut(ILogger log, int rig, Exception e);
+
+    [LoggerMessage(LogLevel.Error, "Entry {Key} could not be worked into the estimate and is left out of it")]
+    private static partial void LeavesOut(ILogger log, string key, Exception e);
+
+    [LoggerMessage(LogLevel.Warning, "The estimate of rig {Rig} could not be kept for the next start: {Why}")]
+    private static partial void NotKept(ILogger log, int rig, string why);
 
     /// <summary>What entries changed in the belief about their tanks, by key; an entry that is out of the log, means no tank, lies ahead or is still to be worked out has none.</summary>
     public IReadOnlyDictionary<string, BeliefChange> Changes(StoredRig rig, RigStore store, IEnumerable<string> keys) =>
@@ -107,7 +156,7 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(store);
-        var remembered = rigs.GetOrAdd(rig.Id, _ => new Remembered(estimator, clock, folder));
+        var remembered = rigs.GetOrAdd(rig.Id, _ => new Remembered(estimator, clock, folder, log));
         lock (remembered)
         {
             var whole = remembered.Serve(rig, store);
@@ -116,14 +165,21 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
     }
 
     /// <summary>What is remembered of one rig: the whole, or, while that is worked out, the newest part of it.</summary>
-    private sealed class Remembered(ILevelEstimator estimator, IClock clock, DataFolder? folder)
+    private sealed class Remembered(ILevelEstimator estimator, IClock clock, DataFolder? folder, ILogger? log)
     {
         private volatile bool stopped;
         private Whole? whole, newest;
-        private int saved = -1;
+        private int saved = -1, failures;
+        private Instant failedAt;
         private double done;
 
         public Task? Work { get; private set; }
+
+        /// <summary>Whether the last try in the background failed and the next is not yet due.</summary>
+        public bool Failing { get; private set; }
+
+        /// <summary>The last picture that could be made.</summary>
+        public Picture? LastGood { get; set; }
 
         public bool Working => Work is { IsCompleted: false };
 
@@ -147,25 +203,54 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
             var now = clock.GetCurrentInstant();
             if (!Working)
             {
-                Work = null;
-                if (whole is null && (folder is null || store.Count(rig.Id, EntryFilter.None) <= Much)) whole = new Whole(estimator);
+                Ended(rig, now);
+                if (whole is null && (folder is null || store.Count(rig.Id, EntryFilter.None) <= Much)) whole = new Whole(estimator, log);
                 if (whole is not null)
                 {
                     whole.Take(rig, store, now);
                     if (folder is null || whole.Behind(now) <= Much)
                     {
                         newest = null;
+                        Failing = false;
                         whole.Run(now);
-                        Save(whole, rig, store);
                         return whole;
                     }
                 }
-                Start(rig);
+                if (!Failing) Start(rig);
             }
-            newest ??= Whole.Newest(estimator, rig, store, now, Newest);
+            newest ??= Whole.Newest(estimator, log, rig, store, now, Newest);
             newest.Take(rig, store, now);
             newest.Run(now);
             return newest;
+        }
+
+        /// <summary>Keeps the estimate if enough has come since.</summary>
+        public void Keep(StoredRig rig, RigStore store)
+        {
+            if (whole is null || Working) return;
+            whole.Take(rig, store, clock.GetCurrentInstant());
+            if (whole.Behind(clock.GetCurrentInstant()) > Much) return;
+            whole.Run(clock.GetCurrentInstant());
+            Save(whole, rig, store);
+        }
+
+        // What the background came to: if it failed, that is written down, and it is tried again after a while.
+        private void Ended(StoredRig rig, Instant now)
+        {
+            if (Work is { } work)
+            {
+                Work = null;
+                if (work.IsFaulted)
+                {
+                    whole = null; // half worked out
+                    failedAt = now;
+                    failures++;
+                    Failing = true;
+                    if (log is not null) NotWorkedOut(log, rig.Id, work.Exception!);
+                }
+                else failures = 0;
+            }
+            if (Failing && now - failedAt >= TriedAgainAfter[Math.Min(failures, TriedAgainAfter.Length) - 1]) Failing = false;
         }
 
         private void Start(StoredRig rig)
@@ -176,7 +261,7 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
                 using var context = folder!.Open();
                 var store = new RigStore(context, clock);
                 var now = clock.GetCurrentInstant();
-                var built = whole ?? new Whole(estimator);
+                var built = whole ?? new Whole(estimator, log);
                 built.Take(rig, store, now);
                 built.Run(now, share =>
                 {
@@ -188,16 +273,25 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
             });
         }
 
+        // A saved estimate spares time after a restart, no more: if it cannot be written, nothing is lost.
         private void Save(Whole built, StoredRig rig, RigStore store)
         {
             if (folder is null || built.Taken < Newest || (saved >= 0 && built.Taken < saved + SavedEvery && built.Taken >= saved) || built.Point(rig) is not { } point) return;
-            store.SavePoint(point);
+            try
+            {
+                store.SavePoint(point);
+            }
+            catch (Exception e) when (e is Microsoft.Data.Sqlite.SqliteException or Microsoft.EntityFrameworkCore.DbUpdateException)
+            {
+                if (log is not null) NotKept(log, rig.Id, e.Message);
+            }
             saved = built.Taken;
         }
     }
 
-    private sealed class Whole(ILevelEstimator estimator)
+    private sealed class Whole(ILevelEstimator estimator, ILogger? logger)
     {
+        private readonly HashSet<string> setAside = new(StringComparer.Ordinal), leftOut = new(StringComparer.Ordinal);
         private readonly List<LogChange> log = []; // in the order of time, then of sequence
         private readonly Dictionary<string, (Instant At, long Sequence)> places = new(StringComparer.Ordinal);
         private readonly HashSet<string> withdrawn = new(StringComparer.Ordinal);
@@ -216,7 +310,7 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
 
         public int Count(EntryFilter filter, Func<EntryFilter, int> count)
         {
-            if (filter == EntryFilter.None && !partial) return log.Count + withdrawn.Count;
+            if (filter == EntryFilter.None && !partial) return log.Count + withdrawn.Count + setAside.Count;
             if (counts.TryGetValue(filter, out var known)) return known;
             if (counts.Count > MostCounts) counts.Clear();
             return counts[filter] = count(filter);
@@ -245,9 +339,9 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
         }
 
         /// <summary>The newest part of a log, going on from a saved estimate if there is one.</summary>
-        public static Whole Newest(ILevelEstimator estimator, StoredRig rig, RigStore store, Instant now, int count)
+        public static Whole Newest(ILevelEstimator estimator, ILogger? logger, StoredRig rig, RigStore store, Instant now, int count)
         {
-            var part = new Whole(estimator) { partial = true, version = store.Version(rig.Id), description = rig.Description };
+            var part = new Whole(estimator, logger) { partial = true, version = store.Version(rig.Id), description = rig.Description };
             var recent = store.Recent(rig.Id, count);
             foreach (var (change, _) in recent)
             {
@@ -298,7 +392,7 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
             picture = null;
             lookBack = null;
             counts.Clear();
-            if (running is null || from < taken) Rewind(stored, from, now);
+            if (running is null || from < taken) Rewind(from, now);
         }
 
         public Picture Picture(StoredRig rig, Instant now)
@@ -309,7 +403,7 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
             var logbook = new Logbook(rig.Rig, Log, at);
             var belief = running!.At(at);
             belief = belief with { Tanks = [.. belief.Tanks.Select(t => t with { Track = [.. t.Track.Where(p => p.At >= minute - TrackLength)] })] };
-            var made = new Picture(logbook, belief, Advice.For(logbook, belief));
+            var made = new Picture(logbook, belief, Advice.For(logbook, belief)) { SetAside = setAside.Count, LeftOut = leftOut.Count == 0 ? [] : [.. log.Where(c => leftOut.Contains(c.Key)).Select(c => c.Entry!)] };
             picture = (minute, made);
             return made;
         }
@@ -330,9 +424,11 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
                     same = Math.Min(same, old);
                 }
                 withdrawn.Remove(change.Key);
+                setAside.Remove(change.Key);
+                leftOut.Remove(change.Key);
                 if (change.Entry is not { } entry)
                 {
-                    withdrawn.Add(change.Key);
+                    (change.SetAside ? setAside : withdrawn).Add(change.Key);
                     continue;
                 }
                 if (entry.Instant < floor) continue; // the whole will know
@@ -359,19 +455,13 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
             return low;
         }
 
-        private void Rewind(StoredRig rig, int to, Instant now)
+        private void Rewind(int to, Instant now)
         {
             if (running is null) points.Clear();
             points.RemoveAll(p => p.Taken > to && !(partial && p == points[0]));
             foreach (var c in log.Skip(Math.Max(0, points.Count == 0 ? 0 : points[^1].Taken))) changes.Remove(c.Key);
-            foreach (var key in withdrawn) changes.Remove(key);
-            if (points.Count > 0) (taken, running) = (points[^1].Taken, points[^1].Estimate.Copy());
-            else
-            {
-                // The level over time is kept from a little before it is first drawn.
-                var last = log.Count > 0 ? Instant.Min(log[^1].Entry!.Instant, now) : now;
-                (taken, running) = (0, estimator.Start(rig.Rig, new EstimateOptions(Instant.Min(last, now) - TrackLength - Duration.FromDays(1))));
-            }
+            foreach (var key in withdrawn.Concat(setAside)) changes.Remove(key);
+            (taken, running) = points.Count > 0 ? (points[^1].Taken, points[^1].Estimate.Copy()) : (0, Begin(now));
         }
 
         /// <summary>Works out what has not been yet.</summary>
@@ -381,13 +471,34 @@ public sealed class RigMemory(ILevelEstimator estimator, IClock clock, DataFolde
         {
             var until = Minute(now);
             var first = taken;
-            for (; taken < log.Count && log[taken].Entry!.Instant <= until; taken++)
+            while (taken < log.Count && log[taken].Entry!.Instant <= until)
             {
                 if (taken % 100 == 0) report?.Invoke((double)taken / log.Count);
                 if (taken > 0 && taken % Stride == 0 && (points.Count == 0 || points[^1].Taken < taken)) points.Add((taken, running!.Copy()));
-                if (running!.Add(log[taken].Entry!) is { } change) changes[log[taken].Key] = change;
+                var next = log[taken];
+                try
+                {
+                    if (!leftOut.Contains(next.Key) && running!.Add(next.Entry!) is { } change) changes[next.Key] = change;
+                    taken++;
+                }
+                catch (Exception e) when (e is not OperationCanceledException && leftOut.Count < MostLeftOut)
+                {
+                    // One entry that cannot be worked in does not take the others along: the estimate goes on from the point before it, without it.
+                    if (logger is not null) LeavesOut(logger, next.Key, e);
+                    leftOut.Add(next.Key);
+                    changes.Remove(next.Key);
+                    if (points.Count > 0) (taken, running) = (points[^1].Taken, points[^1].Estimate.Copy());
+                    else (taken, running) = (0, Begin(now));
+                }
             }
             if (taken > first) picture = null;
+        }
+
+        // The level over time is kept from a little before it is first drawn.
+        private IRunningEstimate Begin(Instant now)
+        {
+            var last = log.Count > 0 ? Instant.Min(log[^1].Entry!.Instant, now) : now;
+            return estimator.Start(rig!, new EstimateOptions(Instant.Min(last, now) - TrackLength - Duration.FromDays(1)));
         }
     }
 }

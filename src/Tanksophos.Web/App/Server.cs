@@ -8,6 +8,7 @@ using Microsoft.AspNetCore.HostFiltering;
 using Microsoft.AspNetCore.Hosting.Server;
 using Microsoft.AspNetCore.Hosting.Server.Features;
 using Microsoft.AspNetCore.Http.Features;
+using Microsoft.AspNetCore.Http.Metadata;
 using Microsoft.AspNetCore.Identity;
 using NodaTime;
 using Serilog;
@@ -77,7 +78,16 @@ internal static class Server
                     return 2;
                 }
             }
+            kept.Tidy();
+            if (kept.IsOpenToOthers) await Console.Error.WriteLineAsync($"Warning: other users of this computer can look into the data folder. Close it with: chmod 700 \"{kept.Root}\"");
+            kept.Migrate(clock.GetCurrentInstant());
             Configure(builder, kept, port ?? UsualPort, clock, new Hosting(demo, lan, Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(5))), certificate);
+        }
+        catch (UnusableDatabaseException e)
+        {
+            await Console.Error.WriteLineAsync(e.Message);
+            held?.Dispose();
+            return 4;
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException or CryptographicException)
         {
@@ -152,9 +162,10 @@ internal static class Server
             {
                 if (certificate is not null) l.UseHttps(certificate);
             });
-            k.Limits.MaxRequestBodySize = Uploads.MostBytes + Uploads.FormBytes;
+            k.Limits.MaxRequestBodySize = Uploads.UsualBytes; // an import and a backup have limits of their own
         });
         builder.Services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = Uploads.MostBytes + Uploads.FormBytes);
+        builder.Services.Configure<HostFilteringOptions>(h => h.IncludeFailureMessage = false); // said in our own words, for programs in JSON
         builder.Services.AddSingleton(folder);
         builder.Services.AddSingleton(clock);
         builder.Services.AddSingleton<ILevelEstimator, JointEstimator>();
@@ -171,9 +182,12 @@ internal static class Server
         builder.Services.AddScoped<PhotoStore>();
         builder.Services.AddScoped<TripStore>();
         builder.Services.AddScoped<TripDesk>();
+        builder.Services.AddScoped<AfterWriting>();
         builder.Services.AddScoped<RunStore>();
         builder.Services.AddScoped<RunDesk>();
         builder.Services.AddScoped<TreatmentDesk>();
+        builder.Services.AddScoped<SetAsideStore>();
+        builder.Services.AddSingleton<SignInThrottle>();
         builder.Services.AddSingleton<RunBell>();
         builder.Services.AddSingleton<PlanMemory>();
         builder.Services.AddScoped<Household>();
@@ -189,8 +203,6 @@ internal static class Server
 
     private static async Task PrepareAsync(WebApplication app, bool demo)
     {
-        var folder = app.Services.GetRequiredService<DataFolder>();
-        folder.Migrate();
         if (!demo) return;
         using var scope = app.Services.CreateScope();
         var store = scope.ServiceProvider.GetRequiredService<RigStore>();
@@ -211,14 +223,21 @@ internal static class Server
     private static void Map(WebApplication app)
     {
         app.UseSecurityHeaders(Policy());
+        app.Use(OnlyHttpsFromNowOn);
+        app.Use(Api.AnswerInJson);
+        app.Use(SayWrongHost);
         app.UseHostFiltering();
-        app.UseExceptionHandler("/error");
-        app.UseStatusCodePagesWithReExecute("/error", "?code={0}");
-        app.Use(RefuseLargeUploads);
+        app.UseWhen(c => !c.Items.ContainsKey(Api.Item), pages =>
+        {
+            pages.UseExceptionHandler("/error");
+            pages.UseStatusCodePagesWithReExecute("/error", "?code={0}");
+        });
         app.UseRouting();
+        app.Use(RefuseLargeUploads);
         app.UseRateLimiter();
         app.UseAuthentication();
         app.UseAuthorization();
+        app.Use(FormGuard.ReadAsync);
         app.UseAntiforgery();
         app.MapStaticAssets().AllowAnonymous();
         app.MapRazorPages().WithStaticAssets();
@@ -226,11 +245,28 @@ internal static class Server
         TripCalendar.Map(app);
     }
 
+    // Only for names: an address in the local network may belong to another machine tomorrow, and one's own machine is reached without encryption too.
+    private static Task OnlyHttpsFromNowOn(HttpContext context, RequestDelegate next)
+    {
+        var host = context.Request.Host.Host;
+        if (context.Request.IsHttps && host.Length > 0 && !host.Equals("localhost", StringComparison.OrdinalIgnoreCase) && !IPAddress.TryParse(host.Trim('[', ']'), out _))
+            context.Response.Headers.StrictTransportSecurity = "max-age=15552000"; // 180 days
+        return next(context);
+    }
+
+    private static async Task SayWrongHost(HttpContext context, RequestDelegate next)
+    {
+        await next(context);
+        if (context.Response is { StatusCode: StatusCodes.Status400BadRequest, HasStarted: false, ContentType: null } && !context.Request.Path.StartsWithSegments(Api.Root))
+            await context.Response.WriteAsync("This address is not one of this program's. Open the one it printed when it started.");
+    }
+
     // A browser that is cut off while it sends shows its own error; so the rest is read and thrown away, and the page says what is accepted.
     private static async Task RefuseLargeUploads(HttpContext context, RequestDelegate next)
     {
         var refused = context.Items.ContainsKey(nameof(RefuseLargeUploads)); // the page that says so comes through here too
-        if (refused || context.Request.ContentLength is not > Uploads.MostBytes + Uploads.FormBytes)
+        var most = context.GetEndpoint()?.Metadata.GetMetadata<IRequestSizeLimitMetadata>()?.MaxRequestBodySize ?? Uploads.UsualBytes;
+        if (refused || context.Request.ContentLength is not { } length || length <= most)
         {
             await next(context);
             return;

@@ -24,8 +24,11 @@ public static class SigningIn
     /// <summary>Longest name of an account.</summary>
     public const int LongestName = 40;
 
-    // Ten tries a minute from one address; five wrong passphrases lock an account for five minutes.
-    private const int TriesPerMinute = 10, WrongUntilLocked = 5, MinutesLocked = 5;
+    /// <summary>Claim that holds the word of the sign-in on this device.</summary>
+    private const string WordClaim = "tanksophos:sign-in";
+
+    // Ten tries a minute from one address; beside it, five wrong ones for one name from one address (see SignInThrottle).
+    private const int TriesPerMinute = 10;
 
     private static readonly TimeSpan StaysSignedIn = TimeSpan.FromDays(90);
 
@@ -35,8 +38,7 @@ public static class SigningIn
         {
             o.Password.RequiredLength = ShortestPassphrase;
             o.Password.RequireDigit = o.Password.RequireLowercase = o.Password.RequireUppercase = o.Password.RequireNonAlphanumeric = false;
-            o.Lockout.MaxFailedAccessAttempts = WrongUntilLocked;
-            o.Lockout.DefaultLockoutTimeSpan = TimeSpan.FromMinutes(MinutesLocked);
+            o.Lockout.AllowedForNewUsers = false; // nobody can be locked out by others; see SignInThrottle
             o.User.AllowedUserNameCharacters = ""; // any; checked in words of our own
         }).AddEntityFrameworkStores<TanksophosContext>().AddSignInManager();
         services.AddAuthentication(IdentityConstants.ApplicationScheme).AddCookie(IdentityConstants.ApplicationScheme, o =>
@@ -50,6 +52,18 @@ public static class SigningIn
             o.LoginPath = "/sign-in";
             o.ReturnUrlParameter = "back";
             o.Events.OnValidatePrincipal = StillGood;
+            o.Events.OnSigningIn = c =>
+            {
+                var people = c.HttpContext.RequestServices.GetRequiredService<PeopleStore>();
+                people.SignOut(c.HttpContext.User.FindFirstValue(WordClaim));
+                if (c.Principal?.Id() is { } id) ((ClaimsIdentity)c.Principal.Identity!).AddClaim(new Claim(WordClaim, people.SignIn(id)));
+                return Task.CompletedTask;
+            };
+            o.Events.OnSigningOut = c =>
+            {
+                c.HttpContext.RequestServices.GetRequiredService<PeopleStore>().SignOut(c.HttpContext.User.FindFirstValue(WordClaim));
+                return Task.CompletedTask;
+            };
             o.Events.OnRedirectToAccessDenied = c =>
             {
                 c.Response.StatusCode = StatusCodes.Status403Forbidden;
@@ -60,19 +74,33 @@ public static class SigningIn
         services.AddRateLimiter(o =>
         {
             o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
-            o.AddPolicy(Slowly, c => HttpMethods.IsGet(c.Request.Method) || HttpMethods.IsHead(c.Request.Method) || c.Request.Query["handler"] == "Demo" // nothing is guessed there
+            o.AddPolicy(Slowly, c => HttpMethods.IsGet(c.Request.Method) || HttpMethods.IsHead(c.Request.Method) || EntersDemo(c) // nothing is guessed there
                 ? RateLimitPartition.GetNoLimiter("reading")
                 : RateLimitPartition.GetFixedWindowLimiter(c.Connection.RemoteIpAddress?.ToString() ?? "here", _ => new FixedWindowRateLimiterOptions { PermitLimit = TriesPerMinute, Window = TimeSpan.FromMinutes(1) }));
         });
     }
 
-    // Every request asks whether the person is still there with the same stamp: who is taken out, changes the passphrase or signs out everywhere is out at once.
-    private static async Task StillGood(CookieValidatePrincipalContext context)
+    private static bool EntersDemo(HttpContext context) =>
+        context.Request.Path.Equals("/sign-in", StringComparison.OrdinalIgnoreCase) && context.Request.Query["handler"] == "Demo" && context.RequestServices.GetRequiredService<Hosting>().OneClick(context);
+
+    // Every request asks whether this sign-in still counts and the person is there with the same stamp: who signs out, is taken out, changes the passphrase
+    // or signs out everywhere is out at once, whoever has a copy of the cookie.
+    private static Task StillGood(CookieValidatePrincipalContext context)
     {
-        var database = context.HttpContext.RequestServices.GetRequiredService<TanksophosContext>();
-        var person = context.Principal?.Id() is { } id ? await database.Users.FindAsync(id) : null;
-        if (person is not null && person.SecurityStamp == context.Principal!.FindFirstValue("AspNet.Identity.SecurityStamp")) context.HttpContext.Items[Household.PersonItem] = person;
+        var people = context.HttpContext.RequestServices.GetRequiredService<PeopleStore>();
+        var who = context.Principal ?? new ClaimsPrincipal();
+        var person = people.SignedIn(who.FindFirstValue(WordClaim));
+        if (person is not null && person.Id == who.Id() && person.SecurityStamp == who.FindFirstValue("AspNet.Identity.SecurityStamp")) context.HttpContext.Items[Household.PersonItem] = person;
         else context.RejectPrincipal();
+        return Task.CompletedTask;
+    }
+
+    /// <summary>Whether the sign-in by which a request came in still counts.</summary>
+    public static bool StillSignedIn(ClaimsPrincipal who, PeopleStore people)
+    {
+        ArgumentNullException.ThrowIfNull(who);
+        ArgumentNullException.ThrowIfNull(people);
+        return people.SignedIn(who.FindFirstValue(WordClaim)) is { } person && person.SecurityStamp == who.FindFirstValue("AspNet.Identity.SecurityStamp");
     }
 
     /// <summary>Makes an account.</summary>

@@ -1,4 +1,3 @@
-using Microsoft.Data.Sqlite;
 using NodaTime;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Simulation;
@@ -59,7 +58,7 @@ public sealed partial class StandInFeed(DataFolder folder, IClock clock, Hosting
                     var store = new RigStore(context, clock);
                     if (store.Rigs() is [var rig, ..] && rig.Rig.Name == DemoSeason.Rig.Name) Read(store, rig, DateTimeZoneProviders.Tzdb["America/Denver"], clock.GetCurrentInstant(), onlyNews: true);
                 }
-                catch (Exception e) when (e is SqliteException or InvalidDataException or EntryConflictException)
+                catch (Exception e) when (e is not OperationCanceledException) // whatever it is, the program goes on
                 {
                     NotRead(log, e.Message);
                 }

@@ -31,7 +31,11 @@ public sealed class PlanMemory
 
     private readonly ConcurrentDictionary<int, Remembered> plans = new();
 
-    internal sealed record Remembered(int Revision, int RigRevision, long Version, double? WorkingOut, Instant At, TripNow Now);
+    internal sealed record Remembered(int Revision, int RigRevision, long Version, double? WorkingOut, Instant At, TripNow Now)
+    {
+        /// <summary>Whether it was written down.</summary>
+        public bool Kept { get; init; }
+    }
 
     internal Remembered? Find(int tripId) => plans.GetValueOrDefault(tripId);
 
@@ -54,6 +58,28 @@ public sealed class TripDesk(TripStore trips, RigStore store, RigMemory memory, 
         return trips.Current(rig.Id, clock.GetCurrentInstant()) is { } trip ? Of(rig, trip) : null;
     }
 
+    /// <summary>
+    /// Keeps account of the trip under way: what of its plan is done, and how the plan changed. Called before something is written down, so that the plan it
+    /// was done by is known, and after it; looking at a page, or a calendar that asks, writes nothing.
+    /// </summary>
+    public void Follow(StoredRig rig)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        var now = clock.GetCurrentInstant();
+        if (trips.Current(rig.Id, now) is not { } trip || memory.Progress(rig.Id) is not null) return;
+        var version = store.Version(rig.Id);
+        var made = plans.Find(trip.Id);
+        if (made is null || made.Version != version || made.Revision != trip.Revision || made.RigRevision != rig.Revision)
+        {
+            if (trips.ProgressIsOf(trip.Id, version, trip.Revision, rig.Revision)) return;
+            Of(rig, trip);
+            made = plans.Find(trip.Id);
+        }
+        if (made is null or { Kept: true } or { Now.Plan: null } or { WorkingOut: not null }) return;
+        trips.Keep(trip.Id, new StoredProgress(made.Now.Progress, version, trip.Revision, rig.Revision), now + Duration.FromDays(DaysKept));
+        plans.Keep(trip.Id, made with { Kept = true });
+    }
+
     /// <summary>A trip with its plan.</summary>
     public TripNow Of(StoredRig rig, StoredTrip trip)
     {
@@ -64,7 +90,8 @@ public sealed class TripDesk(TripStore trips, RigStore store, RigMemory memory, 
         var picture = memory.Now(rig, store);
         if (plans.Find(trip.Id) is { } known && known.Revision == trip.Revision && known.RigRevision == rig.Revision && known.Version == version && known.WorkingOut == picture.WorkingOut && now - known.At < PlanMemory.Lasts && now >= known.At)
             return known.Now with { Stored = trip };
-        var before = trips.Progress(trip.Id);
+        // From the last look, which may be newer than what was written down.
+        var before = plans.Find(trip.Id) is { } last ? new StoredProgress(last.Now.Progress, last.Version, last.Revision, last.RigRevision) : trips.Progress(trip.Id);
         var progress = before?.Progress ?? TripProgress.None;
         var present = Present(rig, trip.Itinerary, picture);
         var plan = present is null ? null : Planner.Make(present);
@@ -72,7 +99,6 @@ public sealed class TripDesk(TripStore trips, RigStore store, RigMemory memory, 
         {
             var entries = store.Recent(rig.Id, Newest).Where(e => e.Entry.Entry is not null).Select(e => (e.Entry.Key, e.Entry.Entry!)).ToList();
             progress = progress.Advance(present, plan, entries, before is not null && before.Revision != trip.Revision, before is not null && before.RigRevision != rig.Revision);
-            trips.Keep(trip.Id, new StoredProgress(progress, version, trip.Revision, rig.Revision), now + Duration.FromDays(DaysKept));
         }
         var made = new TripNow(trip, present, plan, progress);
         plans.Keep(trip.Id, new PlanMemory.Remembered(trip.Revision, rig.Revision, version, picture.WorkingOut, now, made));

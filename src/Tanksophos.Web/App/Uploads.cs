@@ -7,8 +7,11 @@ namespace Tanksophos.Web.App;
 /// <summary>Keeps an uploaded file between its preview and the person's yes, in the data folder, for a day at most.</summary>
 public sealed class Uploads(DataFolder folder)
 {
-    /// <summary>Largest file in bytes; some 100,000 entries.</summary>
-    public const long MostBytes = 32L << 20;
+    /// <summary>Largest file in bytes; some 500,000 entries.</summary>
+    public const long MostBytes = 128L << 20;
+
+    /// <summary>Largest request in bytes where no file of ours is sent: a photo and what is around it.</summary>
+    public const long UsualBytes = 8L << 20;
 
     /// <summary>Largest backup that is taken by the page, in bytes.</summary>
     public const long MostBackupBytes = 512L << 20;
@@ -24,29 +27,43 @@ public sealed class Uploads(DataFolder folder)
     /// <summary>The limit in words.</summary>
     public static string Limit => string.Create(CultureInfo.InvariantCulture, $"{MostBytes >> 20} MB");
 
+    /// <summary>Most files of one person that wait; a further one takes the place of the oldest.</summary>
+    public const int MostPerPerson = 3;
+
+    /// <summary>The limit of a backup in words.</summary>
+    public static string BackupLimit => string.Create(CultureInfo.InvariantCulture, $"{MostBackupBytes >> 20} MB");
+
     /// <summary>Keeps a file.</summary>
+    /// <param name="content">The file.</param>
+    /// <param name="person">Whose it is.</param>
     /// <returns>The word by which it is found again.</returns>
-    public string Keep(byte[] content)
+    public string Keep(byte[] content, int person)
     {
-        foreach (var old in Directory.EnumerateFiles(folder.Staging).Where(f => DateTime.UtcNow - File.GetLastWriteTimeUtc(f) > Kept)) File.Delete(old);
-        var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(16));
-        File.WriteAllBytes(PathOf(token), content);
+        ArgumentNullException.ThrowIfNull(content);
+        var mine = person.ToString(CultureInfo.InvariantCulture) + "-";
+        var waiting = new DirectoryInfo(folder.Staging).EnumerateFiles("*" + Ending).OrderByDescending(f => f.LastWriteTimeUtc).ToList();
+        foreach (var old in waiting.Where(f => DateTime.UtcNow - f.LastWriteTimeUtc > Kept).Union(waiting.Where(f => f.Name.StartsWith(mine, StringComparison.Ordinal)).Skip(MostPerPerson - 1))) old.Delete();
+        var token = mine + Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(16));
+        using var to = DataFolder.CreateFile(PathOf(token));
+        to.Write(content);
         return token;
     }
 
-    /// <summary>The kept file; null if it is gone or the word is not one of ours.</summary>
-    public byte[]? Find(string? token)
+    /// <summary>The kept file of a person; null if it is gone or the word is not one of theirs.</summary>
+    public byte[]? Find(string? token, int person)
     {
-        if (token is not { Length: 32 } || !token.All(char.IsAsciiHexDigitLower)) return null;
+        if (token is not { Length: > 32 and < 48 } || !token.StartsWith(person.ToString(CultureInfo.InvariantCulture) + "-", StringComparison.Ordinal) || !token[^32..].All(char.IsAsciiHexDigitLower) || token.Length != 33 + token.IndexOf('-', StringComparison.Ordinal)) return null;
         var path = PathOf(token);
         return File.Exists(path) ? File.ReadAllBytes(path) : null;
     }
 
     /// <summary>Forgets a file.</summary>
-    public void Forget(string token)
+    public void Forget(string token, int person)
     {
-        if (Find(token) is not null) File.Delete(PathOf(token));
+        if (Find(token, person) is not null) File.Delete(PathOf(token));
     }
 
-    private string PathOf(string token) => Path.Combine(folder.Staging, token + ".upload");
+    private const string Ending = ".upload";
+
+    private string PathOf(string token) => Path.Combine(folder.Staging, token + Ending);
 }

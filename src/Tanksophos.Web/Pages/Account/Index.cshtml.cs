@@ -8,7 +8,7 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>The person's own account, and for owners who belongs to the rig: people, invitations, tokens.</summary>
 [NoRig]
-public sealed class AccountModel(Household house, PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, Hosting hosting, IClock clock) : FormPage
+public sealed class AccountModel(Household house, PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle, Hosting hosting, IClock clock) : FormPage
 {
     /// <summary>Longest name of a token.</summary>
     public const int LongestTokenName = 60;
@@ -42,11 +42,11 @@ public sealed class AccountModel(Household house, PeopleStore people, UserManage
         var me = await MeAsync();
         HasPassphrase = me.PasswordHash is not null;
         if (SigningIn.PassphraseProblem(passphrase, again) is { } problem) return Refuse(problem);
-        if (await accounts.IsLockedOutAsync(me)) return Refuse("Passphrase: too many wrong ones; this account is locked for five minutes.");
+        if (throttle.Waits(HttpContext, me.UserName!, me)) return Refuse($"Too many wrong tries. Wait {SignInThrottle.Pause.TotalMinutes:0} minutes, then try again.");
         var changed = HasPassphrase ? await accounts.ChangePasswordAsync(me, present ?? "", passphrase!) : await accounts.AddPasswordAsync(me, passphrase!);
         if (!changed.Succeeded)
         {
-            await accounts.AccessFailedAsync(me);
+            throttle.Wrong(HttpContext, me.UserName!, me);
             return Refuse("Passphrase: the present one is not right.");
         }
         await signIn.SignInAsync(me, isPersistent: true); // its stamp is new: other devices are out, this one stays

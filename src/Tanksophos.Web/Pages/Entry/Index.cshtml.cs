@@ -17,6 +17,9 @@ public sealed class EntryModel(Household house, RigStore store, RigMemory memory
 
     public IReadOnlyList<StoredPhoto> Photos { get; private set; } = [];
 
+    /// <summary>The note as it was typed, if somebody else changed the entry meanwhile.</summary>
+    public string? TypedNote { get; private set; }
+
     public EntryWords Words => new(house.Rig!.Rig, house.Units);
 
     public IActionResult OnGet(string key) => Look(key) ? Page() : NotFound();
@@ -28,7 +31,12 @@ public sealed class EntryModel(Household house, RigStore store, RigMemory memory
         if (!Look(key)) return NotFound();
         if (note?.Length > Core.Formats.EntryCodec.LongestNote) return Refuse($"Note: at most {Core.Formats.EntryCodec.LongestNote} characters are accepted.");
         if (note?.Contains('\0', StringComparison.Ordinal) == true) return Refuse("Note: a text without NUL characters is accepted.");
-        return Written(key, store.Correct(house.Rig!.Id, key, seen, Entry.Entry with { Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim() }, house.Who), "The note is kept.");
+        var how = store.Correct(house.Rig!.Id, key, seen, Entry.Entry with { Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim() }, house.Who);
+        if (how != Correction.ChangedMeanwhile) return Written(key, how, "Note saved.");
+        TypedNote = note;
+        Response.StatusCode = StatusCodes.Status409Conflict;
+        HttpContext.Features.Get<Microsoft.AspNetCore.Diagnostics.IStatusCodePagesFeature>()?.Enabled = false;
+        return Page();
     }
 
     public IActionResult OnPostVersion(string key, int revision, int seen)
@@ -65,7 +73,7 @@ public sealed class EntryModel(Household house, RigStore store, RigMemory memory
     private IActionResult Written(string key, Correction how, string words)
     {
         if (how == Correction.Done) return Done(key, words);
-        return how == Correction.Missing ? NotFound() : Refuse("Somebody else has changed this entry since you opened the page. What is in force now is below; look at it, then do yours again.");
+        return how == Correction.Missing ? NotFound() : Refuse("Someone else changed this entry. Check theirs below, then do yours again.");
     }
 
     private RedirectToPageResult Done(string key, string words)

@@ -13,6 +13,9 @@ namespace Tanksophos.Web.Pages;
 [EnableRateLimiting(SigningIn.Slowly)]
 public sealed class FirstModel(PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, Hosting hosting, IClock clock) : FormPage
 {
+    // Of several first visitors at once one is the first.
+    private static readonly SemaphoreSlim Turn = new(1, 1);
+
     public string Name { get; private set; } = "";
 
     /// <summary>Word printed at the start, needed from another machine.</summary>
@@ -31,9 +34,19 @@ public sealed class FirstModel(PeopleStore people, UserManager<Person> accounts,
         if (people.AnyPeople) return NotFound();
         (Name, Code) = (name ?? "", code ?? "");
         if (NeedsCode && !CodeFits(code)) return Refuse("Code: open the link that the program printed when it started; its code is not this one.");
-        var (person, problem) = await SigningIn.CreateAsync(accounts, clock, name, passphrase, again, keeper: true);
-        if (person is null) return Refuse(problem);
-        people.Adopt(person.Id);
+        await Turn.WaitAsync(HttpContext.RequestAborted);
+        Person? person;
+        try
+        {
+            if (people.AnyPeople) return NotFound();
+            (person, var problem) = await SigningIn.CreateAsync(accounts, clock, name, passphrase, again, keeper: true);
+            if (person is null) return Refuse(problem);
+            people.Adopt(person.Id);
+        }
+        finally
+        {
+            Turn.Release();
+        }
         await signIn.SignInAsync(person, isPersistent: true);
         return Redirect("/");
     }

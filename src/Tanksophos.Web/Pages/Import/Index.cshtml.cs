@@ -9,6 +9,7 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>Brings in a logbook document or a CSV of readings: first a look at what it would do, then a yes.</summary>
 [NoRig]
+[RequestSizeLimit(Uploads.MostBytes + Uploads.FormBytes)]
 public sealed class ImportModel(Household house, RigStore store, Importing importing, Uploads uploads) : PageModel
 {
     private const string NewRig = "new";
@@ -41,7 +42,7 @@ public sealed class ImportModel(Household house, RigStore store, Importing impor
         file.CopyTo(buffer);
         var content = buffer.ToArray();
         if (!Look(content)) return Refuse();
-        Token = uploads.Keep(content);
+        Token = uploads.Keep(content, house.PersonId);
         return Page();
     }
 
@@ -49,7 +50,7 @@ public sealed class ImportModel(Household house, RigStore store, Importing impor
     {
         Into = into ?? "";
         FileName = name;
-        if (uploads.Find(token) is not { } content) return Refuse(new Problem("file", "the upload is no longer kept: choose the file again"));
+        if (uploads.Find(token, house.PersonId) is not { } content) return Refuse(new Problem("file", "the upload is no longer kept: choose the file again"));
         if (!Look(content)) return Refuse();
         try
         {
@@ -59,7 +60,11 @@ public sealed class ImportModel(Household house, RigStore store, Importing impor
         {
             return Refuse([.. e.Conflicts]);
         }
-        uploads.Forget(token!);
+        catch (NotStorableException e)
+        {
+            return Refuse([.. e.Problems]);
+        }
+        uploads.Forget(token!, house.PersonId);
         var count = Preview!.Plan.New.Count;
         TempData[TodayModel.Logged] = $"{(Preview.Target is null ? $"{Preview.NewRig!.Name} is set up, " : "")}{count} {(count == 1 ? "entry" : "entries")} added, {Preview.Plan.AlreadyThere} were there already.";
         return RedirectToPage("/Today/Index");

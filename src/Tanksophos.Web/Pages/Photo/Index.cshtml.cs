@@ -11,7 +11,8 @@ public sealed class PhotoModel(Household house, PhotoStore photos) : PageModel
     public IActionResult OnGet(int id)
     {
         if (photos.Find(house.Rig!.Id, id) is not { } photo) return NotFound();
-        Response.Headers.CacheControl = "private, max-age=31536000, immutable"; // a photo never changes under its number
-        return File(photo.Bytes, photo.ContentType);
+        // A photo never changes under its number, but it can be taken off: every look asks whether it is still there.
+        Response.Headers.CacheControl = "private, no-cache";
+        return new FileContentResult(photo.Bytes, photo.ContentType) { EntityTag = new($"\"{id}\"") };
     }
 }

@@ -1,8 +1,6 @@
 using System.Globalization;
-using System.Text.Json;
 using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Mvc;
-using NodaTime;
 using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Rigs;
@@ -13,11 +11,10 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>A run, step by step. The page goes on by itself while the connection is lost, and sends what was pressed when it is back.</summary>
 [Needs(Role.Crew)]
-public sealed class RunAtModel(Household house, RunStore runs, RunBell bell, IHostApplicationLifetime life) : FormPage
+public sealed class RunAtModel(Household house, RunStore runs, RunBell bell, PeopleStore people, IHostApplicationLifetime life) : FormPage
 {
     private const int MostAtOnce = 400, MostBytes = 256 * 1024;
     private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(20);
-    private static readonly string[] Fields = ["litres", "end", "debris", "to", "full"];
 
     /// <summary>The run.</summary>
     public StoredRun Run { get; private set; } = null!;
@@ -45,6 +42,8 @@ public sealed class RunAtModel(Household house, RunStore runs, RunBell bell, IHo
             while (!both.IsCancellationRequested)
             {
                 var rung = bell.Wait(id); // before the look, so that nothing is missed between
+                // Who was taken out of the rig or has signed out hears nothing more.
+                if (people.RoleIn(Run.RigId, house.PersonId) is not >= Role.Crew || !SigningIn.StillSignedIn(User, people)) break;
                 await Response.WriteAsync($"data: {runs.Version(id)}\n\n", both.Token);
                 await Response.Body.FlushAsync(both.Token);
                 await Task.WhenAny(rung, Task.Delay(Heartbeat, both.Token));
@@ -61,24 +60,13 @@ public sealed class RunAtModel(Household house, RunStore runs, RunBell bell, IHo
     public async Task<IActionResult> OnPostTapsAsync(int id)
     {
         if (!Find(id)) return NotFound();
-        if (Request.ContentLength > MostBytes) return Bad("at most 256 KB are accepted");
-        List<RunTap> taps;
-        try
-        {
-            using var reader = new StreamReader(Request.Body);
-            var text = await reader.ReadToEndAsync();
-            if (JsonNode.Parse(text) is not JsonObject { } body || body["taps"] is not JsonArray { Count: <= MostAtOnce } sent) return Bad($"taps: a list of at most {MostAtOnce} is accepted");
-            taps = [];
-            for (var i = 0; i < sent.Count; i++)
-            {
-                if (Tap(sent[i], out var problem) is not { } tap) return Bad($"taps[{i}]: {problem}", i);
-                taps.Add(tap);
-            }
-        }
-        catch (JsonException)
-        {
-            return Bad("JSON is accepted");
-        }
+        // Read up to the limit and no further, however it is sent.
+        using var body = new MemoryStream();
+        var buffer = new byte[16384];
+        for (int n; (n = await Request.Body.ReadAsync(buffer, HttpContext.RequestAborted)) > 0; body.Write(buffer, 0, n))
+            if (body.Length + n > MostBytes) return Bad("at most 256 KB are accepted", status: StatusCodes.Status413PayloadTooLarge);
+        var read = RunCodec.ReadTaps(body.ToArray(), MostAtOnce);
+        if (read.Value is not { } taps) return Bad(read.Errors[0].ToString(), Index(read.Errors[0].Path));
         return Take(id, taps) is { } answer ? Content(Answer(answer), "application/json") : Bad($"a run takes at most {RunStore.MostTaps} presses");
     }
 
@@ -87,13 +75,13 @@ public sealed class RunAtModel(Household house, RunStore runs, RunBell bell, IHo
     {
         if (!Find(id)) return NotFound();
         if (!Codes<RunPress>.TryParse(press, out var pressed)) return Refuse($"Press: one of {string.Join(", ", Codes<RunPress>.All)} is accepted.");
-        var said = Fields.Where(f => Request.Form[f].ToString() is { Length: > 0 and <= 60 }).ToDictionary(f => f, f => Request.Form[f].ToString());
+        var said = RunCodec.SaidFields.Where(f => Request.Form[f].ToString() is { Length: > 0 and <= 60 }).ToDictionary(f => f, f => Request.Form[f].ToString());
         if (said.TryGetValue("litres", out var typed))
         {
             if (!house.Units.TryParseVolume(typed, out var litres) || litres > 1900) return Refuse($"Water: {house.Units.AcceptedVolume} is accepted.");
             said["litres"] = Math.Round(litres, 2).ToString(CultureInfo.InvariantCulture);
         }
-        var tap = new RunTap(key is { Length: > 0 and <= 64 } ? key : TodayModel.NewId(), house.Now, step ?? "", int.TryParse(round, NumberStyles.None, CultureInfo.InvariantCulture, out var r) ? r : 0, pressed, said);
+        var tap = new RunTap(key is { Length: > 0 and <= RunCodec.LongestKey } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "", int.TryParse(round, NumberStyles.None, CultureInfo.InvariantCulture, out var r) ? r : 0, pressed, said);
         if (Take(id, [tap]) is not { } answer) return Refuse($"A run takes at most {RunStore.MostTaps} presses.");
         return answer.Run.State.EndedAt is null ? RedirectToPage(new { id }) : Ended(answer.Run);
     }
@@ -115,7 +103,7 @@ public sealed class RunAtModel(Household house, RunStore runs, RunBell bell, IHo
         var say = low ? $"It falls {house.Units.Length(outletM!.Value - sewerM!.Value)} over {house.Units.Distance(hoseM!.Value)}: less than {house.Units.Length(Core.Rigs.Equipment.LeastFall * hoseM.Value)}, so it will not run empty by itself. Raise the rig's end, or support the hose; then say it again, or leave the check out." : null;
         if (Request.Headers["X-Part"] == "run") return new JsonResult(new { ok = !low, say });
         if (low) return Refuse(say!);
-        Take(id, [new RunTap(key is { Length: > 0 and <= 64 } ? key : TodayModel.NewId(), house.Now, step ?? "", 0, RunPress.Done, new Dictionary<string, string>())]);
+        Take(id, [new RunTap(key is { Length: > 0 and <= 64 } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "", 0, RunPress.Done, new Dictionary<string, string>())]);
         return RedirectToPage(new { id });
     }
 
@@ -145,7 +133,7 @@ public sealed class RunAtModel(Household house, RunStore runs, RunBell bell, IHo
 
     private void Say(StoredRun run)
     {
-        var count = RunEntries.Of(run.Word, run.State, run.Zone).Count;
+        var count = RunEntries.Of(run.Word, run.State, run.Zone, house.Rig!.Rig).Count;
         TempData[TodayModel.Logged] = $"{(run.State.Finished ? "The run is finished" : "The run is broken off")}: {count} {(count == 1 ? "entry" : "entries")} written.";
         if (count > 0) TempData[TodayModel.LoggedBatch] = run.Word;
     }
@@ -169,24 +157,9 @@ public sealed class RunAtModel(Household house, RunStore runs, RunBell bell, IHo
         return json.ToJsonString();
     }
 
-    private static RunTap? Tap(JsonNode? node, out string problem)
-    {
-        problem = "";
-        if (node is not JsonObject o || o["key"]?.GetValueKind() != JsonValueKind.String || o["key"]!.GetValue<string>() is not { Length: > 0 and <= 64 } key) problem = "key: a text of 1 to 64 characters is accepted";
-        else if (o["at"]?.GetValueKind() != JsonValueKind.Number || !o["at"]!.AsValue().TryGetValue<double>(out var at) || at is < 0 or > 7e12) problem = "at: milliseconds since 1970 are accepted";
-        else if (o["step"]?.GetValueKind() != JsonValueKind.String) problem = "step: the id of a step is accepted";
-        else if (o["round"]?.GetValueKind() != JsonValueKind.Number || !o["round"]!.AsValue().TryGetValue<int>(out var round)) problem = "round: a whole number is accepted";
-        else if (o["press"]?.GetValueKind() != JsonValueKind.String || !Codes<RunPress>.TryParse(o["press"]!.GetValue<string>(), out var press)) problem = $"press: one of {string.Join(", ", Codes<RunPress>.All)} is accepted";
-        else
-        {
-            var said = new Dictionary<string, string>();
-            if (o["said"] is JsonObject fields)
-                foreach (var (field, value) in fields)
-                    if (Fields.Contains(field) && value is JsonValue v && v.ToString() is { Length: > 0 and <= 60 } text) said[field] = text;
-            return new RunTap(key, Instant.FromUnixTimeMilliseconds((long)at), o["step"]!.GetValue<string>(), round, press, said);
-        }
-        return null;
-    }
+    // The number of the press that is wrong, which the page then leaves out.
+    private static int? Index(string path) =>
+        path.StartsWith("taps[", StringComparison.Ordinal) && int.TryParse(path.AsSpan(5, Math.Max(0, path.IndexOf(']', StringComparison.Ordinal) - 5)), NumberStyles.None, CultureInfo.InvariantCulture, out var i) ? i : null;
 
-    private static JsonResult Bad(string problem, int? index = null) => new(new { problem, index }) { StatusCode = StatusCodes.Status400BadRequest };
+    private static JsonResult Bad(string problem, int? index = null, int status = StatusCodes.Status400BadRequest) => new(new { problem, index }) { StatusCode = status };
 }

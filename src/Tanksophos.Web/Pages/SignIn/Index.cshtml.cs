@@ -10,7 +10,7 @@ namespace Tanksophos.Web.Pages;
 /// <summary>Signing in; on a demonstration that only this machine can reach, with one click.</summary>
 [AllowAnonymous]
 [EnableRateLimiting(SigningIn.Slowly)]
-public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, Hosting hosting) : FormPage
+public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle, Hosting hosting) : FormPage
 {
     public string Name { get; private set; } = "";
 
@@ -28,15 +28,21 @@ public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts
     public async Task<IActionResult> OnPostAsync(string? name, string? passphrase, string? back)
     {
         (Name, Back) = (name ?? "", Local(back));
-        var person = string.IsNullOrWhiteSpace(name) ? null : await accounts.FindByNameAsync(name.Trim());
-        if (person?.PasswordHash is null)
+        const string Wrong = "Wrong name or passphrase.";
+        var plain = name is { Length: <= SigningIn.LongestName + 20 } ? name.Trim() : "";
+        var person = plain.Length == 0 ? null : await accounts.FindByNameAsync(plain);
+        // The same words, the same pause and the same work for names that exist and names that do not.
+        if (throttle.Waits(HttpContext, plain, person)) return Refuse($"Too many wrong tries. Wait {SignInThrottle.Pause.TotalMinutes:0} minutes, then try again.");
+        if (passphrase is { Length: > SigningIn.LongestPassphrase }) return Refuse(Wrong);
+        if (person?.PasswordHash is null) accounts.PasswordHasher.HashPassword(new Person(), passphrase ?? "");
+        else if (await accounts.CheckPasswordAsync(person, passphrase ?? ""))
         {
-            accounts.PasswordHasher.HashPassword(new Person(), passphrase ?? ""); // as slow as for a name that exists
-            return Refuse("Name or passphrase is not right.");
+            throttle.Right(HttpContext, plain, person);
+            await signIn.SignInAsync(person, isPersistent: true);
+            return LocalRedirect(Back);
         }
-        var result = await signIn.PasswordSignInAsync(person, passphrase ?? "", isPersistent: true, lockoutOnFailure: true);
-        if (result.Succeeded) return LocalRedirect(Back);
-        return Refuse(result.IsLockedOut ? "Too many wrong passphrases: this account is locked for five minutes." : "Name or passphrase is not right.");
+        throttle.Wrong(HttpContext, plain, person);
+        return Refuse(Wrong);
     }
 
     public async Task<IActionResult> OnPostDemoAsync(string? back)

@@ -33,6 +33,14 @@
 
   var P = RunState.prototype;
 
+  // The same bounds as the core's: a step that went on longer was forgotten, not timed; more was not poured.
+  var LONGEST_SECONDS = 7200, MOST_LITRES = 2000;
+  function timed(record) {
+    if (record.started === null || record.stopped === null) return null;
+    var seconds = (record.stopped - record.started) / 1000;
+    return seconds <= LONGEST_SECONDS ? seconds : null;
+  }
+
   P.step = function () { return this.script.steps[this.position]; };
   P.record = function (step, round) { return this.records[step + '#' + (round || 0)]; };
   P.roundsOf = function (loop) { return this.rounds[loop] || 0; };
@@ -44,7 +52,7 @@
   P.slow = function (tank) {
     var step = this.script.steps.filter(function (s) { return s.id === 'drain-' + tank; })[0], r = this.record('drain-' + tank);
     if (!r) return false;
-    return r.answer === 'slow' || !!(step && step.slowSeconds && r.started !== null && r.stopped !== null && (r.stopped - r.started) / 1000 > step.slowSeconds);
+    return r.answer === 'slow' || !!(step && step.slowSeconds && timed(r) > step.slowSeconds);
   };
   P.limitOf = function (step) { return step.tank && step.suspectLimit && this.slow(step.tank) ? step.suspectLimit : step.limit; };
 
@@ -56,8 +64,8 @@
       var water = this.record(fill.id, n), seen = this.record(judge.id, n);
       if (!water && !seen) continue;
       var seconds = null;
-      if (fill.kind === 'fill' && water && water.filledSeconds > 0) seconds = Math.round(water.filledSeconds);
-      else if ((fill.kind === 'open-rinse' || fill.kind === 'flood') && water && water.started !== null && water.stopped !== null) seconds = Math.round((water.stopped - water.started) / 1000);
+      if (fill.kind === 'fill' && water && water.filledSeconds > 0 && water.filledSeconds <= LONGEST_SECONDS) seconds = Math.round(water.filledSeconds);
+      else if ((fill.kind === 'open-rinse' || fill.kind === 'flood') && water && timed(water) !== null) seconds = Math.round(timed(water));
       var litres = water && water.litres > 0 ? Math.round(water.litres * 10) / 10 : null;
       var end = seen && seen.said.end || null, debris = seen && seen.said.debris || null;
       if (seconds === null && litres === null && end === null && debris === null) continue;
@@ -216,7 +224,7 @@
         if (step.loop && this.isOpen(tank)) this.valve(tank, false, at);
         if (R().started === null) R().started = at;
         var poured = number(tap.said.litres) || 0;
-        R().litres += poured;
+        R().litres = Math.min(MOST_LITRES, R().litres + poured);
         this.changes.push({ at: at, tank: tank, add: poured });
         return 'used';
       case 'flood-on':

@@ -89,6 +89,50 @@
     }, function () { }).then(function () { held.disabled = false; });
   });
 
+  // A large file on its way: how far it is, and what became of it. Without this script the form is sent as it is.
+  document.addEventListener('submit', function (event) {
+    var form = event.target;
+    if (!form.matches('[data-upload]')) return;
+    event.preventDefault();
+    var bar = form.querySelector('[data-upload-bar]'), problem = form.querySelector('[data-upload-problem]'), button = form.querySelector('button');
+    var request = new XMLHttpRequest();
+    function no(text) {
+      problem.textContent = text;
+      problem.hidden = false;
+      bar.hidden = true;
+      button.disabled = false;
+      delete form.dataset.sent;
+    }
+    request.upload.onprogress = function (sent) {
+      if (!sent.lengthComputable) return;
+      bar.querySelector('progress').value = sent.loaded / sent.total;
+      bar.querySelector('[data-upload-said]').textContent = sent.loaded < sent.total ? Math.round(sent.loaded / sent.total * 100) + ' % sent' : 'Sent. Checking the file ...';
+    };
+    request.onload = function () {
+      var said = {};
+      try { said = JSON.parse(request.responseText); } catch (e) { /* not ours */ }
+      if (said.go) { window.location.assign(said.go); return; }
+      if (said.unreadable && !form.querySelector('[name=setAside]')) {
+        var box = document.createElement('label'), tick = document.createElement('input'), words = document.createElement('span');
+        box.className = 'chip';
+        tick.type = 'checkbox';
+        tick.name = 'setAside';
+        tick.value = 'yes';
+        words.textContent = "Restore anyway, and set aside what can't be read";
+        box.append(tick, words);
+        form.querySelector('[type=hidden]').after(box);
+      }
+      no(said.problem || 'The file was not accepted. Nothing was changed.');
+    };
+    request.onerror = function () { no('The connection broke. Nothing was changed. Try again.'); };
+    problem.hidden = true;
+    bar.hidden = false;
+    button.disabled = true;
+    request.open('POST', form.action);
+    request.setRequestHeader('X-Part', 'restore');
+    request.send(new FormData(form));
+  });
+
   document.addEventListener('click', function (event) {
     if (event.target.matches('[data-select-all]')) event.target.select();
     if (event.target.matches('[data-print]')) window.print();

@@ -6,8 +6,6 @@
   document.querySelectorAll('dialog[data-open-now]').forEach(function (d) { d.showModal(); });
   if (!board) return;
 
-  var asked = 0;
-
   function kept(root) {
     return Array.from(root.querySelectorAll('details[open][id^=keep-]')).map(function (d) { return d.id; });
   }
@@ -37,13 +35,21 @@
     board.prepend(notice);
   }
 
+  // One change after the other, each made on what the one before it left: only other people's changes are in its way.
+  var line = Promise.resolve(), pending = 0;
+
   function send(address, body) {
-    var mine = ++asked;
+    var waits = pending > 0;
+    pending++;
     board.setAttribute('aria-busy', 'true');
-    fetch(address, { method: 'POST', body: body, headers: { 'X-Part': 'board' } }).then(function (answer) {
-      if (answer.status !== 200 && answer.status !== 400) throw new Error();
+    line = line.then(function () {
+      var form = board.querySelector('form[action*="seen="]'), now = form && /[?&]seen=(\d+)/.exec(form.getAttribute('action'));
+      if (waits && now && !board.querySelector('[data-conflict]')) address = address.replace(/([?&]seen=)\d+/, '$1' + now[1]);
+      return fetch(address, { method: 'POST', body: body, headers: { 'X-Part': 'board' } });
+    }).then(function (answer) {
+      if (answer.status !== 200 && answer.status !== 400 && answer.status !== 409) throw new Error();
       return answer.text();
-    }).then(function (html) { if (mine === asked) show(html); }, fail);
+    }).then(show).catch(fail).then(function () { pending--; });
   }
 
   document.addEventListener('submit', function (event) {

@@ -1,0 +1,26 @@
+namespace Tanksophos.Core.Log;
+
+/// <summary>The bounds of what an entry may say. Forms, documents, runs and the database all keep to them; more cannot be meant.</summary>
+public static class EntryLimits
+{
+    /// <summary>Longest note in characters.</summary>
+    public const int LongestNote = 4000;
+
+    /// <summary>Longest name of a drain in characters.</summary>
+    public const int LongestFixture = 60;
+
+    /// <summary>Largest volume in litres.</summary>
+    public const double MostLitres = 100_000;
+
+    /// <summary>Most people aboard.</summary>
+    public const int MostPeople = 100;
+
+    /// <summary>Longest drain in minutes: a day.</summary>
+    public const double MostDrainMinutes = 1440;
+
+    /// <summary>Longest rinse cycle in seconds: a day.</summary>
+    public const double MostCycleSeconds = 86_400;
+
+    /// <summary>Longest drive in hours.</summary>
+    public const double MostDriveHours = 240;
+}
