@@ -74,7 +74,7 @@ public static class Commands
             return 1;
         }
         var failed = false;
-        foreach (var answer in documents.AsParallel().AsOrdered().WithMergeOptions(ParallelMergeOptions.NotBuffered).Select(d => command(d, pretty)))
+        foreach (var answer in documents.AsParallel().AsOrdered().WithMergeOptions(ParallelMergeOptions.NotBuffered).Select(d => Answered(command, d, pretty)))
         {
             failed |= answer.Failed;
             output.Write(answer.Line);
@@ -82,6 +82,19 @@ public static class Commands
         }
         output.Flush();
         return failed ? 1 : 0;
+    }
+
+    // Whatever a document brings about, the others are answered.
+    private static Answer Answered(Func<ReadOnlyMemory<byte>, bool, Answer> command, ReadOnlyMemory<byte> document, bool pretty)
+    {
+        try
+        {
+            return command(document, pretty);
+        }
+        catch (Exception e) when (e is not OutOfMemoryException)
+        {
+            return Error([new Problem("", $"this document cannot be computed, which should not happen: {e.Message}")], pretty);
+        }
     }
 
     private static Answer Error(IReadOnlyList<Problem> errors, bool pretty) => new(Write(w =>

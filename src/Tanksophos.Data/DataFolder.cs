@@ -48,7 +48,7 @@ public sealed class DataFolder
     public bool IsOpenToOthers => !OperatingSystem.IsWindows() && (File.GetUnixFileMode(Root) & Others) != 0;
 
     /// <summary>All migrations this version of the program knows, oldest first.</summary>
-    internal static IReadOnlyList<string> Migrations { get; } =
+    public static IReadOnlyList<string> Migrations { get; } =
         [.. typeof(TanksophosContext).Assembly.GetTypes().Select(t => t.GetCustomAttribute<MigrationAttribute>()?.Id).OfType<string>().Order(StringComparer.Ordinal)];
 
     /// <summary>A context on the database.</summary>

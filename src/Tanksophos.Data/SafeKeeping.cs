@@ -116,6 +116,13 @@ public sealed class SafeKeeping(DataFolder folder)
             {
                 using var from = Open(staged);
                 using var to = Open(folder.Database);
+                // A database that keeps a log cannot take in one of another page size.
+                if (Scalar(from, "PRAGMA page_size") is long size && Scalar(to, "PRAGMA page_size") is long wanted && size != wanted)
+                {
+                    Scalar(from, "PRAGMA journal_mode=DELETE");
+                    Scalar(from, $"PRAGMA page_size={wanted}");
+                    Scalar(from, "VACUUM");
+                }
                 from.BackupDatabase(to);
             }
             SqliteConnection.ClearAllPools(); // connections remember what they have read

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text;
+using System.Text.Json;
 using System.Text.Unicode;
 using CsvHelper;
 using CsvHelper.Configuration;
@@ -92,6 +93,25 @@ internal static class CsvTable
 
     /// <summary>The text without the apostrophe that <see cref="Shielded"/> put before it.</summary>
     public static string? Unshielded(string? text) => text is ['\'', ..] && LooksLikeFormula(text) ? text[1..] : text;
+
+    /// <summary>Several words in one field, with spaces between them and <c>-</c> for none; as a JSON list where a word itself has a space in it.</summary>
+    public static string Words(IReadOnlyList<string> words) =>
+        words.Count == 0 ? "-" : Shielded(words.Any(w => w.Length == 0 || w == "-" || w[0] == '[' || w.Any(char.IsWhiteSpace)) ? JsonSerializer.Serialize(words) : string.Join(' ', words))!;
+
+    /// <summary>The words of such a field; null if it is a list that cannot be read.</summary>
+    public static IReadOnlyList<string>? Words(string field)
+    {
+        if (field == "-") return [];
+        if (!field.StartsWith('[')) return field.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+        try
+        {
+            return JsonSerializer.Deserialize<string[]>(field) is { } words && words.All(w => w is not null) ? words : null;
+        }
+        catch (Exception e) when (e is JsonException or InvalidOperationException)
+        {
+            return null;
+        }
+    }
 
     private static bool LooksLikeFormula(string text) => text.TrimStart('\'') is ['=' or '+' or '-' or '@' or '\t' or '\r', _, ..];
 

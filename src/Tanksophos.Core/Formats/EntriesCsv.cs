@@ -60,7 +60,7 @@ public static class EntriesCsv
             if (!document.RootElement.TryGetProperty(Fields[i].Name, out var value)) continue;
             line[i] = Fields[i].Kind switch
             {
-                Kind.Words => CsvTable.Shielded(value.GetArrayLength() == 0 ? "-" : string.Join(' ', value.EnumerateArray().Select(v => v.GetString()))),
+                Kind.Words => CsvTable.Words([.. value.EnumerateArray().Select(v => v.GetString()!)]),
                 Kind.Text => CsvTable.Shielded(value.GetString()),
                 Kind.Number or Kind.Flag => value.GetRawText(),
                 _ => CsvTable.Shielded(value.GetRawText()),
@@ -93,7 +93,8 @@ public static class EntriesCsv
                     else Error(name, $"true or false is accepted, found '{ObjectReader.Short(text)}'");
                     break;
                 case Kind.Words:
-                    json[name] = text == "-" ? [] : new JsonArray([.. text.Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(w => (JsonNode?)w)]);
+                    if (CsvTable.Words(text) is { } words) json[name] = new JsonArray([.. words.Select(w => (JsonNode?)w)]);
+                    else Error(name, "words separated by spaces are accepted, - for none");
                     break;
                 case Kind.Json:
                     try

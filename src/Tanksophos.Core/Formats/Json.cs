@@ -27,6 +27,12 @@ internal static class Json
         }
         try
         {
+            // Half characters show only when a text is read; where one is escaped they are looked for in all texts and names, known or not.
+            if (Escapes(utf8.Span) && HalfCharacter(utf8.Span) is { } half)
+            {
+                problem = half;
+                return null;
+            }
             return JsonDocument.Parse(utf8, Strict);
         }
         catch (JsonException e)
@@ -36,15 +42,18 @@ internal static class Json
         }
         catch (InvalidOperationException) // looking for names that stand twice, the parser stumbles over half a character
         {
-            problem = HalfCharacter(utf8.Span);
+            problem = HalfCharacter(utf8.Span) ?? new Problem("", NoUnicode);
             return null;
         }
     }
 
-    /// <summary>Where a text or a name escapes half a character (a lone surrogate), by its path.</summary>
-    public static Problem HalfCharacter(ReadOnlySpan<byte> utf8)
+    private const string NoUnicode = "not valid Unicode: an escaped half of a character (a lone surrogate) is not accepted";
+
+    private static bool Escapes(ReadOnlySpan<byte> utf8) => utf8.IndexOf("\\ud"u8) >= 0 || utf8.IndexOf("\\uD"u8) >= 0;
+
+    /// <summary>Where a text or a name escapes half a character (a lone surrogate), by its path; null if none does.</summary>
+    private static Problem? HalfCharacter(ReadOnlySpan<byte> utf8)
     {
-        const string Words = "not valid Unicode: an escaped half of a character (a lone surrogate) is not accepted";
         var reader = new Utf8JsonReader(utf8, new JsonReaderOptions { MaxDepth = Strict.MaxDepth });
         var within = new List<(bool List, string Name, int Index)>();
         try
@@ -54,7 +63,7 @@ internal static class Json
                 var token = reader.TokenType;
                 if (within is [.., { List: true } list] && token is not (JsonTokenType.EndArray or JsonTokenType.EndObject)) within[^1] = list with { Index = list.Index + 1 };
                 if (token is JsonTokenType.PropertyName or JsonTokenType.String && reader.ValueIsEscaped && !IsWhole(ref reader))
-                    return new Problem(Path(within), token == JsonTokenType.String ? Words : "a field's name is " + Words);
+                    return new Problem(Path(within), token == JsonTokenType.String ? NoUnicode : "a field's name is " + NoUnicode);
                 if (token == JsonTokenType.PropertyName) within[^1] = (false, reader.GetString()!, -1);
                 else if (token is JsonTokenType.StartObject or JsonTokenType.StartArray) within.Add((token == JsonTokenType.StartArray, "", -1));
                 else if (token is JsonTokenType.EndObject or JsonTokenType.EndArray) within.RemoveAt(within.Count - 1);
@@ -64,7 +73,7 @@ internal static class Json
         {
             // what else is wrong with the document is said elsewhere
         }
-        return new Problem("", Words);
+        return null;
     }
 
     private static string Path(IEnumerable<(bool List, string Name, int Index)> within)
@@ -92,8 +101,7 @@ internal static class Json
     }
 
     /// <summary>
-    /// Reads one document: parses it, lets <paramref name="read"/> take it apart, and gathers the findings. Text that escapes half a
-    /// character (a lone surrogate) only shows when it is read, so that is caught here for all fields and names.
+    /// Reads one document: parses it, lets <paramref name="read"/> take it apart, and gathers the findings.
     /// </summary>
     public static ReadResult<T> Read<T>(ReadOnlyMemory<byte> utf8, Func<ObjectReader, Findings, T?> read) where T : class
     {
@@ -107,8 +115,7 @@ internal static class Json
         }
         catch (InvalidOperationException)
         {
-            var half = HalfCharacter(utf8.Span);
-            return ReadResult<T>.Fail(half.Path, half.Message);
+            return ReadResult<T>.Fail("", NoUnicode);
         }
     }
 

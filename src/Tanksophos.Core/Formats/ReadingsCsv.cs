@@ -30,7 +30,7 @@ public static class ReadingsCsv
         ArgumentNullException.ThrowIfNull(entries);
         return CsvTable.Write(Columns, entries.OfType<ReadingEntry>().Select(r => new[]
         {
-            Timestamps.Write(r.At), CsvTable.Shielded(r.Tank), Codes<ReadingVia>.Word(r.Via), r.Lit is null ? null : r.Lit.Count == 0 ? "-" : CsvTable.Shielded(string.Join(' ', r.Lit)),
+            Timestamps.Write(r.At), CsvTable.Shielded(r.Tank), Codes<ReadingVia>.Word(r.Via), r.Lit is null ? null : CsvTable.Words(r.Lit),
             r.Percent?.ToString(CultureInfo.InvariantCulture), r.Fraction?.ToString(CultureInfo.InvariantCulture), CsvTable.Shielded(r.Note),
         }));
     }
@@ -59,12 +59,8 @@ public static class ReadingsCsv
         if (!Codes<ReadingVia>.TryParse(Field("via"), out var via)) Error("via", $"accepted is {ObjectReader.OneOf<ReadingVia>()}, found '{ObjectReader.Short(Field("via") ?? "")}'");
         var percent = Number("percent", 100);
         var fraction = Number("fraction", 1);
-        IReadOnlyList<string>? lit = Field("lit") switch
-        {
-            null => null,
-            "-" => [],
-            var ids => ids.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries),
-        };
+        IReadOnlyList<string>? lit = null;
+        if (Field("lit") is { } listed && (lit = CsvTable.Words(listed)) is null) Error("lit", "probe ids separated by spaces are accepted, - for none lit");
         var note = Field("note");
         if (note?.Length > EntryCodec.LongestNote) Error("note", $"at most {EntryCodec.LongestNote} characters are accepted");
         if (!ok || tank is null) return null;

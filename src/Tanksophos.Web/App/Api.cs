@@ -38,7 +38,7 @@ internal static class Api
             }
             return With(c, people, store, Role.Crew, (rig, who) => Record(rig, who, body.ToArray(), store, after, clock));
         });
-        api.MapFallback("{**rest}", () => Problem(404, "", "there is no such address: accepted are GET logbook, GET assessment, POST entries"));
+        api.MapFallback("{**rest}", (string? rest) => rest is "logbook" or "assessment" or "entries" ? Problem(405, "", Words(405)) : Problem(404, "", Words(404)));
     }
 
     private static IResult Record(StoredRig rig, string who, byte[] body, RigStore store, AfterWriting after, IClock clock)

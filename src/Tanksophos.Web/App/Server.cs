@@ -153,6 +153,8 @@ internal static class Server
             .MinimumLevel.Is(LogEventLevel.Warning)
             .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error) // keys lie in the data folder, by intent
             .MinimumLevel.Override("Microsoft.AspNetCore.Antiforgery", LogEventLevel.Error)
+            .MinimumLevel.Override("Microsoft.AspNetCore.Routing.EndpointRoutingMiddleware", LogEventLevel.Error) // a server without limits of its own, in tests
+            .MinimumLevel.Override("Microsoft.AspNetCore.Mvc.Filters.RequestSizeLimitFilter", LogEventLevel.Error)
             .MinimumLevel.Override("Microsoft.Extensions.Hosting", LogEventLevel.Fatal) // a taken port is said in our own words
             .WriteTo.Console(formatProvider: CultureInfo.InvariantCulture));
         builder.WebHost.ConfigureKestrel(k =>
@@ -166,6 +168,7 @@ internal static class Server
         });
         builder.Services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = Uploads.MostBytes + Uploads.FormBytes);
         builder.Services.Configure<HostFilteringOptions>(h => h.IncludeFailureMessage = false); // said in our own words, for programs in JSON
+        builder.Services.Insert(0, ServiceDescriptor.Transient<IStartupFilter, First>());
         builder.Services.AddSingleton(folder);
         builder.Services.AddSingleton(clock);
         builder.Services.AddSingleton<ILevelEstimator, JointEstimator>();
@@ -223,10 +226,6 @@ internal static class Server
     private static void Map(WebApplication app)
     {
         app.UseSecurityHeaders(Policy());
-        app.Use(OnlyHttpsFromNowOn);
-        app.Use(Api.AnswerInJson);
-        app.Use(SayWrongHost);
-        app.UseHostFiltering();
         app.UseWhen(c => !c.Items.ContainsKey(Api.Item), pages =>
         {
             pages.UseExceptionHandler("/error");
@@ -243,6 +242,18 @@ internal static class Server
         app.MapRazorPages().WithStaticAssets();
         Api.Map(app);
         TripCalendar.Map(app);
+    }
+
+    // The framework refuses wrong hosts before anything of ours; what has to be there even then goes before it.
+    private sealed class First : IStartupFilter
+    {
+        public Action<IApplicationBuilder> Configure(Action<IApplicationBuilder> next) => app =>
+        {
+            app.Use(OnlyHttpsFromNowOn);
+            app.Use(Api.AnswerInJson);
+            app.Use(SayWrongHost);
+            next(app);
+        };
     }
 
     // Only for names: an address in the local network may belong to another machine tomorrow, and one's own machine is reached without encryption too.
