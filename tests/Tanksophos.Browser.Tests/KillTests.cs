@@ -1,16 +1,15 @@
 using System.Collections.Concurrent;
 using System.Net;
-using System.Net.Http.Headers;
 using System.Text;
 using System.Text.Json;
-using System.Text.RegularExpressions;
 
 namespace Tanksophos.Browser.Tests;
 
 /// <summary>Pulling the plug: what was acknowledged is there afterwards, once, and the database is whole.</summary>
-public sealed partial class KillTests : IDisposable
+public sealed class KillTests : IDisposable
 {
-    private const int Kills = 12;
+    // A short run each time; TANKSOPHOS_KILLS=100 for a long one.
+    private static readonly int Kills = int.TryParse(Environment.GetEnvironmentVariable("TANKSOPHOS_KILLS"), out var kills) && kills > 0 ? kills : 12;
 
     private readonly string folder = Directory.CreateTempSubdirectory("tanksophos-kill").FullName;
 
@@ -21,7 +20,7 @@ public sealed partial class KillTests : IDisposable
     {
         var acknowledged = new ConcurrentDictionary<string, bool>();
         string token;
-        using (var site = new Site(demo: true, data: folder)) token = await TokenAsync(site);
+        using (var site = new Site(demo: true, data: folder)) token = await Gadget.TokenAsync(site);
 
         var written = 0;
         for (var round = 0; round < Kills; round++)
@@ -42,7 +41,7 @@ public sealed partial class KillTests : IDisposable
 
         written.ShouldBeGreaterThan(Kills * 3);
         using var last = new Site(demo: true, data: folder);
-        using var client = Client(last, token);
+        using var client = Gadget.Client(last, token);
         using var document = JsonDocument.Parse(await client.GetStringAsync(new Uri("/api/v1/logbook", UriKind.Relative), TestContext.Current.CancellationToken));
         var ids = document.RootElement.GetProperty("entries").EnumerateArray().Where(e => e.TryGetProperty("id", out _)).Select(e => e.GetProperty("id").GetString()!).ToList();
         ids.Distinct().Count().ShouldBe(ids.Count);
@@ -52,7 +51,7 @@ public sealed partial class KillTests : IDisposable
 
     private static async Task WriteAsync(Site site, string token, int round, int writer, ConcurrentDictionary<string, bool> acknowledged, CancellationToken stop)
     {
-        using var client = Client(site, token);
+        using var client = Gadget.Client(site, token);
         for (var n = 0; !stop.IsCancellationRequested; n++)
         {
             var id = $"r{round}-w{writer}-{n}";
@@ -68,31 +67,4 @@ public sealed partial class KillTests : IDisposable
             }
         }
     }
-
-    private static HttpClient Client(Site site, string token)
-    {
-        var client = new HttpClient { BaseAddress = site.Url };
-        client.DefaultRequestHeaders.Authorization = new AuthenticationHeaderValue("Bearer", token);
-        return client;
-    }
-
-    private static async Task<string> TokenAsync(Site site)
-    {
-        using var client = new HttpClient { BaseAddress = site.Url };
-        async Task<string> PostAsync(string page, string action, params (string, string)[] fields)
-        {
-            var html = await client.GetStringAsync(new Uri(page, UriKind.Relative));
-            using var form = new FormUrlEncodedContent([new("__RequestVerificationToken", Verification().Match(html).Groups[1].Value), .. fields.Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2))]);
-            using var response = await client.PostAsync(new Uri(action, UriKind.Relative), form);
-            return await response.Content.ReadAsStringAsync();
-        }
-        await PostAsync("/sign-in", "/sign-in?handler=Demo");
-        return Token().Match(await PostAsync("/account", "/account?handler=Token", ("name", "the writer"), ("mayLog", "yes"))).Value;
-    }
-
-    [GeneratedRegex("name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]
-    private static partial Regex Verification();
-
-    [GeneratedRegex("tks_[0-9a-f]{40}")]
-    private static partial Regex Token();
 }

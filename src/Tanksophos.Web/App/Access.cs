@@ -92,7 +92,7 @@ public sealed partial class AfterWriting(RigStore store, RigMemory memory, TripD
         ArgumentNullException.ThrowIfNull(rig);
         try
         {
-            trips.Follow(rig);
+            trips.Follow(rig, plan: false);
         }
         catch (Exception e) when (e is not OperationCanceledException)
         {
@@ -108,7 +108,7 @@ public sealed partial class AfterWriting(RigStore store, RigMemory memory, TripD
         try
         {
             if (store.Find(rigId) is not { } rig) return;
-            trips.Follow(rig);
+            trips.Follow(rig, plan: true);
             if (changed) memory.Keep(rig, store);
         }
         catch (Exception e) when (e is not OperationCanceledException)
@@ -119,6 +119,30 @@ public sealed partial class AfterWriting(RigStore store, RigMemory memory, TripD
 
     [LoggerMessage(LogLevel.Warning, "What follows from an entry of rig {Rig} was not kept; it is worked out again when it is asked for")]
     private static partial void NotKept(ILogger log, int rig, Exception e);
+}
+
+/// <summary>
+/// The same for programs that log one entry after another: once they pause for a moment, so that no entry waits for a plan.
+/// </summary>
+public sealed class AfterPrograms(IServiceScopeFactory scopes, IHostApplicationLifetime life)
+{
+    private static readonly TimeSpan Pause = TimeSpan.FromSeconds(2);
+
+    private readonly System.Collections.Concurrent.ConcurrentDictionary<int, byte> waiting = new();
+
+    /// <summary>Notes that something was written into a rig's log.</summary>
+    public void Written(int rigId)
+    {
+        if (!waiting.TryAdd(rigId, 0)) return;
+        _ = Task.Run(async () =>
+        {
+            await Task.Delay(Pause);
+            waiting.TryRemove(rigId, out _);
+            if (life.ApplicationStopping.IsCancellationRequested) return;
+            using var scope = scopes.CreateScope();
+            scope.ServiceProvider.GetRequiredService<AfterWriting>().Written(rigId, changed: true);
+        });
+    }
 }
 
 /// <summary>

@@ -26,7 +26,7 @@ internal static class Api
             var picture = memory.Now(rig, store);
             return Results.Bytes(AssessmentFormat.Write(picture.Logbook, picture.Belief), "application/json");
         }));
-        api.MapPost("/entries", async (HttpContext c, PeopleStore people, RigStore store, AfterWriting after, IClock clock) =>
+        api.MapPost("/entries", async (HttpContext c, PeopleStore people, RigStore store, AfterWriting before, AfterPrograms after, IClock clock) =>
         {
             if (c.Request.ContentLength > MostBytes) return Problem(413, "", "at most 2 MB are accepted");
             using var body = new MemoryStream();
@@ -36,20 +36,20 @@ internal static class Api
                 if (body.Length + n > MostBytes) return Problem(413, "", "at most 2 MB are accepted");
                 body.Write(buffer, 0, n);
             }
-            return With(c, people, store, Role.Crew, (rig, who) => Record(rig, who, body.ToArray(), store, after, clock));
+            return With(c, people, store, Role.Crew, (rig, who) => Record(rig, who, body.ToArray(), store, before, after, clock));
         });
         api.MapFallback("{**rest}", (string? rest) => rest is "logbook" or "assessment" or "entries" ? Problem(405, "", Words(405)) : Problem(404, "", Words(404)));
     }
 
-    private static IResult Record(StoredRig rig, string who, byte[] body, RigStore store, AfterWriting after, IClock clock)
+    private static IResult Record(StoredRig rig, string who, byte[] body, RigStore store, AfterWriting before, AfterPrograms after, IClock clock)
     {
         var read = EntryCodec.ReadSeveral(body, rig.Rig, MostEntries, clock.GetCurrentInstant());
         if (read.Value is not { } entries) return Problem(400, read.Errors);
         try
         {
-            after.Before(rig);
+            before.Before(rig);
             var plan = store.Record(rig.Id, entries, who);
-            if (plan.New.Count > 0) after.Written(rig.Id, changed: true);
+            if (plan.New.Count > 0) after.Written(rig.Id);
             return Results.Json(new { added = plan.New.Count, alreadyThere = plan.AlreadyThere, warnings = read.Warnings.Select(w => w.ToString()) });
         }
         catch (EntryConflictException e)

@@ -186,6 +186,7 @@ internal static class Server
         builder.Services.AddScoped<TripStore>();
         builder.Services.AddScoped<TripDesk>();
         builder.Services.AddScoped<AfterWriting>();
+        builder.Services.AddSingleton<AfterPrograms>();
         builder.Services.AddScoped<RunStore>();
         builder.Services.AddScoped<RunDesk>();
         builder.Services.AddScoped<TreatmentDesk>();

@@ -62,7 +62,9 @@ public sealed class TripDesk(TripStore trips, RigStore store, RigMemory memory, 
     /// Keeps account of the trip under way: what of its plan is done, and how the plan changed. Called before something is written down, so that the plan it
     /// was done by is known, and after it; looking at a page, or a calendar that asks, writes nothing.
     /// </summary>
-    public void Follow(StoredRig rig)
+    /// <param name="rig">The rig.</param>
+    /// <param name="plan">Whether to plan anew if the plan at hand is not of now; otherwise only what somebody has looked at is kept.</param>
+    public void Follow(StoredRig rig, bool plan)
     {
         ArgumentNullException.ThrowIfNull(rig);
         var now = clock.GetCurrentInstant();
@@ -71,7 +73,7 @@ public sealed class TripDesk(TripStore trips, RigStore store, RigMemory memory, 
         var made = plans.Find(trip.Id);
         if (made is null || made.Version != version || made.Revision != trip.Revision || made.RigRevision != rig.Revision)
         {
-            if (trips.ProgressIsOf(trip.Id, version, trip.Revision, rig.Revision)) return;
+            if (!plan || trips.ProgressIsOf(trip.Id, version, trip.Revision, rig.Revision)) return;
             Of(rig, trip);
             made = plans.Find(trip.Id);
         }
