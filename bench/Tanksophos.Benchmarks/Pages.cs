@@ -10,12 +10,18 @@ internal static class Pages
         var watch = Stopwatch.StartNew();
         using var app = new BenchApp(entries);
         Console.WriteLine($"{entries} entries written, signed in: {watch.Elapsed.TotalSeconds:0.0} s");
-        (string Name, string Path)[] pages = [("bare page", $"/bare?rig={app.Rig}"), ("Today", $"/?rig={app.Rig}"), ("Logbook, newest", $"/logbook?rig={app.Rig}"), ("Logbook, oldest", $"/logbook?rig={app.Rig}&p=1660"), ("Logbook, one tank", $"/logbook?rig={app.Rig}&tank=black"), ("Logbook, a word", $"/logbook?rig={app.Rig}&text=Lantern"), ("Treatments", $"/treatments?rig={app.Rig}"), ("Calculator", $"/treatments/enzyme?rig={app.Rig}&high=95&days=9"), ("Shelf", $"/treatments/shelf?rig={app.Rig}")];
+        var feed = $"rig={app.Rig}";
+        (string Name, string Path)[] pages =
+        [
+            ("bare page", $"/bare?{feed}"), ("Today", $"/?{feed}"), ("Run", $"/run?{feed}"), ("Trip", $"/trip?{feed}"), ("Find", $"/find?{feed}"), ("Health", $"/find/health?{feed}"), ("Service sheet", $"/find/sheet?{feed}"), ("Sensors", $"/sensors?{feed}"),
+            ("Treatments", $"/treatments?{feed}"), ("Calculator", $"/treatments/enzyme?{feed}&high=95&days=9"), ("Shelf", $"/treatments/shelf?{feed}"), ("Logbook, newest", $"/logbook?{feed}"), ("Logbook, oldest", $"/logbook?{feed}&p=1660"), ("Logbook, one tank", $"/logbook?{feed}&tank=black"),
+            ("Logbook, a word", $"/logbook?{feed}&text=Lantern"), ("Write", $"/write/flush?{feed}"), ("Rig", $"/rig?{feed}"), ("Rules", $"/rules?{feed}"), ("Account", $"/account?{feed}"),
+        ];
         foreach (var (name, path) in pages)
         {
             watch.Restart();
             var size = (await app.Client.GetStringAsync(new Uri(path, UriKind.Relative))).Length;
-            Console.WriteLine($"first request of {name}: {watch.Elapsed.TotalMilliseconds:0} ms, {size / 1024} KB");
+            Console.WriteLine($"first request of {name,-18} {watch.Elapsed.TotalMilliseconds,5:0} ms, {size / 1024} KB");
         }
         // What is worked out in the background after a start has to be done first.
         for (watch.Restart(); (await app.Client.GetStringAsync(new Uri($"/?handler=Progress&rig={app.Rig}", UriKind.Relative))).Contains("0.", StringComparison.Ordinal);) await Task.Delay(200);

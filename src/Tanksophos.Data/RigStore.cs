@@ -272,6 +272,22 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         return new EntryPage([.. rows.Select(Stored).OfType<StoredEntry>()], all);
     }
 
+    /// <summary>The numbers of the rows that a filter finds, newest first, withdrawn ones included.</summary>
+    public IReadOnlyList<long> Find(int rigId, EntryFilter filter) => [.. Matching(rigId, filter).OrderByDescending(e => e.At).ThenByDescending(e => e.Sequence).Select(e => e.Id)];
+
+    /// <summary>A page of rows that were found before, in that order.</summary>
+    /// <param name="rigId">The rig.</param>
+    /// <param name="found">The numbers of all rows found.</param>
+    /// <param name="skip">How many to leave out.</param>
+    /// <param name="take">How many to return at most.</param>
+    public EntryPage Page(int rigId, IReadOnlyList<long> found, int skip, int take)
+    {
+        ArgumentNullException.ThrowIfNull(found);
+        var ids = found.Skip(skip).Take(take).ToList();
+        var rows = context.Entries.AsNoTracking().Where(e => e.RigId == rigId && ids.Contains(e.Id)).ToDictionary(e => e.Id);
+        return new EntryPage([.. ids.Select(id => rows.GetValueOrDefault(id)).OfType<EntryRow>().Select(Stored).OfType<StoredEntry>()], found.Count);
+    }
+
     /// <summary>How many entries a filter finds, withdrawn ones included.</summary>
     public int Count(int rigId, EntryFilter filter) => Matching(rigId, filter).Count();
 
@@ -461,7 +477,17 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         return null;
     }
 
-    private static Rig? ReadRig(string json) => RigCodec.Read(Encoding.UTF8.GetBytes(json)).Value;
+    // A rig never changes: the same description gives the same rig, read once. What is remembered of a log goes by it.
+    private static readonly System.Collections.Concurrent.ConcurrentDictionary<string, Rig> Read = new(StringComparer.Ordinal);
+    private const int MostRead = 500;
+
+    private static Rig? ReadRig(string json)
+    {
+        if (Read.TryGetValue(json, out var known)) return known;
+        if (RigCodec.Read(Encoding.UTF8.GetBytes(json)).Value is not { } rig) return null;
+        if (Read.Count >= MostRead) Read.Clear();
+        return Read.GetOrAdd(json, rig);
+    }
 
     // Read without the rig: what was recorded stays readable when a tank or probe is changed later.
     private static LogEntry? ReadEntry(string json) => EntryCodec.Read(Encoding.UTF8.GetBytes(json), null).Value;

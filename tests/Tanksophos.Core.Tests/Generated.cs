@@ -89,6 +89,14 @@ internal static class Generated
             FormerTanks = [new FormerTank(more.Item3, former with { Id = "old" })],
             Equipment = more.Item1,
             Rules = more.Item2,
+            // A bottle of every way to count: by label in mL, grams, caps and pieces, and what recipes measure.
+            Products =
+            [
+                new Product("a", "A", Substance.Cultures, new LabelDose(30, DoseUnit.Ml) { PerL = 20 + x }) { Holds = 950, PriceMinor = people * 100, Stock = [new StockNote(more.Item3, 10 * x, people > 4)] },
+                new Product("b", "B", Substance.Yeast, new LabelDose(x, DoseUnit.G)), new Product("c", "=C", Substance.Deodorant, new LabelDose(1, DoseUnit.Cap) { CapMl = 30, LastsDays = 1 + people }),
+                new Product("d", "D", Substance.Cultures, new LabelDose(1, DoseUnit.Piece)) { Retired = true, Caution = "not near a flame" },
+                new Product("e", "E", Substance.Borax, null) { Unit = DoseUnit.G, Holds = x * 20 }, new Product("f", "F", Substance.DishSoap, null) { Unit = DoseUnit.Ml },
+            ],
             FreshCapacityL = x,
             Fresh = new FreshLevel(more.Item3, x / 2),
             Usage = new Usage(new RoleUsage(x, x / 2, x / 3, 0.4), new RoleUsage(x, null, x / 3, 0.5)),

@@ -223,7 +223,7 @@ public static class CauseLadder
     /// <summary>The course for a smell.</summary>
     internal static CauseCourse Of(Rig rig, OdorBelief belief, IReadOnlyList<LogEntry> entries, Instant now, Instant? begun = null)
     {
-        var since = begun ?? entries.OfType<OdorEntry>().Where(o => now - o.Instant <= Odors.Counts).Select(o => o.Instant).DefaultIfEmpty(now).Min();
+        var since = begun ?? entries.Kind<OdorEntry>().Where(o => now - o.Instant <= Odors.Counts).Select(o => o.Instant).DefaultIfEmpty(now).Min();
         var role = belief.Cause is OdorCause.GrayGreasy ? TankRole.Gray : TankRole.Black;
         var tank = rig.Tanks.FirstOrDefault(t => t.Role == role);
         var rungs = Climbed(Ladder(belief.Cause, rig), [.. entries.Where(e => e.Instant >= since && (e.Tank is null || rig.FindEver(e.Tank)?.Role == role || belief.Cause is OdorCause.ValveOpenToSewer or OdorCause.HoseOrCap))]);
@@ -244,7 +244,8 @@ public static class CauseLadder
     /// <param name="rig">The rig.</param>
     /// <param name="tank">The tank.</param>
     /// <param name="entries">The log in the order of time.</param>
-    internal static IReadOnlyList<Cure> Cures(Rig rig, Tank tank, IReadOnlyList<LogEntry> entries)
+    /// <param name="log">The whole log, by which it is known what was likely when.</param>
+    internal static IReadOnlyList<Cure> Cures(Rig rig, Tank tank, IReadOnlyList<LogEntry> entries, IReadOnlyList<LogEntry> log)
     {
         var found = new List<Cure>();
         var likely = new HashSet<Condition>();
@@ -252,7 +253,9 @@ public static class CauseLadder
         {
             // Only what can turn a verdict is worth a look.
             if (entries[i] is not (SymptomEntry or CheckEntry or ServiceEntry or DumpEntry) || entries[i].Tank is { } other && other != tank.Id) continue;
-            var beliefs = Conditions.Of(rig, tank, [.. entries.Take(i + 1)], entries[i].Instant);
+            // A dump that went as it should makes nothing likely that was not.
+            if (likely.Count == 0 && entries[i] is DumpEntry { Flow: null or DumpFlow.Rush or DumpFlow.Steady }) continue;
+            var beliefs = Conditions.Then(rig, tank, log, entries[i].Instant);
             foreach (var b in beliefs)
             {
                 if (b.Probability >= Conditions.Likely) likely.Add(b.Code);

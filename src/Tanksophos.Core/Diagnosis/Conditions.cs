@@ -19,6 +19,17 @@ public static class Conditions
 
     private const double AfterRemedy = 0.6, AfterWork = 0.15;
 
+    /// <summary>The beliefs as they were at a moment of the past, by what the log held then; remembered while entries come at its end only.</summary>
+    /// <param name="rig">The rig.</param>
+    /// <param name="tank">The tank.</param>
+    /// <param name="log">The whole log in the order of time.</param>
+    /// <param name="at">The moment.</param>
+    internal static IReadOnlyList<ConditionBelief> Then(Rig rig, Tank tank, IReadOnlyList<LogEntry> log, Instant at)
+    {
+        IReadOnlyList<ConditionBelief> Judge() => Of(rig, tank, FaultReport.Read(log, at), at);
+        return log is IndexedLog indexed ? indexed.PrefixMemo((nameof(Then), rig, tank, at, log.FirstAt(at + Duration.Epsilon)), Judge) : Judge();
+    }
+
     /// <summary>The beliefs about one tank's conditions, in the order of the enumeration.</summary>
     /// <param name="rig">The rig.</param>
     /// <param name="tank">The tank.</param>

@@ -61,15 +61,23 @@ public sealed record FaultReport(IReadOnlyList<TankConditions> Tanks, IReadOnlyL
     /// <summary>The part of a log that the report reads.</summary>
     internal static IReadOnlyList<LogEntry> Read(IReadOnlyList<LogEntry> entries, Instant now)
     {
-        var from = 0;
-        while (from < entries.Count && now - entries[from].Instant > Reads) from++;
-        var to = entries.Count;
-        while (to > from && entries[to - 1].Instant > now) to--;
-        if (from == 0 && to == entries.Count) return entries;
+        if (now <= Instant.MinValue + Reads) return entries;
+        var from = entries.FirstAt(now - Reads);
+        var to = Math.Max(from, now < Instant.MaxValue ? entries.FirstAt(now + Duration.Epsilon) : entries.Count);
+        if (from == 0 && to == entries.Count) return entries is IndexedLog ? entries : new IndexedLog([.. entries]);
         // What was in force at the start of the stretch goes with it.
-        var stay = entries.Take(from).LastOrDefault(e => e is StayEntry);
-        var people = entries.Take(from).LastOrDefault(e => e is PeopleEntry);
-        return [.. new[] { stay, people }.OfType<LogEntry>(), .. entries.Skip(from).Take(to - from)];
+        var stretch = new List<LogEntry>(to - from + 2);
+        if (Before(entries.Kind<StayEntry>(), from < entries.Count ? entries[from].Instant : Instant.MaxValue) is { } stay) stretch.Add(stay);
+        if (Before(entries.Kind<PeopleEntry>(), from < entries.Count ? entries[from].Instant : Instant.MaxValue) is { } people) stretch.Add(people);
+        for (var i = from; i < to; i++) stretch.Add(entries[i]);
+        return new IndexedLog([.. stretch]);
+    }
+
+    // The last before a moment.
+    private static T? Before<T>(IReadOnlyList<T> kind, Instant moment) where T : LogEntry
+    {
+        for (var i = kind.Count - 1; i >= 0; i--) if (kind[i].Instant < moment) return kind[i];
+        return null;
     }
 
     // Said or found in the last two weeks, and neither mended nor found in order since.

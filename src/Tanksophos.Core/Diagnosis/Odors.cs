@@ -82,7 +82,7 @@ public static class Odors
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(entries);
-        var odors = entries.OfType<OdorEntry>().Where(o => now - o.Instant <= Counts).TakeLast(40).Reverse().ToList();
+        var odors = entries.Kind<OdorEntry>().Where(o => now - o.Instant <= Counts).TakeLast(40).Reverse().ToList();
         if (odors.Count == 0) return [];
         var causes = Enum.GetValues<OdorCause>();
         var sums = new double[causes.Length];
@@ -138,7 +138,7 @@ public static class Odors
         else if (near.OfType<SymptomEntry>().LastOrDefault(s => s.Code == SymptomCode.BowlGoesDry) is { } dry) yield return (OdorSign.BowlDry, OdorCause.BowlSeal, 2.6, dry);
         if (Check(CheckCode.TrapsWet) is { } traps) yield return (Failed(traps) ? OdorSign.TrapDry : OdorSign.TrapsWet, OdorCause.DryTrap, Failed(traps) ? 2.8 : traps.Instant <= newest.Instant ? -2.2 : -1.2, traps);
         // Who waters the traps and writes it down is known to be late; of others nothing is known.
-        else if (entries.OfType<CheckEntry>().LastOrDefault(c => c.Code == CheckCode.TrapsWet && c.Instant <= newest.Instant) is { } watered && newest.Instant - watered.Instant is var dryFor && dryFor > TrapsHold)
+        else if (entries.Kind<CheckEntry>().LastOrDefault(c => c.Code == CheckCode.TrapsWet && c.Instant <= newest.Instant) is { } watered && newest.Instant - watered.Instant is var dryFor && dryFor > TrapsHold)
             yield return (OdorSign.TrapsLongAgo, OdorCause.DryTrap, Math.Min(1.0, 0.3 + 0.03 * (dryFor - TrapsHold).TotalDays), watered);
         var vented = Check(CheckCode.RoofVentClear);
         if (vented is not null) yield return (Failed(vented) ? OdorSign.VentBlocked : OdorSign.VentClear, OdorCause.VentBlocked, Failed(vented) ? 3.4 : -2.4, vented);

@@ -109,7 +109,7 @@ public static class SensorLadder
                 var lying = probe.Looks.Skip(start).Take(index - start).ToList();
                 var fault = lying.Average(l => l.StuckOn) >= lying.Average(l => l.StuckOff) ? ProbeVerdict.StuckOn : ProbeVerdict.StuckOff;
                 var from = lying[0].At.ToInstant();
-                var deeds = entries.Where(e => e.Tank == tank.Tank.Id && e.Instant >= from && e.Instant < at.ToInstant()).ToList();
+                var deeds = entries.Between(from, at.ToInstant()).Where(e => e.Tank == tank.Tank.Id && e.Instant < at.ToInstant()).ToList();
                 var rungs = Rungs(rig, fault, deeds);
                 var by = deeds.Where(e => RungOf(e) is not null && at.ToInstant() - e.Instant < Credit).Select(RungOf).LastOrDefault();
                 found.Add(new Recovery(tank.Tank.Id, probe.Probe.Label, at, by, [.. rungs.Where(r => r.Done > 0)]));
@@ -134,7 +134,7 @@ public static class SensorLadder
     private static SensorCourse Course(Rig rig, Tank tank, ProbeVerdict fault, IReadOnlyList<string> labels, OffsetDateTime? since, IReadOnlyList<LogEntry> entries)
     {
         var from = since?.ToInstant() ?? Instant.MaxValue;
-        var deeds = entries.Where(e => e.Instant >= from && (e.Tank == tank.Id || e is ServiceEntry { Tank: null, Code: ServiceCode.WiringRepaired })).ToList();
+        var deeds = entries.Between(from, Instant.MaxValue).Where(e => (e.Tank == tank.Id || e is ServiceEntry { Tank: null, Code: ServiceCode.WiringRepaired })).ToList();
         var rungs = Rungs(rig, fault, deeds);
         // Who has begun a rung goes on with it; below the highest rung that was begun nothing is asked for any more.
         var highest = rungs.Where(r => r.Done > 0).Select(r => (SensorRung?)r.Rung).LastOrDefault();

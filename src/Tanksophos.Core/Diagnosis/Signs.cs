@@ -148,7 +148,7 @@ internal sealed class Signs
     {
         var earlier = new List<LogEntry>();
         DumpEntry? before = null;
-        foreach (var dump in entries.OfType<DumpEntry>().Where(d => d.Tank == tank.Id))
+        foreach (var dump in entries.Kind<DumpEntry>().Where(d => d.Tank == tank.Id))
         {
             var share = level.Before(dump);
             var again = before is not null && dump.Instant - before.Instant <= RunLasts; // what comes after a rinse is thin and low by nature
@@ -197,7 +197,7 @@ internal sealed class Signs
             // Half a day, two days, a week: each about doubles the risk's odds again.
             found.Add(new Sign(SignCode.BlackStoodOpen, until, entry, Math.Min(2.2, 0.5 + 0.45 * Math.Log((until - entry.Instant).TotalHours / 6))));
         }
-        foreach (var entry in entries.OfType<ValveEntry>().Where(v => v.Tank == tank.Id))
+        foreach (var entry in entries.Kind<ValveEntry>().Where(v => v.Tank == tank.Id))
         {
             if (entry.State == ValveState.Open) opened ??= entry;
             else
@@ -213,23 +213,25 @@ internal sealed class Signs
     private void Starts()
     {
         if (!Black || !entries.Any(e => e is WaterEntry { Purpose: WaterPurpose.Starter } && e.Tank == tank.Id)) return;
-        var dumps = entries.OfType<DumpEntry>().Where(d => d.Tank == tank.Id && d.Emptied).ToList();
+        var dumps = entries.Kind<DumpEntry>().Where(d => d.Tank == tank.Id && d.Emptied).ToList();
         for (var i = 0; i < dumps.Count; i++)
         {
             var until = i + 1 < dumps.Count ? dumps[i + 1].Instant : now;
             if (until - dumps[i].Instant < Duration.FromDays(1)) continue;
             var soon = dumps[i].Instant + Duration.FromHours(18);
-            if (!entries.Any(e => e is WaterEntry or DoseEntry { WaterL: > 2 } && e.Tank == tank.Id && e.Instant >= dumps[i].Instant - Duration.FromMinutes(5) && e.Instant <= soon) && !InStorage(dumps[i].Instant)) Add(SignCode.DryStart, dumps[i]);
+            if (!entries.Between(dumps[i].Instant - Duration.FromMinutes(5), soon).Any(e => e is WaterEntry or DoseEntry { WaterL: > 2 } && e.Tank == tank.Id) && !InStorage(dumps[i].Instant)) Add(SignCode.DryStart, dumps[i]);
         }
         // Stored: without a rinse just before.
-        foreach (var stay in entries.OfType<StayEntry>().Where(s => s.Hookup == Hookup.Storage))
+        var stays = entries.Kind<StayEntry>();
+        foreach (var stay in stays.Where(s => s.Hookup == Hookup.Storage))
         {
-            var end = entries.FirstOrDefault(e => e is StayEntry && e.Instant > stay.Instant)?.Instant ?? now;
-            if (end - stay.Instant >= StoredFrom && !entries.Any(e => e is FlushEntry && e.Tank == tank.Id && e.Instant <= stay.Instant + Duration.FromDays(2) && stay.Instant - e.Instant <= Duration.FromDays(3))) Add(SignCode.StoredDirty, stay);
+            var next = stays.FirstAt(stay.Instant + Duration.Epsilon);
+            var end = next < stays.Count ? stays[next].Instant : now;
+            if (end - stay.Instant >= StoredFrom && !entries.Between(stay.Instant - Duration.FromDays(3), stay.Instant + Duration.FromDays(2)).Any(e => e is FlushEntry && e.Tank == tank.Id)) Add(SignCode.StoredDirty, stay);
         }
     }
 
-    private bool InStorage(Instant at) => entries.LastOrDefault(e => e is StayEntry && e.Instant <= at + Duration.FromHours(18)) is StayEntry { Hookup: Hookup.Storage };
+    private bool InStorage(Instant at) => entries.Kind<StayEntry>() is var stays && stays.FirstAt(at + Duration.FromHours(18) + Duration.Epsilon) is > 0 and var after && stays[after - 1].Hookup == Hookup.Storage;
 
     private void Rinses()
     {
@@ -246,14 +248,14 @@ internal sealed class Signs
         var since = judged.Where(r => r.At > cleaned && now - r.At <= Recent).ToList();
         foreach (var (at, cycles, clear) in since.TakeLast(4))
         {
-            var entry = entries.First(e => e is FlushEntry && e.Tank == tank.Id && e.Instant == at);
+            var entry = entries.Between(at, at).First(e => e is FlushEntry && e.Tank == tank.Id);
             if (!clear && cycles >= ManyCycles) Add(SignCode.RinseDirty, entry, 1.3);
             else if (!clear && cycles >= 3) Add(SignCode.RinseDirty, entry, 0.7);
             else if (clear && cycles >= ManyCycles + 1) Add(SignCode.RinseDirty, entry, 0.8);
             else if (clear && cycles <= FewCycles) Add(SignCode.RinseClear, entry);
         }
         if (since.Count == 0) return;
-        var last = entries.Last(e => e is FlushEntry && e.Tank == tank.Id && e.Instant == since[^1].At);
+        var last = entries.Between(since[^1].At, since[^1].At).Last(e => e is FlushEntry && e.Tank == tank.Id);
         var trend = RunHistory.Trend([.. entries.Where(e => e.Instant > cleaned)], tank.Id);
         if (trend is { Rises: true }) found.Add(new Sign(SignCode.CyclesRise, last.Instant, last, Math.Min(1.3, 0.7 + trend.PerMonth / 3)));
         else if (since.Count >= 5)
@@ -369,8 +371,8 @@ internal sealed class Signs
     {
         foreach (var gray in rig.Tanks.Where(t => t.Role == TankRole.Gray))
         {
-            var readings = entries.OfType<ReadingEntry>().Where(r => r.Tank == gray.Id && r.Instant >= from - Duration.FromDays(1) && r.Instant <= to + Duration.FromDays(1)).ToList();
-            if (readings.Count < 2 || entries.Any(e => e.Tank == gray.Id && e is DumpEntry or ValveEntry && e.Instant > readings[0].Instant && e.Instant < readings[^1].Instant)) continue;
+            var readings = entries.Between(from - Duration.FromDays(1), to + Duration.FromDays(1)).OfType<ReadingEntry>().Where(r => r.Tank == gray.Id).ToList();
+            if (readings.Count < 2 || entries.Between(readings[0].Instant + Duration.Epsilon, readings[^1].Instant - Duration.Epsilon).Any(e => e.Tank == gray.Id && e is DumpEntry or ValveEntry)) continue;
             if (Share(readings[0]) is not { } a || Share(readings[^1]) is not { } b) continue;
             var expected = PersonDays(readings[0].Instant, readings[^1].Instant) * rig.MedianInflow(gray, Hookup.Partial) / gray.CapacityL;
             if (b.Share - a.Share > 0.08 + 1.5 * expected) return true;
@@ -382,7 +384,7 @@ internal sealed class Signs
     private double PersonDays(Instant from, Instant to)
     {
         var (people, at, sum) = (rig.People, from, 0.0);
-        foreach (var entry in entries.OfType<PeopleEntry>().TakeWhile(e => e.Instant < to))
+        foreach (var entry in entries.Kind<PeopleEntry>().TakeWhile(e => e.Instant < to))
         {
             if (entry.Instant > at)
             {

@@ -23,7 +23,7 @@ public sealed record HealthEvent(Instant At, LogEntry Entry, TreatmentSchool? Sc
 /// <param name="To">Its end.</param>
 public sealed record TankHealth(Tank Tank, Instant From, Instant To)
 {
-    private const int MostRisks = 40;
+    private const int MostRisks = 24;
     private static readonly Duration Stretch = Duration.FromDays(365);
 
     /// <summary>Rinse cycles until the end ran clear, a rinse that ended dirty counted as one more.</summary>
@@ -69,7 +69,7 @@ public sealed record TankHealth(Tank Tank, Instant From, Instant To)
         var level = new LevelReckoning(rig, tank, entries, null);
         var drains = new List<HealthPoint>();
         var earlier = new List<LogEntry>();
-        foreach (var dump in entries.OfType<DumpEntry>().Where(d => d.Tank == tank.Id && d.Minutes > 0 && level.Before(d) > 0.15))
+        foreach (var dump in entries.Kind<DumpEntry>().Where(d => d.Tank == tank.Id && d.Minutes > 0 && level.Before(d) > 0.15))
         {
             var usual = RunHistory.Drain(earlier, tank, level.Before(dump) * tank.CapacityL, d => level.Before(d) * tank.CapacityL);
             if (Within(dump.Instant)) drains.Add(new HealthPoint(dump.Instant, 60 * dump.Minutes!.Value / usual.Seconds));
@@ -79,11 +79,18 @@ public sealed record TankHealth(Tank Tank, Instant From, Instant To)
         var dumps = entries.Where(e => e is DumpEntry && e.Tank == tank.Id && Within(e.Instant)).Select(e => e.Instant).Append(now).ToList();
         var step = Math.Max(1, (dumps.Count + MostRisks - 1) / MostRisks);
         List<HealthPoint> heap = [], buildup = [];
-        for (var i = dumps.Count - 1; i >= 0; i -= step)
+        var risks = new (Instant At, double Heap, double Buildup)[(dumps.Count - 1) / step + 1];
+        Parallel.For(0, risks.Length, n =>
         {
-            var beliefs = Conditions.Of(rig, tank, [.. entries.TakeWhile(e => e.Instant <= dumps[i])], dumps[i]);
-            heap.Insert(0, new HealthPoint(dumps[i], beliefs.First(b => b.Code == Condition.Heap).Probability));
-            buildup.Insert(0, new HealthPoint(dumps[i], beliefs.First(b => b.Code == Condition.Buildup).Probability));
+            // By what the log held then; it stays so while entries come at the end.
+            var at = dumps[dumps.Count - 1 - n * step];
+            var beliefs = at < now ? Conditions.Then(rig, tank, log, at) : Conditions.Of(rig, tank, entries, now);
+            risks[n] = (at, beliefs.First(b => b.Code == Condition.Heap).Probability, beliefs.First(b => b.Code == Condition.Buildup).Probability);
+        });
+        foreach (var (at, heaped, built) in risks.Reverse())
+        {
+            heap.Add(new HealthPoint(at, heaped));
+            buildup.Add(new HealthPoint(at, built));
         }
         var events = new List<HealthEvent>();
         TreatmentSchool? school = null;
@@ -107,14 +114,14 @@ public sealed record TankHealth(Tank Tank, Instant From, Instant To)
         {
             Cycles = [.. RunHistory.ToClear(entries, tank.Id).Where(r => Within(r.At)).Select(r => new HealthPoint(r.At, r.Cycles + (r.Clear ? 0 : 1)))],
             Drains = drains,
-            Capacity = [.. entries.OfType<ReadingEntry>().Where(r => r.Tank == tank.Id && r.Via == ReadingVia.Meter && r.Fraction is not null && Within(r.Instant) && top is not null && entries.Any(p => p is ReadingEntry { Lit: { } lit } && p.Tank == tank.Id && p.Instant == r.Instant && lit.Contains(top)))
+            Capacity = [.. entries.Kind<ReadingEntry>().Where(r => r.Tank == tank.Id && r.Via == ReadingVia.Meter && r.Fraction is not null && Within(r.Instant) && top is not null && entries.Between(r.Instant, r.Instant).Any(p => p is ReadingEntry { Lit: { } lit } && p.Tank == tank.Id && lit.Contains(top)))
                 .Select(r => new HealthPoint(r.Instant, r.Fraction!.Value * tank.CapacityL))],
             Heap = tank.Role == TankRole.Black ? heap : [],
             Buildup = buildup,
-            OdorDays = [.. entries.OfType<OdorEntry>().Where(o => Within(o.Instant) && (tank.Role == TankRole.Black ? o.Where is not (OdorPlace.GalleySink or OdorPlace.StorageBay) : o.Where is OdorPlace.GalleySink or OdorPlace.BathSink or OdorPlace.Shower)).Select(o => o.At.Date).Distinct()],
-            Graded = entries.OfType<ServiceEntry>().LastOrDefault(s => s.Grade is not null && (s.Tank is null || s.Tank == tank.Id)),
+            OdorDays = [.. entries.Kind<OdorEntry>().Where(o => Within(o.Instant) && (tank.Role == TankRole.Black ? o.Where is not (OdorPlace.GalleySink or OdorPlace.StorageBay) : o.Where is OdorPlace.GalleySink or OdorPlace.BathSink or OdorPlace.Shower)).Select(o => o.At.Date).Distinct()],
+            Graded = entries.Kind<ServiceEntry>().LastOrDefault(s => s.Grade is not null && (s.Tank is null || s.Tank == tank.Id)),
             Events = events,
-            Cures = CauseLadder.Cures(rig, tank, entries),
+            Cures = CauseLadder.Cures(rig, tank, entries, log),
         };
     }
 }

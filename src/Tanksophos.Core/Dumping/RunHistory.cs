@@ -88,7 +88,7 @@ public static class RunHistory
     public static CyclesToClear Cycles(IReadOnlyList<LogEntry> entries, string tank)
     {
         ArgumentNullException.ThrowIfNull(entries);
-        var counts = ToClear(entries, tank).TakeLast(RinsesKept).ToList();
+        var counts = entries.Memo((nameof(ToClear), tank), () => ToClear(entries, tank)).TakeLast(RinsesKept).ToList();
         var chance = new double[Usually.Length];
         for (var i = 0; i < chance.Length; i++) chance[i] = UsuallyCounts * Usually[i];
         // Later rinses count more: a tank changes.
@@ -119,7 +119,7 @@ public static class RunHistory
     public static CyclesTrend? Trend(IReadOnlyList<LogEntry> entries, string tank)
     {
         ArgumentNullException.ThrowIfNull(entries);
-        var all = ToClear(entries, tank);
+        var all = entries.Memo((nameof(ToClear), tank), () => ToClear(entries, tank));
         if (all.Count == 0) return null;
         var recent = all.Where(r => all[^1].At - r.At <= TrendOver).ToList();
         if (recent.Count < 3) return null;
@@ -140,8 +140,9 @@ public static class RunHistory
     {
         ArgumentNullException.ThrowIfNull(entries);
         var flows = new List<double>();
-        for (var i = entries.Count - 1; i >= 0 && flows.Count < 20; i--)
-            if (entries[i] is FlushEntry flush && flush.Method == method)
+        var flushes = entries.Kind<FlushEntry>();
+        for (var i = flushes.Count - 1; i >= 0 && flows.Count < 20; i--)
+            if (flushes[i] is var flush && flush.Method == method)
                 flows.AddRange(flush.Cycles.Where(c => c is { Seconds: >= 15, WaterL: >= 2 }).Select(c => Guard.FlowOf(c.WaterL!.Value, c.Seconds!.Value)));
         if (flows.Count == 0) return null;
         flows.Sort();
@@ -157,7 +158,11 @@ public static class RunHistory
     {
         ArgumentNullException.ThrowIfNull(entries);
         ArgumentNullException.ThrowIfNull(tank);
-        if (tank.Monitor.Probes.Count == 0) return null;
+        return tank.Monitor.Probes.Count == 0 ? null : entries.Memo((nameof(MeteredFullL), tank), () => Metered(entries, tank));
+    }
+
+    private static double? Metered(IReadOnlyList<LogEntry> entries, Tank tank)
+    {
         var top = tank.Monitor.Probes[^1].Id;
         for (var i = entries.Count - 1; i >= 0; i--)
         {
@@ -212,7 +217,7 @@ public static class RunHistory
     private static readonly Duration Lead = Duration.FromMinutes(40);
 
     internal static List<(Instant At, int Cycles, bool Clear)> ToClear(IReadOnlyList<LogEntry> entries, string tank) =>
-        [.. entries.OfType<FlushEntry>().Where(f => f.Tank == tank && f.Cycles.Count > 0 && f.Cycles.Any(c => c.End is not null)).Select(f =>
+        [.. entries.Kind<FlushEntry>().Where(f => f.Tank == tank && f.Cycles.Count > 0 && f.Cycles.Any(c => c.End is not null)).Select(f =>
         {
             var clear = 0;
             while (clear < f.Cycles.Count && !Judging.IsClean(f.Cycles[clear])) clear++;

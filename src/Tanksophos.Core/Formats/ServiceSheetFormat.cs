@@ -41,7 +41,7 @@ public static class ServiceSheetFormat
     public static IEnumerable<LogEntry> Bearing(IReadOnlyList<LogEntry> entries, Instant now)
     {
         ArgumentNullException.ThrowIfNull(entries);
-        return entries.Where(e => e.Instant <= now && now - e.Instant <= History && e is DumpEntry or FlushEntry or SymptomEntry or OdorEntry or CheckEntry or ServiceEntry
-            || e is DoseEntry d && now - e.Instant <= History && e.Instant <= now && !Treatments.RoutineDose.IsRoutine(d.Recipe));
+        return entries.Between(now < Instant.MaxValue ? now - History : Instant.MinValue, now).Where(e => e is DumpEntry or FlushEntry or SymptomEntry or OdorEntry or CheckEntry or ServiceEntry
+            || e is DoseEntry d && !Treatments.RoutineDose.IsRoutine(d.Recipe));
     }
 }

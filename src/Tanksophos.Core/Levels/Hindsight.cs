@@ -119,7 +119,7 @@ public static class Hindsight
     // Forward and backward over the readings of each probe: what it was at each of them, given all of them.
     private static List<ProbeLookBack> Probes(TankFilter filter, IReadOnlyList<LogEntry> entries)
     {
-        var deeds = entries.Where(e => e.Tank == filter.Tank.Id && (TankFilter.FreedBy(e) > 0 || e is ServiceEntry { Code: ServiceCode.WiringRepaired })).ToList();
+        var deeds = entries.Deeds(filter.Tank.Id).Where(e => (TankFilter.FreedBy(e) > 0 || e is ServiceEntry { Code: ServiceCode.WiringRepaired })).ToList();
         var found = new List<ProbeLookBack>();
         for (var i = 0; i < filter.Tank.Monitor.Probes.Count; i++)
         {

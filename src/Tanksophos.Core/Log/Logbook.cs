@@ -17,9 +17,9 @@ public sealed record Logbook(Rig Rig, IReadOnlyList<LogEntry> Entries, OffsetDat
         if (ordered is { } known && known.For == (Entries, AsOf)) return known.Entries;
         var until = AsOf?.ToInstant() ?? Instant.MaxValue;
         var sorted = true;
-        for (var i = 1; sorted && i < Entries.Count; i++) sorted = Entries[i - 1].Instant <= Entries[i].Instant;
+        for (var i = Entries is IndexedLog ? Entries.Count : 1; sorted && i < Entries.Count; i++) sorted = Entries[i - 1].Instant <= Entries[i].Instant;
         IReadOnlyList<LogEntry> entries = sorted && (Entries.Count == 0 || Entries[^1].Instant <= until) ? Entries
-            : [.. Entries.Where(e => e.Instant <= until).OrderBy(e => e.Instant)]; // OrderBy is stable
+            : Entries is IndexedLog log ? new IndexedLog([.. log.Take(log.FirstAt(until + Duration.Epsilon))]) : [.. Entries.Where(e => e.Instant <= until).OrderBy(e => e.Instant)]; // OrderBy is stable
         ordered = new((Entries, AsOf), entries);
         return entries;
     }
@@ -38,6 +38,7 @@ public sealed record Logbook(Rig Rig, IReadOnlyList<LogEntry> Entries, OffsetDat
     public OffsetDateTime? Now()
     {
         if (AsOf is { } stated) return stated;
+        if (Entries is IndexedLog indexed) return indexed.Count > 0 ? indexed[^1].At : null;
         LogEntry? last = null;
         foreach (var e in Entries) if (last is null || e.Instant >= last.Instant) last = e;
         return last?.At;

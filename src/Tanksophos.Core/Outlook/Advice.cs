@@ -157,7 +157,7 @@ public sealed class Advice
     private IEnumerable<NextStep> AfterDump(TankBelief tank, Instant? nextDump)
     {
         if (tank.LastEmptied is not { } emptied || now.Hookup == Hookup.Storage) yield break;
-        var since = entries.Where(e => e.Tank == tank.Tank.Id && e.Instant >= emptied).ToList();
+        var since = entries.Between(emptied, Instant.MaxValue).Where(e => e.Tank == tank.Tank.Id).ToList();
         var water = since.Sum(e => e switch { WaterEntry w => w.WaterL, DoseEntry d => d.WaterL ?? 0, _ => 0 });
         var wanted = RoutineDose.StarterWaterL(rules.Treatment, tank.Tank.CapacityL, Shelf.For(rig, rules.Treatment));
         // Once the tank has filled past the starter water by use, there is nothing left to cover.

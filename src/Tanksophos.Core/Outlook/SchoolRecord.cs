@@ -57,7 +57,13 @@ public static class SchoolRecords
     {
         ArgumentNullException.ThrowIfNull(entries);
         ArgumentNullException.ThrowIfNull(rig);
-        if (rig.Find(tank) is not { } black) return [];
+        // Fills of ten years change only with the log; the one at hand grows with the hours.
+        return rig.Find(tank) is not { } black ? [] : entries.Memo((nameof(SchoolRecords), rig, tank, now.ToUnixTimeSeconds() / 3600), () => Compared(entries, rig, black, now));
+    }
+
+    private static IReadOnlyList<SchoolRecord> Compared(IReadOnlyList<LogEntry> entries, Rig rig, Tank black, Instant now)
+    {
+        var tank = black.Id;
         var past = entries.Where(e => e.Instant <= now).ToList();
         var dumps = past.Where(e => e is DumpEntry { Emptied: true } && e.Tank == tank).Select(e => e.Instant).ToList();
         var fills = new List<Fill>();

@@ -43,7 +43,7 @@ public static class Courses
         foreach (var working in InTheTank.Of(entries, tank, now).Treatments)
         {
             if (Recipes.Find(working.Recipe) is not { Then: true } recipe) continue;
-            var driven = entries.OfType<DriveEntry>().Where(d => d.Instant >= working.Since - Duration.FromMinutes(5) && d.Instant <= now).Sum(d => Math.Min(d.Hours, (now - d.Instant).TotalHours));
+            var driven = entries.Kind<DriveEntry>().Reverse().TakeWhile(d => d.Instant >= working.Since - Duration.FromMinutes(5)).Where(d => d.Instant >= working.Since - Duration.FromMinutes(5) && d.Instant <= now).Sum(d => Math.Min(d.Hours, (now - d.Instant).TotalHours));
             var until = recipe.Stands is { } stands ? working.Since + stands : (Instant?)null;
             var done = recipe.Motion == Motion.Drive ? driven > 0 && driven >= (recipe.DriveHours ?? 0) : until is { } end && end <= now;
             courses.Add(new Course(tank, working.Recipe, working.Since, done ? CourseStage.Dump : recipe.Motion == Motion.Drive ? CourseStage.WantsDrive : CourseStage.Stands, until, driven, Before(entries, tank, working) + 1));
@@ -60,13 +60,17 @@ public static class Courses
     {
         ArgumentNullException.ThrowIfNull(entries);
         ArgumentNullException.ThrowIfNull(rules);
+        return entries.Memo((nameof(DeepCleanDue), tank, rules.DeepClean), () => DueAfter(entries, tank, rules));
+    }
+
+    private static Instant? DueAfter(IReadOnlyList<LogEntry> entries, string tank, HouseRules rules)
+    {
         Duration? every = rules.DeepClean switch { DeepCleanRule.Monthly => Month, DeepCleanRule.EveryFewTrips => Quarter, _ => null };
         if (every is not { } often || entries.Count == 0) return null;
         Instant? last = null;
         var scrubbed = false;
-        foreach (var entry in entries)
+        foreach (var entry in entries.Deeds(tank))
         {
-            if (entry.Tank != tank) continue;
             switch (entry)
             {
                 case DoseEntry { Recipe: DoseRecipe.TravelScrub or DoseRecipe.SoftenerSoak or DoseRecipe.IceScrub or DoseRecipe.SoapSoak or DoseRecipe.SanitizeBleach }:
@@ -87,17 +91,22 @@ public static class Courses
     // Fills before this one that held the same treatment when they were dumped, without one between that did not.
     private static int Before(IReadOnlyList<LogEntry> entries, string tank, Working working)
     {
+        // From that fill backwards: each dump ends the fill before it, which held the treatment or not.
         var count = 0;
-        var held = false;
-        foreach (var entry in entries)
+        bool? held = null;
+        var deeds = entries.Deeds(tank);
+        for (var i = deeds.Count - 1; i >= 0; i--)
         {
-            if (entry.Tank != tank || ReferenceEquals(entry, working.Entry)) continue;
-            if (entry.Instant > working.Since) break;
-            if (entry is DoseEntry dose && dose.Recipe == working.Recipe) held = true;
-            if (entry is not DumpEntry { Emptied: true }) continue;
-            count = held ? count + 1 : 0;
-            held = false;
+            if (deeds[i].Instant > working.Since || ReferenceEquals(deeds[i], working.Entry)) continue;
+            if (deeds[i] is DumpEntry { Emptied: true })
+            {
+                if (held == false) return count;
+                if (held == true) count++;
+                held = false;
+            }
+            else if (held == false && deeds[i] is DoseEntry dose && dose.Recipe == working.Recipe) held = true;
         }
+        if (held == true) count++;
         return count;
     }
 }

@@ -23,10 +23,10 @@ public sealed class InTheTank
     /// <summary>The treatments of the present fill, oldest first.</summary>
     public IReadOnlyList<Working> Treatments { get; }
 
-    /// <summary>When bleach last went in; null if never.</summary>
+    /// <summary>When the bleach went in that may still be there; null if none did since it was last rinsed often enough.</summary>
     public Instant? BleachedAt { get; }
 
-    /// <summary>Times it was filled and emptied since.</summary>
+    /// <summary>Times it was filled and emptied since that bleach; 0 without.</summary>
     public int RinsesSince { get; }
 
     /// <summary>Whether bleach may still be in it: not yet dumped and rinsed twice.</summary>
@@ -46,30 +46,31 @@ public sealed class InTheTank
     public static InTheTank Of(IReadOnlyList<LogEntry> entries, string tank, Instant now, bool? peopleAboard = null)
     {
         ArgumentNullException.ThrowIfNull(entries);
+        // From now backwards, as far as it bears on now: to the last time it was emptied, and for bleach until it was rinsed often enough.
         var fill = new List<Working>();
         Instant? bleached = null, emptied = null;
         var rinses = 0;
-        foreach (var entry in entries)
+        var deeds = entries.Deeds(tank);
+        for (var i = deeds.Count - 1; i >= 0 && (emptied is null || (bleached is null && rinses <= RinsesAfterBleach)); i--)
         {
-            if (entry.Tank != tank || entry.Instant > now) continue;
-            switch (entry)
+            if (deeds[i].Instant > now) continue;
+            switch (deeds[i])
             {
-                case DumpEntry { Emptied: true }:
-                    fill.Clear();
-                    emptied = entry.Instant;
-                    rinses++;
+                case DumpEntry { Emptied: true } dump:
+                    emptied ??= dump.Instant;
+                    if (bleached is null) rinses++;
                     break;
                 case FlushEntry flush:
-                    fill.Clear();
-                    emptied = entry.Instant;
-                    rinses += Math.Max(1, flush.Cycles.Count);
+                    emptied ??= flush.Instant;
+                    if (bleached is null) rinses += Math.Max(1, flush.Cycles.Count);
                     break;
                 case DoseEntry dose:
-                    if (Mixing.In(dose.Recipe).Contains(Substance.Bleach)) (bleached, rinses) = (dose.Instant, 0);
-                    fill.Add(new Working(dose.Recipe, dose.Instant, Recipes.Find(dose.Recipe)?.Lasts is { } lasts ? dose.Instant + lasts : null, dose));
+                    if (bleached is null && rinses <= RinsesAfterBleach && Mixing.In(dose.Recipe).Contains(Substance.Bleach)) bleached = dose.Instant;
+                    if (emptied is null) fill.Insert(0, new Working(dose.Recipe, dose.Instant, Recipes.Find(dose.Recipe)?.Lasts is { } lasts ? dose.Instant + lasts : null, dose));
                     break;
             }
         }
+        if (bleached is null) rinses = 0;
         var waste = emptied is not { } at || (peopleAboard ?? now - at > Duration.FromHours(1));
         return new InTheTank(fill, bleached, rinses, waste, emptied);
     }

@@ -107,7 +107,13 @@ public static class Shelf
     {
         ArgumentNullException.ThrowIfNull(product);
         ArgumentNullException.ThrowIfNull(entries);
-        var uses = entries.OfType<DoseEntry>().Where(d => d.Instant <= now).SelectMany(d => d.Used.Where(u => u.Product == product.Id).Select(u => (d.Instant, u.Quantity))).ToList();
+        // From now backwards to the last count of the bottle, as far as the rate is reckoned over, and at least to the last use.
+        var since0 = Instant.Min(now - RateOver, product.Stock.LastOrDefault(s => !s.Bought && s.At.ToInstant() <= now)?.At.ToInstant() ?? Instant.MaxValue);
+        var uses = new List<(Instant Instant, double Quantity)>();
+        var taken = entries.Kind<DoseEntry>();
+        for (var i = taken.Count - 1; i >= 0 && (taken[i].Instant >= since0 || uses.Count == 0); i--)
+            if (taken[i].Instant <= now) foreach (var u in taken[i].Used.Where(u => u.Product == product.Id).Reverse()) uses.Add((taken[i].Instant, u.Quantity));
+        uses.Reverse();
         double? left = null;
         if (product.Stock.LastOrDefault(s => !s.Bought && s.At.ToInstant() <= now) is { } counted)
         {

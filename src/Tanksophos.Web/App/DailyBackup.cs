@@ -3,6 +3,31 @@ using Tanksophos.Data;
 
 namespace Tanksophos.Web.App;
 
+/// <summary>Lets go of households that nobody has asked for in a while, where one computer serves many.</summary>
+public sealed class IdleRigs(RigMemory memory) : BackgroundService
+{
+    private static readonly TimeSpan Every = TimeSpan.FromMinutes(5);
+    private static readonly Duration Idle = Duration.FromMinutes(20);
+    private const int Most = 200_000;
+
+    /// <inheritdoc/>
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        try
+        {
+            while (true)
+            {
+                await Task.Delay(Every, stoppingToken);
+                memory.Rest(Idle, Most);
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // the program stops
+        }
+    }
+}
+
 /// <summary>Writes the day's backup when the program runs, and looks again every hour.</summary>
 public sealed partial class DailyBackup(SafeKeeping keeping, IClock clock, ILogger<DailyBackup> log) : BackgroundService
 {

@@ -14,8 +14,7 @@ namespace Tanksophos.Web.App;
 public sealed record Picture(Logbook Logbook, LevelBelief Belief, Advice Advice)
 {
     private RibbonGeometry? ribbon;
-    private SensorReport? sensors;
-    private FaultReport? faults;
+    private Judgements? judgements;
 
     /// <summary>The share of the log that is worked out, 0..1, while the rest still is; null if all of it is.</summary>
     public double? WorkingOut { get; init; }
@@ -29,14 +28,34 @@ public sealed record Picture(Logbook Logbook, LevelBelief Belief, Advice Advice)
     /// <summary>Whether working out failed and will be tried again: this is the last good estimate, or the one from the newest entries.</summary>
     public bool Stale { get; init; }
 
+    /// <summary>What is judged from the log and the belief; shared by the pictures of some minutes, as long as nothing is written.</summary>
+    internal Judgements Judged { get => judgements ??= new Judgements(Logbook, Belief); init => judgements = value; }
+
     /// <summary>What there is to say of the sensors; made when it is first asked for.</summary>
-    public SensorReport Sensors => sensors ??= SensorReport.Of(Logbook, Belief);
+    public SensorReport Sensors => Judged.Sensors;
 
     /// <summary>What is wrong beside the lamps; made when it is first asked for.</summary>
-    public FaultReport Faults => faults ??= FaultReport.Of(Logbook, Belief);
+    public FaultReport Faults => Judged.Faults;
 
     /// <summary>The ribbon of it in a local time; kept for the next who asks in the same zone.</summary>
     public RibbonGeometry Ribbon(DateTimeZone zone) => ribbon is { } kept && kept.Zone.Equals(zone) ? kept : ribbon = new RibbonGeometry(this, zone);
+}
+
+/// <summary>What the judges say of a log and the belief in it: made when it is first asked for, and good for a while.</summary>
+internal sealed class Judgements(Logbook logbook, LevelBelief belief)
+{
+    /// <summary>How long what was judged is shown while nothing is written: signs change with days, not with minutes.</summary>
+    public static readonly Duration Lasts = Duration.FromMinutes(10);
+
+    private readonly Lazy<SensorReport> sensors = new(() => SensorReport.Of(logbook, belief));
+    private readonly Lazy<FaultReport> faults = new(() => FaultReport.Of(logbook, belief));
+
+    /// <summary>When they were made.</summary>
+    public Instant At { get; } = logbook.AsOf?.ToInstant() ?? Instant.MinValue;
+
+    public SensorReport Sensors => sensors.Value;
+
+    public FaultReport Faults => faults.Value;
 }
 
 /// <summary>
@@ -60,11 +79,14 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
     // Entries between two points from which the estimate can be resumed, and between two that are saved.
     private const int Stride = 1000, SavedEvery = 200;
 
+    // Points kept of one rig.
+    private const int MostPoints = 16;
+
     // The newest entries from which the answer comes while the rest is worked out.
     private const int Newest = 2000;
 
-    // Filters whose number of finds is remembered.
-    private const int MostCounts = 200;
+    // Filters whose number of finds, and whose finds, are remembered.
+    private const int MostCounts = 200, MostFinds = 20;
 
     // After a failure in the background it is tried again after so long, the last of them over and over.
     private static readonly Duration[] TriedAgainAfter = [Duration.FromMinutes(1), Duration.FromMinutes(5), Duration.FromMinutes(30)];
@@ -85,7 +107,8 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
             try
             {
                 var picture = remembered.Serve(rig, store).Picture(rig, clock.GetCurrentInstant());
-                picture = picture with { WorkingOut = remembered.Working ? remembered.Done : null, Stale = remembered.Failing };
+                var (done, failing) = (remembered.Working ? remembered.Done : (double?)null, remembered.Failing);
+                if (done != picture.WorkingOut || failing != picture.Stale) picture = picture with { WorkingOut = done, Stale = failing };
                 if (!remembered.Failing) remembered.LastGood = picture;
                 return picture;
             }
@@ -121,6 +144,9 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
     /// <summary>How many entries the logbook shows with a filter, withdrawn ones included.</summary>
     public int Count(StoredRig rig, RigStore store, EntryFilter filter) => Get(rig, store, (r, _) => r.Count(filter, f => store.Count(rig.Id, f)));
 
+    /// <summary>The rows that a search for words finds, newest first; looked for once for each state of the log.</summary>
+    public IReadOnlyList<long> Found(StoredRig rig, RigStore store, EntryFilter filter) => Get(rig, store, (r, _) => r.Found(filter, f => store.Find(rig.Id, f)));
+
     /// <summary>A stretch of the log, both ends included, with what each entry changed; before it, the stay in force at its start.</summary>
     public IReadOnlyList<(LogEntry Entry, BeliefChange? Change)> Stretch(StoredRig rig, RigStore store, Instant from, Instant to) => Get(rig, store, (r, _) => r.Stretch(from, to));
 
@@ -135,6 +161,25 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
     {
         if (!rigs.TryGetValue(rigId, out var remembered)) return null;
         lock (remembered) return remembered.Working ? remembered.Done : null;
+    }
+
+    /// <summary>Lets go of rigs that nobody has asked for in a while, where many are remembered: what was worked out for them is worked out again when it is wanted.</summary>
+    /// <param name="idle">For how long nobody has asked.</param>
+    /// <param name="most">So many entries are kept in memory whoever asks for them or not.</param>
+    /// <returns>How many rigs were let go of.</returns>
+    public int Rest(Duration idle, int most)
+    {
+        var now = clock.GetCurrentInstant();
+        var let = 0;
+        var held = rigs.Values.Sum(r => (long)r.Entries);
+        foreach (var (id, remembered) in rigs.OrderBy(r => r.Value.AskedAt).ToList())
+        {
+            if (held <= most || now - remembered.AskedAt < idle) break;
+            if (remembered.Working || !rigs.TryRemove(new KeyValuePair<int, Remembered>(id, remembered))) continue;
+            held -= remembered.Entries;
+            let++;
+        }
+        return let;
     }
 
     /// <summary>Waits for what is worked out in the background.</summary>
@@ -178,6 +223,14 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
         /// <summary>Whether the last try in the background failed and the next is not yet due.</summary>
         public bool Failing { get; private set; }
 
+        /// <summary>When somebody last asked for the rig.</summary>
+        public Instant AskedAt { get; private set; } = clock.GetCurrentInstant();
+
+        /// <summary>About how many entries are held for it.</summary>
+        public int Entries => Volatile.Read(ref entries);
+
+        private int entries;
+
         /// <summary>The last picture that could be made.</summary>
         public Picture? LastGood { get; set; }
 
@@ -201,6 +254,7 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
         public Whole Serve(StoredRig rig, RigStore store)
         {
             var now = clock.GetCurrentInstant();
+            AskedAt = now;
             if (!Working)
             {
                 Ended(rig, now);
@@ -213,6 +267,7 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
                         newest = null;
                         Failing = false;
                         whole.Run(now);
+                        Volatile.Write(ref entries, whole.Taken);
                         return whole;
                     }
                 }
@@ -303,7 +358,10 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
         private IRunningEstimate? running;
         private int taken; // how many entries of the log the running estimate has seen
         private bool partial; // only the newest entries are here
-        private IReadOnlyList<LogEntry>? entries;
+        private readonly Dictionary<EntryFilter, IReadOnlyList<long>> found = [];
+        private IndexedLog? entries;
+        private Judgements? judged;
+        private (IndexedLog? Log, int Taken) judgedOf;
         private Rig? rig;
         private (Instant Minute, Picture Picture)? picture;
         private (Instant From, Instant Minute, IReadOnlyList<TankLookBack> Tanks)? lookBack;
@@ -316,7 +374,14 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
             return counts[filter] = count(filter);
         }
 
-        public IReadOnlyList<LogEntry> Log => entries ??= [.. log.Select(c => c.Entry!)];
+        public IndexedLog Log => entries ??= new IndexedLog([.. log.Select(c => c.Entry!)]);
+
+        public IReadOnlyList<long> Found(EntryFilter filter, Func<EntryFilter, IReadOnlyList<long>> find)
+        {
+            if (found.TryGetValue(filter, out var known)) return known;
+            if (found.Count > MostFinds) found.Clear();
+            return found[filter] = find(filter);
+        }
 
         public List<(LogEntry, BeliefChange?)> Stretch(Instant from, Instant to)
         {
@@ -383,15 +448,23 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
             rig = stored.Rig;
             var present = store.Version(stored.Id);
             if (present == version && description == stored.Description) return;
-            var from = description == stored.Description ? log.Count : 0;
-            if (present != version) from = Math.Min(from, Apply(store.Changes(stored.Id, Math.Max(version, 0))));
+            var before = log.Count;
+            var from = description == stored.Description ? before : 0;
+            if (present != version)
+            {
+                var same = Apply(store.Changes(stored.Id, Math.Max(version, 0)));
+                from = Math.Min(from, same);
+                // What came at the end is added to what is known of the log; anything else begins it anew.
+                entries = entries is not null && same == before && entries.Count == before ? entries.Append([.. log.Skip(before).Select(c => c.Entry!)]) : null;
+            }
             if (description != stored.Description) (running, taken) = (null, 0);
             version = present;
+            if (description != stored.Description) judged = null;
             description = stored.Description;
-            entries = null;
             picture = null;
             lookBack = null;
             counts.Clear();
+            found.Clear();
             if (running is null || from < taken) Rewind(from, now);
         }
 
@@ -403,7 +476,8 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
             var logbook = new Logbook(rig.Rig, Log, at);
             var belief = running!.At(at);
             belief = belief with { Tanks = [.. belief.Tanks.Select(t => t with { Track = [.. t.Track.Where(p => p.At >= minute - TrackLength)] })] };
-            var made = new Picture(logbook, belief, Advice.For(logbook, belief)) { SetAside = setAside.Count, LeftOut = leftOut.Count == 0 ? [] : [.. log.Where(c => leftOut.Contains(c.Key)).Select(c => c.Entry!)] };
+            if (judged is null || minute - judged.At >= Judgements.Lasts || minute < judged.At || judgedOf != (Log, taken)) (judged, judgedOf) = (new Judgements(logbook, belief), (Log, taken));
+            var made = new Picture(logbook, belief, Advice.For(logbook, belief)) { Judged = judged, SetAside = setAside.Count, LeftOut = leftOut.Count == 0 ? [] : [.. log.Where(c => leftOut.Contains(c.Key)).Select(c => c.Entry!)] };
             picture = (minute, made);
             return made;
         }
@@ -474,7 +548,7 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
             while (taken < log.Count && log[taken].Entry!.Instant <= until)
             {
                 if (taken % 100 == 0) report?.Invoke((double)taken / log.Count);
-                if (taken > 0 && taken % Stride == 0 && (points.Count == 0 || points[^1].Taken < taken)) points.Add((taken, running!.Copy()));
+                if (taken > 0 && taken % Stride == 0 && (points.Count == 0 || points[^1].Taken < taken)) Remember();
                 var next = log[taken];
                 try
                 {
@@ -492,6 +566,14 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
                 }
             }
             if (taken > first) picture = null;
+        }
+
+        // The further back, the fewer points: what is written down is seldom about long ago, and each point weighs.
+        private void Remember()
+        {
+            points.Add((taken, running!.Copy()));
+            if (points.Count <= MostPoints) return;
+            for (var i = points.Count / 2; i >= 1; i -= 2) points.RemoveAt(i);
         }
 
         // The level over time is kept from a little before it is first drawn.

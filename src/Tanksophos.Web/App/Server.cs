@@ -176,6 +176,7 @@ internal static class Server
         builder.Services.AddSingleton<RigMemory>();
         builder.Services.AddSingleton<SafeKeeping>();
         builder.Services.AddHostedService<DailyBackup>();
+        builder.Services.AddHostedService<IdleRigs>();
         builder.Services.AddHostedService<StandInFeed>();
         builder.Services.Configure<HostFilteringOptions>(h => h.AllowedHosts = [.. Addresses.Hosts(hosting.Lan)]);
         builder.Services.AddSingleton<Uploads>();

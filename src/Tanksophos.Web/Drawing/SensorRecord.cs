@@ -46,7 +46,7 @@ public sealed class SensorRecord
         Line = now.Count < 2 ? "" : Svg.Path(now.Select(p => (X(p.At), Y(p.Level.P50L))));
         Then = now.Count < 2 ? "" : Svg.Path(back.Then.Where(p => p.At >= from && p.At <= to).Select(p => (X(p.At), Y(p.Level.P50L))));
         Marks = [.. back.Tank.Monitor.Probes.Select(p => (p, Y(p.AtFraction * capacity)))];
-        var mine = entries.Where(e => e.Tank == back.Tank.Id && e.Instant >= from && e.Instant <= to).ToList();
+        var mine = entries.Between(from, to).Where(e => e.Tank == back.Tank.Id).ToList();
         Dumps = [.. mine.Where(e => e is DumpEntry { Emptied: true } or ValveEntry { State: ValveState.Open }).Select(e => (X(e.Instant), times(e.Instant)))];
         Seen = [.. mine.OfType<ReadingEntry>().Where(r => r.Via != ReadingVia.Panel && r.Fraction is not null).Select(r => new SeenLevel(X(r.Instant), Y(r.Fraction!.Value * capacity), true, $"seen {times(r.Instant)}")),
             .. mine.OfType<ReadingEntry>().Where(r => r is { Via: ReadingVia.Panel, Percent: not null }).Select(r => new SeenLevel(X(r.Instant), Y(r.Percent!.Value / 100 * back.Tank.FullMarkL), false, $"panel {times(r.Instant)}"))];

@@ -52,7 +52,8 @@ public sealed class LogbookModel(Household house, RigStore store, RigMemory memo
                 return RedirectToPage(null, null, new { p = store.CountAfter(rig.Id, house.Zone.AtStartOfDay(date.PlusDays(1)).ToInstant(), Filter) / PageSize + 1, tank = Filter.Tank, type = Filter.Type, text = Filter.Text }, "d" + day);
             Problem = "Day: a date such as 2026-05-09 is accepted.";
         }
-        Entries = store.Page(rig.Id, (PageNumber - 1) * PageSize, PageSize, Filter, memory.Count(rig, store, Filter));
+        Entries = string.IsNullOrWhiteSpace(Filter.Text) ? store.Page(rig.Id, (PageNumber - 1) * PageSize, PageSize, Filter, memory.Count(rig, store, Filter))
+            : store.Page(rig.Id, memory.Found(rig, store, Filter), (PageNumber - 1) * PageSize, PageSize);
         if (Entries.Entries.Count == 0 && PageNumber > 1) return RedirectToPage(new { p = LastPage, tank = Filter.Tank, type = Filter.Type, text = Filter.Text });
         var keys = Entries.Entries.Select(e => e.Key).ToList();
         Changes = memory.Changes(rig, store, keys);

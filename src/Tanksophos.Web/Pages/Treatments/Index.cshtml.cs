@@ -49,7 +49,7 @@ public sealed class TreatmentsModel(Household house, RigStore store, TreatmentDe
     public SensorCourse? Lamps(string tank) => house.Picture.Sensors.Courses.FirstOrDefault(c => c.Tank == tank);
 
     /// <summary>When gray last had soap or degreaser.</summary>
-    public NodaTime.Instant? GrayCared(string tank) => desk.Log.OfType<DoseEntry>().LastOrDefault(d => d.Tank == tank && d.Recipe is DoseRecipe.GraySoap or DoseRecipe.GrayDegreaser or DoseRecipe.TravelScrub)?.Instant;
+    public NodaTime.Instant? GrayCared(string tank) => desk.Log.Kind<DoseEntry>().LastOrDefault(d => d.Tank == tank && d.Recipe is DoseRecipe.GraySoap or DoseRecipe.GrayDegreaser or DoseRecipe.TravelScrub)?.Instant;
 
     /// <summary>A treatment as it would be now.</summary>
     public TreatmentOffer Of(Recipe recipe, TankBelief tank) => desk.Of(recipe, tank);
@@ -86,7 +86,7 @@ public sealed class TreatmentsModel(Household house, RigStore store, TreatmentDe
 
     /// <summary>The papers that were tested, each with its last result in the glass and in the jar, the newest first.</summary>
     public IReadOnlyList<(string Paper, bool? Glass, bool? Jar, NodaTime.Instant At)> Papers =>
-        [.. desk.Log.OfType<CheckEntry>().Where(c => c.Code == CheckCode.PaperDissolves).Reverse().GroupBy(c => Name(c.Note).ToLowerInvariant()).Take(6)
+        [.. desk.Log.Kind<CheckEntry>().Where(c => c.Code == CheckCode.PaperDissolves).Reverse().GroupBy(c => Name(c.Note).ToLowerInvariant()).Take(6)
             .Select(g => (Name(g.First().Note), Last(g, jar: false), Last(g, jar: true), g.First().Instant))];
 
     // The jar is said behind the paper's name: the log knows one check of paper.
