@@ -28,10 +28,10 @@ fi
 mkdir -p artifacts
 run() { # one suite, its output and exit code kept
   local name; name=$(name_of "$1")
-  dotnet exec "tests/Tanksophos.$name.Tests/bin/Release/net10.0/Tanksophos.$name.Tests.dll" -noLogo -noColor >"artifacts/tests-$1.log" 2>&1
+  dotnet exec "tests/Tanksophos.$name.Tests/bin/Release/net10.0/Tanksophos.$name.Tests.dll" -noLogo -noColor -xml "artifacts/tests-$1.xml" >"artifacts/tests-$1.log" 2>&1
   echo $? >"artifacts/tests-$1.code"
 }
-rm -f artifacts/tests-*.code
+rm -f artifacts/tests-*.code artifacts/tests-*.xml
 # The browser mostly waits, the others mostly compute: they share two cores well.
 beside=(); for suite in "${suites[@]}"; do [ "$suite" = browser ] || beside+=("$suite"); done
 (for suite in "${beside[@]}"; do run "$suite"; done) &
@@ -52,5 +52,9 @@ for suite in "${suites[@]}"; do
   passed=$((passed + total - bad - skipped)); failed=$((failed + bad))
 done
 [ "$passed" -ge 0 ] || passed=0
+echo "== Where the time went (seconds, the slowest ten)"
+for suite in "${suites[@]}"; do
+  [ -f "artifacts/tests-$suite.xml" ] && grep -o '<test [^>]*>' "artifacts/tests-$suite.xml" | sed -nE "s/.* name=\"([^\"]*)\".* time=\"([0-9.]+)\".*/\2 $suite \1/p"
+done | sort -rn | head -10 | cut -c1-150
 echo "$passed passed, $failed failed"
 [ "$failed" = 0 ] && [ "$passed" -gt 0 ]

@@ -156,7 +156,7 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
     }
 
     // A number beyond all time, in a damaged row, must not take the rows beside it along.
-    private sealed class InstantTicks() : ValueConverter<Instant, long>(i => i.ToUnixTimeTicks(), t => Instant.FromUnixTimeTicks(Math.Clamp(t, First, Last)))
+    internal sealed class InstantTicks() : ValueConverter<Instant, long>(i => i.ToUnixTimeTicks(), t => Instant.FromUnixTimeTicks(Math.Clamp(t, First, Last)))
     {
         private static readonly long First = Instant.FromUtc(1, 1, 1, 0, 0).ToUnixTimeTicks(), Last = Instant.FromUtc(9999, 1, 1, 0, 0).ToUnixTimeTicks();
     }

@@ -96,7 +96,9 @@ internal static class Server
         }
         using var lockFile = held;
         await using var app = builder.Build();
-        await PrepareAsync(app, demo);
+        // The first questions to the database are prepared while the server starts; whoever is quicker waits for it.
+        var prepared = app.Services.GetRequiredService<Prepared>();
+        prepared.Task = Task.Run(() => PrepareAsync(app, demo), stop);
         Map(app);
         try
         {
@@ -107,6 +109,7 @@ internal static class Server
             await Console.Error.WriteLineAsync($"Port {port ?? UsualPort} is taken by another program. Choose another: --port {(port ?? UsualPort) + 1}");
             return 3;
         }
+        await prepared.Task;
         Announce(app, certificate);
         await app.WaitForShutdownAsync(stop);
         return 0;
@@ -169,6 +172,7 @@ internal static class Server
         builder.Services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = Uploads.MostBytes + Uploads.FormBytes);
         builder.Services.Configure<HostFilteringOptions>(h => h.IncludeFailureMessage = false); // said in our own words, for programs in JSON
         builder.Services.Insert(0, ServiceDescriptor.Transient<IStartupFilter, First>());
+        builder.Services.AddSingleton<Prepared>();
         builder.Services.AddSingleton(folder);
         builder.Services.AddSingleton(clock);
         builder.Services.AddSingleton<ILevelEstimator, JointEstimator>();
@@ -208,8 +212,12 @@ internal static class Server
 
     private static async Task PrepareAsync(WebApplication app, bool demo)
     {
-        if (!demo) return;
         using var scope = app.Services.CreateScope();
+        if (!demo)
+        {
+            _ = scope.ServiceProvider.GetRequiredService<PeopleStore>().AnyPeople;
+            return;
+        }
         var store = scope.ServiceProvider.GetRequiredService<RigStore>();
         var people = scope.ServiceProvider.GetRequiredService<PeopleStore>();
         if (store.Rigs().Count == 0)
@@ -246,11 +254,23 @@ internal static class Server
         TripCalendar.Map(app);
     }
 
+    // What is done before the first answer.
+    private sealed class Prepared
+    {
+        public Task Task { get; set; } = Task.CompletedTask;
+    }
+
     // The framework refuses wrong hosts before anything of ours; what has to be there even then goes before it.
     private sealed class First : IStartupFilter
     {
         public Action<IApplicationBuilder> Configure(Action<IApplicationBuilder> next) => app =>
         {
+            var prepared = app.ApplicationServices.GetRequiredService<Prepared>();
+            app.Use(async (context, following) =>
+            {
+                if (!prepared.Task.IsCompletedSuccessfully) await prepared.Task;
+                await following(context);
+            });
             app.Use(OnlyHttpsFromNowOn);
             app.Use(Api.AnswerInJson);
             app.Use(SayWrongHost);
