@@ -28,7 +28,7 @@ fi
 mkdir -p artifacts
 run() { # one suite, its output and exit code kept
   local name; name=$(name_of "$1")
-  dotnet exec "tests/Tanksophos.$name.Tests/bin/Release/net10.0/Tanksophos.$name.Tests.dll" -noLogo -noColor -xml "artifacts/tests-$1.xml" >"artifacts/tests-$1.log" 2>&1
+  dotnet exec "tests/Tanksophos.$name.Tests/bin/Release/net10.0/Tanksophos.$name.Tests.dll" -noLogo -noColor -result-xml "artifacts/tests-$1.xml" >"artifacts/tests-$1.log" 2>&1
   echo $? >"artifacts/tests-$1.code"
 }
 rm -f artifacts/tests-*.code artifacts/tests-*.xml

@@ -54,6 +54,13 @@ public sealed class DataFolder
     /// <summary>A context on the database.</summary>
     public TanksophosContext Open() => new(TanksophosContext.OptionsFor(Database));
 
+    /// <summary>Lets go of connections to the database that wait to be used again: they remember what they have read.</summary>
+    public void ForgetConnections()
+    {
+        using var context = Open();
+        SqliteConnection.ClearPool((SqliteConnection)context.Database.GetDbConnection());
+    }
+
     /// <summary>Claims the folder for one running program, until the returned file is closed or the process ends.</summary>
     /// <returns>Null if another program holds it.</returns>
     public FileStream? Hold()

@@ -110,7 +110,7 @@ public sealed class SafeKeeping(DataFolder folder)
             var unreadable = ReadAll(looked);
             if (unreadable.Count > 0 && !setAside) throw new NotABackupException($"{unreadable.Count} {(unreadable.Count == 1 ? "row" : "rows")} in the backup can't be read: {string.Join("; ", unreadable.Take(5))}{(unreadable.Count > 5 ? "; ..." : "")}.", unreadable);
             var accounts = KeepAccounts(looked, now);
-            SqliteConnection.ClearAllPools();
+            looked.ForgetConnections();
             var aside = File.Exists(folder.Database) ? KeepAside("restore", now) : null;
             lock (turn)
             {
@@ -125,7 +125,7 @@ public sealed class SafeKeeping(DataFolder folder)
                 }
                 from.BackupDatabase(to);
             }
-            SqliteConnection.ClearAllPools(); // connections remember what they have read
+            folder.ForgetConnections();
             return new Restored(aside, accounts, unreadable);
         }
         catch (UnusableDatabaseException e)
@@ -134,6 +134,7 @@ public sealed class SafeKeeping(DataFolder folder)
         }
         finally
         {
+            new DataFolder(folder.Root, staged).ForgetConnections();
             foreach (var left in (string[])[staged, staged + "-wal", staged + "-shm"]) File.Delete(left);
         }
     }

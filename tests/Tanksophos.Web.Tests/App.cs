@@ -110,7 +110,7 @@ public sealed partial class App : IDisposable
         {
             Factory.Services.GetRequiredService<RigMemory>().Clear();
             Factory.Services.GetRequiredService<PlanMemory>().Clear();
-            SqliteConnection.ClearAllPools();
+            Factory.Services.GetRequiredService<DataFolder>().ForgetConnections();
             foreach (var file in Directory.EnumerateFiles(Folder, "*", SearchOption.AllDirectories).Where(f => !f.Contains("keys", StringComparison.Ordinal) && Path.GetFileName(f) != "in-use")) File.Delete(file);
             File.WriteAllBytes(Database, begun!);
             Clock.Reset(Start);
@@ -119,7 +119,7 @@ public sealed partial class App : IDisposable
         public void End(bool keep)
         {
             Factory.Dispose();
-            SqliteConnection.ClearAllPools();
+            new DataFolder(Folder).ForgetConnections();
             if (!keep) Directory.Delete(Folder, recursive: true);
         }
 

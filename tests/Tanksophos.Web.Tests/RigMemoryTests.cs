@@ -28,7 +28,7 @@ public sealed class RigMemoryTests : IDisposable
     public void Dispose()
     {
         context.Dispose();
-        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        folder.ForgetConnections();
         Directory.Delete(folder.Root, recursive: true);
     }
 

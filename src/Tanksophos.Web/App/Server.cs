@@ -109,7 +109,6 @@ internal static class Server
             await Console.Error.WriteLineAsync($"Port {port ?? UsualPort} is taken by another program. Choose another: --port {(port ?? UsualPort) + 1}");
             return 3;
         }
-        await prepared.Task;
         Announce(app, certificate);
         await app.WaitForShutdownAsync(stop);
         return 0;
@@ -173,6 +172,8 @@ internal static class Server
         builder.Services.Configure<HostFilteringOptions>(h => h.IncludeFailureMessage = false); // said in our own words, for programs in JSON
         builder.Services.Insert(0, ServiceDescriptor.Transient<IStartupFilter, First>());
         builder.Services.AddSingleton<Prepared>();
+        builder.Services.AddHostedService<Preparing>(); // the start is over when this is; the server itself starts beside it
+        builder.Services.Configure<HostOptions>(h => h.ServicesStartConcurrently = true);
         builder.Services.AddSingleton(folder);
         builder.Services.AddSingleton(clock);
         builder.Services.AddSingleton<ILevelEstimator, JointEstimator>();
@@ -258,6 +259,13 @@ internal static class Server
     private sealed class Prepared
     {
         public Task Task { get; set; } = Task.CompletedTask;
+    }
+
+    private sealed class Preparing(Prepared prepared) : IHostedService
+    {
+        public Task StartAsync(CancellationToken cancellationToken) => prepared.Task;
+
+        public Task StopAsync(CancellationToken cancellationToken) => Task.CompletedTask;
     }
 
     // The framework refuses wrong hosts before anything of ours; what has to be there even then goes before it.

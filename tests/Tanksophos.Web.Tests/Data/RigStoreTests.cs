@@ -31,7 +31,7 @@ public sealed class RigStoreTests : IDisposable
     public void Dispose()
     {
         context.Dispose();
-        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        new DataFolder(Path.GetDirectoryName(folder.Database)!).ForgetConnections();
         Directory.Delete(folder.Root, recursive: true);
     }
 

@@ -13,7 +13,6 @@ public sealed class OldDatabaseTests : IDisposable
 
     public void Dispose()
     {
-        SqliteConnection.ClearAllPools();
         Directory.Delete(elsewhere, recursive: true);
     }
 

@@ -27,7 +27,7 @@ public sealed class UnluckyTests : IDisposable
     public void Dispose()
     {
         context.Dispose();
-        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
+        folder.ForgetConnections();
         Directory.Delete(folder.Root, recursive: true);
     }
 
