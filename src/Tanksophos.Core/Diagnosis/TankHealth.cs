@@ -63,6 +63,12 @@ public sealed record TankHealth(Tank Tank, Instant From, Instant To)
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(tank);
         ArgumentNullException.ThrowIfNull(log);
+        // A year changes with the log; while nothing is written, once an hour is often enough.
+        return log.Memo((nameof(TankHealth), rig, tank, now.ToUnixTimeSeconds() / 3600), () => Look(rig, tank, log, now));
+    }
+
+    private static TankHealth Look(Rig rig, Tank tank, IReadOnlyList<LogEntry> log, Instant now)
+    {
         var entries = FaultReport.Read(log, now);
         var from = Instant.Max(now - Stretch, entries.Count > 0 ? entries[0].Instant : now);
         bool Within(Instant at) => at >= from;
