@@ -184,7 +184,6 @@ public sealed class ImportTests : IDisposable
         Run("readings.csv", "Red Kettle").Errors.ShouldContain("there is no rig 'Red Kettle'");
         Run("trip.json").Code.ShouldBe(1);
         Run("nothing.json").Code.ShouldBe(2);
-        Microsoft.Data.Sqlite.SqliteConnection.ClearAllPools();
         Directory.Delete(folder, recursive: true);
     }
 }
