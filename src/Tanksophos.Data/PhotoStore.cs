@@ -26,14 +26,14 @@ public sealed class PhotoStore(TanksophosContext context, IClock clock)
         [.. context.Photos.AsNoTracking().Where(p => p.RigId == rigId && keys.Contains(p.EntryKey)).OrderBy(p => p.Id)
             .Select(p => new StoredPhoto(p.Id, p.EntryKey, p.Width, p.Height, p.Removed, p.Who, p.AddedAt))];
 
-    /// <summary>All photos of a rig that were not taken off, oldest first.</summary>
+    /// <summary>All photos of a rig that were not taken off, oldest first; what is no picture any more is left out.</summary>
     public IEnumerable<(int Id, string EntryKey, PhotoFile File)> All(int rigId) =>
         context.Photos.AsNoTracking().Where(p => p.RigId == rigId && !p.Removed).OrderBy(p => p.Id).AsEnumerable()
-            .Select(p => (p.Id, p.EntryKey, new PhotoFile(p.ContentType, p.Bytes, p.Width, p.Height)));
+            .Select(p => (p.Id, p.EntryKey, File: PhotoFile.Check(p.Bytes, out _))).Where(p => p.File is not null).Select(p => (p.Id, p.EntryKey, p.File!));
 
-    /// <summary>A photo of a rig; null if the rig has none of that number, or it was taken off.</summary>
+    /// <summary>A photo of a rig; null if the rig has none of that number, it was taken off, or it is no picture any more.</summary>
     public PhotoFile? Find(int rigId, int id) =>
-        context.Photos.AsNoTracking().FirstOrDefault(p => p.RigId == rigId && p.Id == id && !p.Removed) is { } p ? new PhotoFile(p.ContentType, p.Bytes, p.Width, p.Height) : null;
+        context.Photos.AsNoTracking().FirstOrDefault(p => p.RigId == rigId && p.Id == id && !p.Removed) is { } p ? PhotoFile.Check(p.Bytes, out _) : null;
 
     /// <summary>Adds a photo to an entry.</summary>
     /// <returns>Its number; null if the entry has as many as it may.</returns>

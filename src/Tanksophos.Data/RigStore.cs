@@ -155,6 +155,13 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         [.. context.RigRevisions.AsNoTracking().Where(r => r.RigId == rigId).OrderByDescending(r => r.Revision).AsEnumerable()
             .Select(r => (r.Revision, Rig: ReadRig(r.Json), r.At, r.Who)).Where(r => r.Rig is not null).Select(r => (r.Revision, r.Rig!, r.At, r.Who))];
 
+    /// <summary>The description that a rig had as one revision; null if there was none, or it cannot be read.</summary>
+    public Rig? Description(int rigId, int revision) =>
+        context.RigRevisions.AsNoTracking().Where(r => r.RigId == rigId && r.Revision == revision).Select(r => r.Json).FirstOrDefault() is { } json ? ReadRig(json) : null;
+
+    /// <summary>Who changed a rig last, by name; null if that is not known.</summary>
+    public string? ChangedBy(int rigId) => context.RigRevisions.AsNoTracking().Where(r => r.RigId == rigId).OrderByDescending(r => r.Revision).Select(r => r.Who).FirstOrDefault() is { Length: > 0 } who ? who : null;
+
     /// <summary>Puts a rig away, or takes it out again. Nothing of it is lost.</summary>
     /// <returns>False if there is no such rig.</returns>
     public bool Archive(int rigId, bool archived)

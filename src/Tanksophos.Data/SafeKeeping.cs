@@ -208,8 +208,14 @@ public sealed class SafeKeeping(DataFolder folder)
             var rows = new SetAsideStore(context, SystemClock.Instance);
             foreach (var rig in rows.AllRigs())
                 unreadable.AddRange(rows.Of(rig).Where(r => r.Counts).Select(r => $"{r.Kind.ToString().ToLowerInvariant()} {r.Key} of rig {rig}: {r.Reason}"));
-            foreach (var photo in context.Photos.AsNoTracking())
-                if (photo.ContentType is not ("image/jpeg" or "image/png") || PhotoFile.Check(photo.Bytes, out _) is null) unreadable.Add($"photo {photo.Id} of rig {photo.RigId}: not a picture");
+            // One at a time: together they may be larger than the memory. A damaged one is kept, taken off its entry.
+            foreach (var id in context.Photos.OrderBy(p => p.Id).Select(p => p.Id).ToList())
+            {
+                var photo = context.Photos.AsNoTracking().First(p => p.Id == id);
+                if (photo.ContentType is "image/jpeg" or "image/png" && PhotoFile.Check(photo.Bytes, out _) is not null) continue;
+                unreadable.Add($"photo {photo.Id} of rig {photo.RigId}: not a picture");
+                context.Photos.Where(p => p.Id == id).ExecuteUpdate(u => u.SetProperty(p => p.Removed, true));
+            }
             return unreadable;
         }
         catch (Exception e) when (e is SqliteException or InvalidDataException or InvalidOperationException or InvalidCastException or FormatException or OverflowException)

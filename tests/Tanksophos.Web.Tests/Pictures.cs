@@ -7,8 +7,8 @@ namespace Tanksophos.Web.Tests;
 /// <summary>Small true pictures, made here.</summary>
 internal static class Pictures
 {
-    /// <summary>A gray PNG, with a text in it that should not survive.</summary>
-    public static byte[] Png(int side = 4)
+    /// <summary>A gray PNG, with a text in it that should not survive; or one of noise, which no packing makes smaller.</summary>
+    public static byte[] Png(int side = 4, int? noise = null)
     {
         var png = new MemoryStream();
         png.Write([0x89, (byte)'P', (byte)'N', (byte)'G', 0x0D, 0x0A, 0x1A, 0x0A]);
@@ -19,7 +19,14 @@ internal static class Pictures
         Chunk(png, "IHDR", header);
         Chunk(png, "tEXt", Encoding.ASCII.GetBytes("Comment\0taken at the secret spring"));
         var packed = new MemoryStream();
-        using (var zlib = new ZLibStream(packed, CompressionLevel.Fastest, leaveOpen: true)) zlib.Write(new byte[side * (side + 1)]);
+        using (var zlib = new ZLibStream(packed, CompressionLevel.Fastest, leaveOpen: true))
+        {
+            var pixels = new byte[side * (side + 1)];
+            if (noise is { } seed) new Random(seed).NextBytes(pixels);
+            for (var row = 0; row < side; row++) pixels[row * (side + 1)] = 0;
+            zlib.Write(pixels);
+        }
+
         Chunk(png, "IDAT", packed.ToArray());
         Chunk(png, "IEND", []);
         return png.ToArray();

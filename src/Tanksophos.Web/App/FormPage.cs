@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 using Tanksophos.Web.Pages;
 
@@ -11,6 +12,26 @@ public abstract class FormPage : PageModel
 {
     /// <summary>Why the form was not taken; empty if it was.</summary>
     public IReadOnlyList<string> Problems { get; private set; } = [];
+
+    /// <summary>What somebody else changed while the form was open; null if nobody did.</summary>
+    public Clash? Conflict { get; private set; }
+
+    /// <summary>Shows the page again with what stands against the form: nothing was saved.</summary>
+    protected PageResult Refuse(Clash clash)
+    {
+        Conflict = clash;
+        Response.StatusCode = StatusCodes.Status409Conflict;
+        HttpContext.Features.Get<Microsoft.AspNetCore.Diagnostics.IStatusCodePagesFeature>()?.Enabled = false;
+        return Page();
+    }
+
+    /// <summary>The rig as it was when the form was opened; null if the form does not say, or the rig is still the same.</summary>
+    protected Rig? SeenBefore(RigStore store, StoredRig rig)
+    {
+        ArgumentNullException.ThrowIfNull(store);
+        ArgumentNullException.ThrowIfNull(rig);
+        return int.TryParse(Request.Form[Clash.Seen], System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var seen) && seen != rig.Revision ? store.Description(rig.Id, seen) : null;
+    }
 
     /// <summary>Shows the page again with what is wrong, as a refused request.</summary>
     protected PageResult Refuse(params string[] problems)

@@ -1,9 +1,11 @@
+using System.Globalization;
 using System.Net;
 using System.Net.Http.Headers;
 using System.Text;
 using System.Text.Json;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
+using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 
 namespace Tanksophos.Web.Tests.Hostile;
@@ -165,5 +167,36 @@ public sealed class OddRequestTests : IDisposable
         status.ShouldBe(HttpStatusCode.Conflict);
         html.ShouldContain(">my long note</textarea>");
         app.With(s => s.Entry(1, "e1"))!.Entry.Note.ShouldBe("first");
+    }
+
+    [Fact]
+    public async Task Two_people_at_one_label_or_flow_are_told_of_each_other()
+    {
+        Product Bottle() => app.With(s => s.Find(1))!.Rig.Products.First(p => p.Dose is not null);
+        var before = Bottle();
+        var seen = Seen(await app.GetAsync("/treatments/shelf"));
+        (string, string)[] Label(string name, string amount, string seen) => [("product", before.Id), ("seen", seen), ("name", name), ("kind", Codes<Substance>.Word(before.Kind)), ("amount", amount), ("unit", "ml")];
+        // Somebody else counts and buys: that is added to, and stands in nobody's way.
+        (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Bought", ("product", before.Id))).Status.ShouldBe(HttpStatusCode.OK);
+        (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", Label("Theirs", "100", seen))).Status.ShouldBe(HttpStatusCode.OK);
+        var (status, html) = await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", Label("Mine & ours", "120", seen));
+        status.ShouldBe(HttpStatusCode.Conflict);
+        html.ShouldContain("data-conflict");
+        html.ShouldContain("<th scope=\"row\">Name</th><td>Mine & ours</td><td>Theirs</td>");
+        html.ShouldContain("name=\"amount\" value=\"120\"");
+        Bottle().ShouldSatisfyAllConditions(p => p.Name.ShouldBe("Theirs"), p => p.Dose!.Amount.ShouldBe(100));
+        (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", Label("Mine & ours", "120", app.With(s => s.Find(1))!.Revision.ToString(CultureInfo.InvariantCulture)))).Status.ShouldBe(HttpStatusCode.OK);
+        Bottle().ShouldSatisfyAllConditions(p => p.Name.ShouldBe("Mine & ours"), p => p.Dose!.Amount.ShouldBe(120));
+
+        seen = Seen(await app.GetAsync("/run"));
+        (await app.PostAsync("/run", "/run?handler=Flow", ("bucket", "5 gal"), ("seconds", "150"), ("seen", seen))).Status.ShouldBe(HttpStatusCode.OK);
+        (status, html) = await app.PostAsync("/run", "/run?handler=Flow", ("bucket", "5 gal"), ("seconds", "100"), ("seen", seen));
+        status.ShouldBe(HttpStatusCode.Conflict);
+        html.ShouldContain("<td>3 gal</td><td>2 gal</td>");
+        app.With(s => s.Find(1))!.Rig.Equipment!.FlushInletLPerMin!.Value.ShouldBe(7.57, 0.01);
+        (await app.PostAsync("/run", "/run?handler=Flow", ("bucket", "5 gal"), ("seconds", "100"), ("seen", Seen(html)))).Status.ShouldBe(HttpStatusCode.OK);
+        app.With(s => s.Find(1))!.Rig.Equipment!.FlushInletLPerMin!.Value.ShouldBe(11.36, 0.01);
+
+        static string Seen(string html) => System.Text.RegularExpressions.Regex.Match(html, "name=\"seen\" value=\"([0-9]+)\"").Groups[1].Value;
     }
 }

@@ -67,6 +67,44 @@ public sealed class OldDatabaseTests : IDisposable
         Directory.EnumerateFiles(Path.Combine(app.Folder, "staging")).ShouldBeEmpty();
     }
 
+    [Fact]
+    public async Task A_backup_beyond_what_a_form_may_hold_comes_back_through_the_page_with_every_photo_that_is_one()
+    {
+        using var app = App.Demo(own: true);
+        const int Photos = 7;
+        using (var scope = app.Services.CreateScope())
+        {
+            var photos = scope.ServiceProvider.GetRequiredService<PhotoStore>();
+            var key = app.With(s => s.Page(1, 0, 1)).Entries[0].Key;
+            for (var n = 1; n <= Photos; n++) photos.Add(1, key, PhotoFile.Check(Pictures.Png(2400, n), out _)!, "Demo").ShouldNotBeNull();
+        }
+        byte[] handed;
+        using (var content = new FormUrlEncodedContent([new("__RequestVerificationToken", await app.TokenAsync("/keeping"))]))
+        using (var response = await app.Client.PostAsync(new Uri("/keeping?handler=Now", UriKind.Relative), content)) handed = await response.Content.ReadAsByteArrayAsync();
+        handed.Length.ShouldBeGreaterThan(33 << 20, "larger than what any other form takes");
+        var file = InElsewhere("large.db");
+        await File.WriteAllBytesAsync(file, handed);
+        Ask(file, "UPDATE Photos SET Bytes = x'00010203' WHERE Id = 3");
+        using (var scope = app.Services.CreateScope()) scope.ServiceProvider.GetRequiredService<PhotoStore>().Remove(1, 1, true);
+
+        async Task<HttpStatusCode> RestoreAsync(string setAside)
+        {
+            using var content = new MultipartFormDataContent { { new StringContent(await app.TokenAsync("/keeping")), "__RequestVerificationToken" }, { new StringContent("restore"), "word" }, { new StringContent(setAside), "setAside" }, { new StreamContent(File.OpenRead(file)), "file", "large.db" } };
+            using var response = await app.Client.PostAsync(new Uri("/keeping/restore", UriKind.Relative), content);
+            return response.StatusCode;
+        }
+        async Task<HttpStatusCode> PhotoAsync(int id)
+        {
+            using var response = await app.Client.GetAsync(new Uri($"/photos/{id}?rig=1", UriKind.Relative));
+            return response.StatusCode;
+        }
+        (await RestoreAsync("")).ShouldBe(HttpStatusCode.BadRequest, "a photo is damaged, and nobody said to go on without it");
+        (await PhotoAsync(1)).ShouldBe(HttpStatusCode.NotFound);
+        (await RestoreAsync("yes")).ShouldBe(HttpStatusCode.OK);
+        for (var id = 1; id <= Photos; id++) (await PhotoAsync(id)).ShouldBe(id == 3 ? HttpStatusCode.NotFound : HttpStatusCode.OK, $"photo {id}");
+        (await app.GetAsync("/logbook")).ShouldNotContain("/photos/3");
+    }
+
     [Theory]
     [MemberData(nameof(Schemas))]
     public async Task A_database_of_an_earlier_schema_is_used_as_it_is_and_a_copy_of_it_is_kept(string schema)

@@ -81,6 +81,12 @@ public sealed class RunModel(Household house, RunDesk desk, RunStore runs, RigSt
         if (!double.TryParse((seconds ?? "").Replace(',', '.'), System.Globalization.NumberStyles.AllowDecimalPoint, System.Globalization.CultureInfo.InvariantCulture, out var took) || took is < 3 or > 1800) return Again("Seconds: a number from 3 to 1800 is accepted.");
         var flow = Math.Round(Guard.FlowOf(litres, took), 2);
         if (flow is < 0.5 or > 60) return Again($"That would be {house.Units.Volume(flow)} a minute, which no hose gives. Measure again.");
+        // Somebody else measured it while this form was open: two measurements stand side by side.
+        if (SeenBefore(store, house.Rig!) is { } seen && house.Rig!.Rig.Equipment?.FlushInletLPerMin is { } other && other != seen.Equipment?.FlushInletLPerMin && other != flow)
+        {
+            Look();
+            return Clashing("the flow", "Flow", ("A minute", house.Units.Volume(flow), house.Units.Volume(other)));
+        }
         return Kept(rig => rig with { Equipment = (rig.Equipment ?? new Equipment()) with { FlushInletLPerMin = flow } }, $"Flow learned: {house.Units.Volume(flow)} a minute. Fills by the clock are computed from it.");
     }
 
@@ -90,7 +96,18 @@ public sealed class RunModel(Household house, RunDesk desk, RunStore runs, RigSt
     {
         if (Metered.FirstOrDefault(m => m.Tank.Id == tank) is not { Tank: { } found, FullL: var full }) return NotFound();
         var room = Math.Round(Math.Max(0, found.CapacityL - full), 1);
+        if (SeenBefore(store, house.Rig!)?.Tanks.FirstOrDefault(t => t.Id == tank) is { } seen && house.Rig!.Rig.Tanks.First(t => t.Id == tank) is { RoomAboveFullL: var other } && other != seen.RoomAboveFullL && other != room)
+        {
+            Look();
+            return Clashing(found.Name, "Room", ("Room above Full", house.Units.Volume(room), house.Units.Volume(other)));
+        }
         return Kept(rig => rig with { Tanks = [.. rig.Tanks.Select(t => t.Id == tank ? t with { RoomAboveFullL = room } : t)] }, $"{found.Name}: room above Full is now {house.Units.Volume(room)}.");
+    }
+
+    private PageResult Clashing(string what, string handler, (string Field, string Yours, string Saved) differs)
+    {
+        var revision = house.Rig!.Revision.ToString(System.Globalization.CultureInfo.InvariantCulture);
+        return Refuse(new Clash(what, store.ChangedBy(house.Rig.Id) ?? "Someone", Url.Page("/Run/Index", handler)!, Url.Page("/Run/Index")!, Clash.Sent(Request.Form, (Clash.Seen, revision)), [differs]));
     }
 
     private IActionResult Kept(Func<Rig, Rig> change, string said)

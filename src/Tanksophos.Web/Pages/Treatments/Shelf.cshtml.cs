@@ -133,6 +133,7 @@ public sealed class ShelfModel(Household house, RigStore store, TreatmentDesk de
         if (before is not null && before.HoldsIn != made.HoldsIn) made = made with { Stock = [] };
         if (left is { } now) made = made with { Stock = [.. made.Stock, new StockNote(Here, now, false)] };
         if (LabelDoses.Problem(made) is { } wrong) return Refuse($"{TitleOf(wrong.Field)}: accepted is {wrong.Accepted}.");
+        if (before is not null && SeenBefore(store, house.Rig!) is { } seen && seen.Products.FirstOrDefault(p => p.Id == before.Id) is var then && !SameLabel(then, before)) return Refuse(Clashing(before, made));
         if (before is null && house.Rig!.Rig.Products.Count >= RigCodec.MostProducts) return Refuse($"At most {RigCodec.MostProducts} products fit on the shelf.");
         return Kept(list => before is null ? [made, .. list] : [.. list.Select(p => p.Id == made.Id ? made : p)], before is null ? $"{made.Name} is on the shelf." : $"{made.Name} is saved.");
     }
@@ -155,6 +156,32 @@ public sealed class ShelfModel(Household house, RigStore store, TreatmentDesk de
     [Needs(Role.Owner)]
     public IActionResult OnPostUse(string? product) => house.Rig!.Rig.Products.FirstOrDefault(p => p.Id == product) is not { } chosen ? NotFound()
         : Kept(list => [chosen, .. list.Where(p => p.Id != product)], $"{chosen.Name} is the one in use now.");
+
+    // What the form shows of a product: not what was counted, which is added to and not overwritten.
+    private static bool SameLabel(Product? a, Product b) => a is not null && a with { Stock = b.Stock, Retired = b.Retired } == b;
+
+    private Clash Clashing(Product saved, Product mine)
+    {
+        var units = house.Units;
+        string Amount(double? value, DoseUnit unit) => value is { } v ? ShelfWords.Quantity(v, unit, units) : "";
+        string Volume(double? litres) => litres is { } l ? units.Volume(l) : "";
+        (string, string, string)[] all =
+        [
+            ("Name", mine.Name, saved.Name), ("Kind", ShelfWords.Kind(mine.Kind), ShelfWords.Kind(saved.Kind)),
+            (TitleOf("amount"), Amount(mine.Dose?.Amount, mine.Dose?.Unit ?? mine.HoldsIn), Amount(saved.Dose?.Amount, saved.Dose?.Unit ?? saved.HoldsIn)),
+            (TitleOf("perL"), Volume(mine.Dose?.PerL), Volume(saved.Dose?.PerL)),
+            (TitleOf("capMl"), Amount(mine.Dose?.CapMl, DoseUnit.Ml), Amount(saved.Dose?.CapMl, DoseUnit.Ml)),
+            (TitleOf("most"), Amount(mine.Dose?.Most, mine.Dose?.Unit ?? mine.HoldsIn), Amount(saved.Dose?.Most, saved.Dose?.Unit ?? saved.HoldsIn)),
+            (TitleOf("lastsDays"), mine.Dose?.LastsDays?.ToString(CultureInfo.InvariantCulture) ?? "", saved.Dose?.LastsDays?.ToString(CultureInfo.InvariantCulture) ?? ""),
+            (TitleOf("waterL"), Volume(mine.Dose?.WaterL), Volume(saved.Dose?.WaterL)),
+            (TitleOf("holds"), Amount(mine.Holds, mine.HoldsIn), Amount(saved.Holds, saved.HoldsIn)),
+            (TitleOf("price"), mine.PriceMinor is { } m ? ShelfWords.Money(m) : "", saved.PriceMinor is { } s ? ShelfWords.Money(s) : ""),
+            ("What the label warns of", mine.Caution ?? "", saved.Caution ?? ""),
+        ];
+        var revision = house.Rig!.Revision.ToString(CultureInfo.InvariantCulture);
+        Typed = new Dictionary<string, string>();
+        return new Clash(saved.Name, store.ChangedBy(house.Rig.Id) ?? "Someone", Url.Page("/Treatments/Shelf", "Save")!, Url.Page("/Treatments/Shelf")!, Clash.Sent(Request.Form, (Clash.Seen, revision)), [.. all.Where(f => f.Item2 != f.Item3)]);
+    }
 
     // What was never counted begins with nothing, so that what is bought counts.
     private IReadOnlyList<StockNote> Since(Product p) => p.Stock.Any(s => !s.Bought) ? p.Stock : [new StockNote(Here.Minus(NodaTime.Duration.FromSeconds(1)), 0, false)];

@@ -19,13 +19,6 @@ namespace Tanksophos.Web.Pages;
 /// <param name="Take">A form that takes it, if one does: handler and fields.</param>
 public sealed record WhatIf(string Name, Plan? Plan, (string Handler, IReadOnlyDictionary<string, string> Fields)? Take = null);
 
-/// <summary>That somebody else changed the trip since it was seen: what was to be changed, beside what is saved now.</summary>
-/// <param name="Who">Who changed it last.</param>
-/// <param name="Handler">What was sent.</param>
-/// <param name="Fields">The fields sent, to be sent again.</param>
-/// <param name="Differs">Fields that say something else than what is saved.</param>
-public sealed record TripConflict(string Who, string Handler, IReadOnlyList<(string Name, string Value)> Fields, IReadOnlyList<(string Field, string Yours, string Saved)> Differs);
-
 /// <summary>Where the rig will stand, and when to dump, flush and dose on the way.</summary>
 public sealed class TripModel(Household house, TripStore trips, TripDesk desk, TreatmentDesk treatments) : FormPage
 {
@@ -42,9 +35,6 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk, T
 
     /// <summary>It with its plan.</summary>
     public TripNow Now => now ??= desk.Of(house.Rig!, Stored!);
-
-    /// <summary>What somebody else changed meanwhile; null if nobody did.</summary>
-    public TripConflict? Conflict { get; private set; }
 
     /// <summary>The rig's trips.</summary>
     public IReadOnlyList<StoredTrip> All => all ??= trips.Of(house.Rig!.Id);
@@ -307,19 +297,16 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk, T
         Stored = trips.Find(house.Rig.Id, Stored.Id) ?? Stored;
         if (how == TripChange.ChangedMeanwhile)
         {
-            Conflict = Clash();
-            Response.StatusCode = StatusCodes.Status409Conflict;
-            HttpContext.Features.Get<Microsoft.AspNetCore.Diagnostics.IStatusCodePagesFeature>()?.Enabled = false;
-            return Request.Headers.ContainsKey(PartHeader) ? new PartialViewResult { ViewName = "_Board", ViewData = ViewData, StatusCode = StatusCodes.Status409Conflict } : Page();
+            var clash = Refuse(Clashing());
+            return Request.Headers.ContainsKey(PartHeader) ? new PartialViewResult { ViewName = "_Board", ViewData = ViewData, StatusCode = StatusCodes.Status409Conflict } : clash;
         }
         var refused = Refuse(refusal ?? "The change can't be made.");
         return Request.Headers.ContainsKey(PartHeader) ? new PartialViewResult { ViewName = "_Board", ViewData = ViewData, StatusCode = 400 } : refused;
     }
 
     // What was typed, field by field, beside what the stop says now.
-    private TripConflict Clash()
+    private Clash Clashing()
     {
-        var fields = Request.Form.Where(f => !f.Key.StartsWith("__", StringComparison.Ordinal)).SelectMany(f => f.Value.Select(v => (f.Key, Value: v ?? ""))).ToList();
         var differs = new List<(string, string, string)>();
         if (Stored!.Itinerary.Stops.FirstOrDefault(s => s.Id == Request.Form["stop"]) is { } stop)
         {
@@ -332,7 +319,7 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk, T
             })
                 if (Request.Form.TryGetValue(field, out var yours) && yours.ToString() != saved) differs.Add((title, yours.ToString(), saved));
         }
-        return new TripConflict(trips.ChangedBy(Stored.Id) ?? "Someone", RouteData.Values["handler"]?.ToString() ?? Request.Query["handler"].ToString(), [.. fields.Select(f => (f.Key, f.Value))], differs);
+        return new Clash("this trip", trips.ChangedBy(Stored.Id) ?? "Someone", Url.Page("/Trip/Index", Request.Query["handler"].ToString(), new { trip = Stored.Id, seen = Stored.Revision })!, Url.Page("/Trip/Index", new { trip = Stored.Id })!, Clash.Sent(Request.Form), differs);
     }
 
     // The page's own script gets the board alone; a browser without it, the page again.
