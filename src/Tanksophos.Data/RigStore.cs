@@ -219,8 +219,9 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
     /// <param name="since">The version then; 0 for all there is.</param>
     public IReadOnlyList<LogChange> Changes(int rigId, long since)
     {
+        // Row by row: a log of ten years as texts would take more memory than the log itself.
         var rows = context.Entries.AsNoTracking().Where(e => e.RigId == rigId && e.IsCurrent && e.Id > since)
-            .OrderBy(e => e.At).ThenBy(e => e.Sequence).Select(e => new { e.Key, e.Sequence, e.Withdrawn, e.Json }).ToList();
+            .OrderBy(e => e.At).ThenBy(e => e.Sequence).Select(e => new { e.Key, e.Sequence, e.Withdrawn, e.Json }).AsEnumerable();
         return [.. rows.Select(r => (r, Entry: r.Withdrawn ? null : ReadEntry(r.Json))).Select(x => new LogChange(x.r.Key, x.r.Sequence, x.Entry, x.Entry is null && !x.r.Withdrawn))];
     }
 

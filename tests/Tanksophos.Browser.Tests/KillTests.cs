@@ -9,7 +9,7 @@ namespace Tanksophos.Browser.Tests;
 public sealed class KillTests : IDisposable
 {
     // A short run each time; TANKSOPHOS_KILLS=100 for a long one.
-    private static readonly int Kills = int.TryParse(Environment.GetEnvironmentVariable("TANKSOPHOS_KILLS"), out var kills) && kills > 0 ? kills : 8;
+    private static readonly int Kills = int.TryParse(Environment.GetEnvironmentVariable("TANKSOPHOS_KILLS"), out var kills) && kills > 0 ? kills : 4;
 
     private readonly string folder = Directory.CreateTempSubdirectory("tanksophos-kill").FullName;
 

@@ -249,10 +249,13 @@ public static class CauseLadder
     {
         var found = new List<Cure>();
         var likely = new HashSet<Condition>();
+        // What is looked at in any case is judged side by side and remembered.
+        if (log is IndexedLog) Parallel.ForEach(entries.Where(e => Turns(e) && e is not DumpEntry), e => Conditions.Then(rig, tank, log, e.Instant));
+        bool Turns(LogEntry e) => e is SymptomEntry or CheckEntry or ServiceEntry or DumpEntry && (e.Tank is null || e.Tank == tank.Id);
         for (var i = 0; i < entries.Count; i++)
         {
             // Only what can turn a verdict is worth a look.
-            if (entries[i] is not (SymptomEntry or CheckEntry or ServiceEntry or DumpEntry) || entries[i].Tank is { } other && other != tank.Id) continue;
+            if (!Turns(entries[i])) continue;
             // A dump that went as it should makes nothing likely that was not.
             if (likely.Count == 0 && entries[i] is DumpEntry { Flow: null or DumpFlow.Rush or DumpFlow.Steady }) continue;
             var beliefs = Conditions.Then(rig, tank, log, entries[i].Instant);
@@ -261,7 +264,7 @@ public static class CauseLadder
                 if (b.Probability >= Conditions.Likely) likely.Add(b.Code);
                 else if (b.Probability < Conditions.Possible && likely.Remove(b.Code))
                 {
-                    var by = entries.Take(i + 1).LastOrDefault(e => (e.Tank == tank.Id || e.Tank is null) && Ladder(b.Code, rig).Any(a => Does(a, e)));
+                    var by = Enumerable.Range(0, i + 1).Select(n => entries[i - n]).FirstOrDefault(e => (e.Tank == tank.Id || e.Tank is null) && Ladder(b.Code, rig).Any(a => Does(a, e)));
                     found.Add(new Cure(tank.Id, b.Code, entries[i], by));
                 }
             }

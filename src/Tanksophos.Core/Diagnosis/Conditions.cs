@@ -77,7 +77,7 @@ public static class Conditions
     private static List<Reason> Weigh(Condition condition, Tank tank, IReadOnlyList<Sign> signs, IReadOnlyList<LogEntry> entries, Instant now)
     {
         var reasons = new List<Reason>();
-        foreach (var line in SignTable.Lines.Where(l => l.Condition == condition))
+        foreach (var line in LinesOf[condition])
         {
             var weights = signs.Where(s => s.Code == line.Sign)
                 .Select(s => (Sign: s, Weight: line.LogOdds * s.Size * Math.Pow(0.5, (now - s.At).TotalDays / line.HalfLifeDays) * Left(condition, line, s, tank, entries)))
@@ -96,6 +96,17 @@ public static class Conditions
         return [.. reasons.Select(r => r.Weight < 0 && shows is { } since && r.Sign.At < since ? r with { Weight = r.Weight * old } : r)];
     }
 
+    // What may cure anything of a tank at all: few of the entries of a year.
+    private static List<LogEntry> Curing(Tank tank, IReadOnlyList<LogEntry> entries) => entries.Memo((nameof(Curing), tank.Id), () => entries.Where(e => IsMine(e, tank) && e is ServiceEntry or CheckEntry or DoseEntry or DumpEntry { Flow: not null } or FlushEntry { Method: FlushMethod.Jet }).ToList());
+
+    // And what may cure this condition of it.
+    private static List<LogEntry> Curing(Condition condition, Tank tank, IReadOnlyList<LogEntry> entries) =>
+        entries.Memo((nameof(Curing), condition, tank.Id), () => Curing(tank, entries).Where(e => LinesOf[condition].Any(l => Cures(condition, l, e, tank) < 1)).ToList());
+
+    private static readonly Dictionary<Condition, SignTable.Line[]> LinesOf = Enum.GetValues<Condition>().ToDictionary(c => c, c => SignTable.Lines.Where(l => l.Condition == c).ToArray());
+
+    private static bool IsMine(LogEntry entry, Tank tank) => entry.Tank == tank.Id || entry.Tank is null && (entry is not DumpEntry and not FlushEntry and not DoseEntry);
+
     // How much of a sign is left after what was done since: the service or the dump that cures it resets it.
     private static double Left(Condition condition, SignTable.Line line, Sign sign, Tank tank, IReadOnlyList<LogEntry> entries)
     {
@@ -103,19 +114,15 @@ public static class Conditions
         // What is computed over months has its own beginning after a jet.
         if (line.HalfLifeDays > 1000) return 1;
         var left = 1.0;
-        for (var i = entries.Count - 1; i >= 0 && entries[i].Instant > sign.At; i--)
-        {
-            if (ReferenceEquals(entries[i], sign.Entry)) continue;
-            left = Math.Min(left, Cures(condition, line, entries[i], tank));
-            if (left == 0) return 0;
-        }
+        var curing = Curing(condition, tank, entries);
+        for (var i = curing.Count - 1; i >= 0 && curing[i].Instant > sign.At && left > 0; i--)
+            if (!ReferenceEquals(curing[i], sign.Entry)) left = Math.Min(left, Cures(condition, line, curing[i], tank));
         return left;
     }
 
     private static double Cures(Condition condition, SignTable.Line line, LogEntry entry, Tank tank)
     {
-        var mine = entry.Tank == tank.Id || entry.Tank is null && (entry is not DumpEntry and not FlushEntry and not DoseEntry);
-        if (!mine) return 1;
+        if (!IsMine(entry, tank)) return 1;
         return (condition, entry) switch
         {
             (Condition.Buildup or Condition.Heap or Condition.OutletClog, ServiceEntry { Code: ServiceCode.PressureJet } or FlushEntry { Method: FlushMethod.Jet }) => 0,

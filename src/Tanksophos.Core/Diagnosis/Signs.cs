@@ -86,7 +86,7 @@ internal sealed class Signs
                     // The outlet is shared: a wet cap without a tank's name is as likely another's.
                     Add(cap.Result == CheckResult.Fail ? SignCode.CapWet : SignCode.CapDry, cap, cap.Tank is null ? Black ? 0.9 : 0.6 : 1);
                     break;
-                case CheckEntry { Code: CheckCode.PaperDissolves, Result: CheckResult.Fail } paper when Black && !entries.Any(e => e is CheckEntry { Code: CheckCode.PaperDissolves, Result: CheckResult.Pass } && e.Instant > paper.Instant):
+                case CheckEntry { Code: CheckCode.PaperDissolves, Result: CheckResult.Fail } paper when Black && !entries.Kind<CheckEntry>().Any(c => c is { Code: CheckCode.PaperDissolves, Result: CheckResult.Pass } && c.Instant > paper.Instant):
                     Add(SignCode.PaperFailed, paper);
                     break;
                 case OdorEntry odor when Black && odor.When.Contains(OdorWhen.RightAfterDump) && odor.Where is OdorPlace.Bathroom or OdorPlace.ToiletOnFlush or OdorPlace.WholeRig && odor.Smell is not (Smell.Chemical or Smell.Rancid):
@@ -142,7 +142,7 @@ internal sealed class Signs
 
     // Where one drain of several is slow and the others are not, it is its own pipe or trap rather than the tank they share.
     private bool OneDrainOf(SymptomEntry s) => s.Fixture is { } drain && tank.Fixtures.Count(f => f != "toilet") > 1
-        && !entries.Any(e => e is SymptomEntry other && Mine(other) && other.Code == s.Code && other.Fixture != drain && other.Instant - s.Instant <= Together && s.Instant - other.Instant <= Together);
+        && !entries.Kind<SymptomEntry>().Any(other => Mine(other) && other.Code == s.Code && other.Fixture != drain && other.Instant - s.Instant <= Together && s.Instant - other.Instant <= Together);
 
     private void Dumps()
     {
@@ -177,15 +177,15 @@ internal sealed class Signs
                 }
             }
             // Somebody looked soon after and it still stood high.
-            if (entries.FirstOrDefault(e => e is ReadingEntry { Via: not ReadingVia.Panel, Fraction: not null } && e.Tank == tank.Id && e.Instant > dump.Instant && e.Instant - dump.Instant <= Duration.FromHours(8)) is ReadingEntry seen && seen.Fraction > StillFull)
+            if (entries.Between(dump.Instant + Duration.Epsilon, dump.Instant + Duration.FromHours(8)).FirstOrDefault(e => e is ReadingEntry { Via: not ReadingVia.Panel, Fraction: not null } && e.Tank == tank.Id) is ReadingEntry seen && seen.Fraction > StillFull)
                 Add(SignCode.StayedFull, seen);
         }
     }
 
-    private bool ToppedUp(DumpEntry dump) => entries.Any(e => e is WaterEntry { Purpose: WaterPurpose.TopUp or WaterPurpose.Soak } && e.Tank == tank.Id && e.Instant < dump.Instant && dump.Instant - e.Instant <= Duration.FromHours(30));
+    private bool ToppedUp(DumpEntry dump) => entries.Between(dump.Instant - Duration.FromHours(30), dump.Instant - Duration.Epsilon).Any(e => e is WaterEntry { Purpose: WaterPurpose.TopUp or WaterPurpose.Soak } && e.Tank == tank.Id);
 
     // Debris of the rinse is what the dump did not show.
-    private bool RinseShows(DumpEntry dump) => entries.Any(e => e is FlushEntry f && f.Tank == tank.Id && f.Instant >= dump.Instant && f.Instant - dump.Instant <= RunLasts && f.Cycles.Any(c => c.Debris is Debris.Paper or Debris.Chunks));
+    private bool RinseShows(DumpEntry dump) => entries.Between(dump.Instant, dump.Instant + RunLasts).Any(e => e is FlushEntry f && f.Tank == tank.Id && f.Cycles.Any(c => c.Debris is Debris.Paper or Debris.Chunks));
 
     private void Valves()
     {
@@ -273,6 +273,7 @@ internal sealed class Signs
         double? litres = null;
         var (emptied, dark) = (Instant.MinValue, false);
         var force = new Circumstances(rig);
+        var inflow = Enum.GetValues<Hookup>().ToDictionary(h => h, h => rig.MedianInflow(tank, h));
         foreach (var entry in entries)
         {
             force.Apply(entry);
@@ -292,7 +293,7 @@ internal sealed class Signs
                     litres += dose.WaterL ?? 0;
                     break;
                 case ReadingEntry reading when litres is { } put && reading.Instant - emptied <= FillLasts:
-                    put += force.People * rig.MedianInflow(tank, force.Hookup) * (reading.Instant - emptied).TotalDays;
+                    put += force.People * inflow[force.Hookup] * (reading.Instant - emptied).TotalDays;
                     if (top is not null && reading.Lit is { } lit)
                     {
                         if (!lit.Contains(top.Id))
@@ -334,18 +335,24 @@ internal sealed class Signs
             }
             if (entry is not ReadingEntry reading || reading.Tank != tank.Id || open || Look(reading, force.Hookup == Hookup.Storage ? 0 : force.People) is not { } look) continue;
             since.RemoveAll(l => reading.Instant - l.Reading.Instant > Duration.FromDays(14));
-            var before = since.Where(l => reading.Instant - l.Reading.Instant >= Duration.FromHours(4)).ToList();
+            // The first so many of them, they come in the order of time.
+            var before = since.Count;
+            while (before > 0 && reading.Instant - since[before - 1].Reading.Instant < Duration.FromHours(4)) before--;
             since.Add(look);
-            if (before.Count == 0) continue;
+            if (before == 0) continue;
+            var last = since[before - 1];
             // Lamps are misread now and then: what only one look at them says is not taken for a level.
-            var peak = before.Where((l, i) => l.Reading.Lit is null || i > 0 && before[i - 1].Lower >= l.Lower - 0.02 || i + 1 < before.Count && before[i + 1].Lower >= l.Lower - 0.02).MaxBy(l => l.Lower);
-            if (peak is null || reading.Lit is not null && before[^1].Upper > look.Upper + 0.02) continue;
-            var away = since.SkipWhile(l => l != peak).Skip(1).All(l => l.People == 0);
+            var at = -1;
+            for (var i = 0; i < before; i++)
+                if ((at < 0 || since[i].Lower > since[at].Lower) && (since[i].Reading.Lit is null || i > 0 && since[i - 1].Lower >= since[i].Lower - 0.02 || i + 1 < before && since[i + 1].Lower >= since[i].Lower - 0.02)) at = i;
+            if (at < 0 || reading.Lit is not null && last.Upper > look.Upper + 0.02) continue;
+            var peak = since[at];
+            var away = since.FindIndex(at + 1, l => l.People != 0) < 0;
             // A lamp that goes dark and stays so with nobody aboard is no slosh.
-            var fall = away && reading.Lit is not null && peak.Lower > look.Lower && before[^1].Lower < peak.Lower ? Math.Max(0.04, peak.Lower - look.Upper) : peak.Lower - look.Upper;
+            var fall = away && reading.Lit is not null && peak.Lower > look.Lower && last.Lower < peak.Lower ? Math.Max(0.04, peak.Lower - look.Upper) : peak.Lower - look.Upper;
             if (fall > 0)
             {
-                var on = since.SkipWhile(l => l != peak).ToList();
+                var on = since[at..];
                 var steps = on.Zip(on.Skip(1)).Count(x => x.Second.Middle < x.First.Middle - 0.01);
                 var slow = steps >= 3 && on.Zip(on.Skip(1)).Max(x => x.First.Middle - x.Second.Middle) < 0.6 * (peak.Middle - look.Middle);
                 var size = (0.3 + fall / FallenBy * 0.5) * (look.Upper < Drained && !slow && !away ? 0.5 : 1) * (slow ? 1.25 : 1) * (away ? 1.3 : 1) * (peak.Reading.Via == reading.Via ? 1 : 0.6);
@@ -360,7 +367,7 @@ internal sealed class Signs
                 crossed = true;
                 Add(SignCode.CrossFlow, reading);
             }
-            else if (before[^1] is { Middle: > 0.25 } last && reading.Lit is null && last.Middle - look.Middle < 0.02 && reading.Instant - last.Reading.Instant >= Duration.FromHours(20)) Add(SignCode.LevelHeld, reading);
+            else if (last.Middle > 0.25 && reading.Lit is null && last.Middle - look.Middle < 0.02 && reading.Instant - last.Reading.Instant >= Duration.FromHours(20)) Add(SignCode.LevelHeld, reading);
         }
         foreach (var misfit in belief?.Misfits ?? [])
             if (misfit.Kind == MisfitKind.SeenOtherwise && misfit.FoundL < misfit.ExpectedL - 0.25 * tank.CapacityL && !found.Any(s => s.Code == SignCode.LevelFell && (s.At - misfit.At.ToInstant()).TotalDays is > -1 and < 1))
@@ -402,15 +409,17 @@ internal sealed class Signs
         public double Middle => (Lower + Upper) / 2;
     }
 
+    private List<Probe>? held;
+
     private Seen? Look(ReadingEntry reading, int people)
     {
         if (Share(reading) is { } share) return new Seen(reading, share.Share - Sure * share.Half, share.Share + Sure * share.Half, people);
         if (reading.Lit is not { } lit) return null;
         // Between the highest lamp lit and the next above it; lamps that are not believed say nothing.
-        var probes = tank.Monitor.Probes.Where(p => belief?.Probes.FirstOrDefault(b => b.Probe.Id == p.Id) is not { Working: < 0.7 }).OrderBy(p => p.AtFraction).ToList();
+        var probes = held ??= [.. tank.Monitor.Probes.Where(p => belief?.Probes.FirstOrDefault(b => b.Probe.Id == p.Id) is not { Working: < 0.7 }).OrderBy(p => p.AtFraction)];
         if (probes.Count == 0) return null;
         var top = probes.FindLastIndex(p => lit.Contains(p.Id));
-        if (probes.Take(top + 1).Any(p => !lit.Contains(p.Id))) return null; // no level looks like that
+        for (var i = 0; i < top; i++) if (!lit.Contains(probes[i].Id)) return null; // no level looks like that
         return new Seen(reading, top < 0 ? 0 : probes[top].AtFraction, top + 1 < probes.Count ? probes[top + 1].AtFraction : 1, people);
     }
 
@@ -451,6 +460,8 @@ internal sealed class LevelReckoning
     {
         var circumstances = new Circumstances(rig);
         var factors = belief?.Factors;
+        // Litres a person and day, by the place.
+        var inflow = Enum.GetValues<Hookup>().ToDictionary(h => h, h => rig.MedianInflow(tank, h) * Factor(h));
         double Factor(Hookup hookup) => (hookup switch { Hookup.Full or Hookup.GrayDrain => factors?.Full.Mean, Hookup.Partial => factors?.Partial.Mean, _ => factors?.Dry.Mean }) is > 0 and var f ? Math.Sqrt(Math.Clamp(f, 0.4, 2.5)) : 1; // half of what the belief has learned: it too may have taken a gurgle for a full tank
         var litres = DumpEntry.ResidueFraction * tank.CapacityL;
         Instant? clock = null;
@@ -459,7 +470,7 @@ internal sealed class LevelReckoning
             if (clock is { } from && entry.Instant > from)
             {
                 var days = (entry.Instant - from).TotalDays;
-                if (!circumstances.IsOpen(tank.Id)) litres += days * circumstances.People * rig.MedianInflow(tank, circumstances.Hookup) * Factor(circumstances.Hookup);
+                if (!circumstances.IsOpen(tank.Id)) litres += days * circumstances.People * inflow[circumstances.Hookup];
                 litres = Math.Min(litres, tank.CapacityL);
                 points.Add((entry.Instant, litres / tank.CapacityL));
             }

@@ -119,7 +119,10 @@ public static class Hindsight
     // Forward and backward over the readings of each probe: what it was at each of them, given all of them.
     private static List<ProbeLookBack> Probes(TankFilter filter, IReadOnlyList<LogEntry> entries)
     {
-        var deeds = entries.Deeds(filter.Tank.Id).Where(e => (TankFilter.FreedBy(e) > 0 || e is ServiceEntry { Code: ServiceCode.WiringRepaired })).ToList();
+        // What was done before the first of the words kept, is in none of the moves between them.
+        var first = filter.Words.Count > 0 ? filter.Words.Min(w => w.At.ToInstant()) : Instant.MaxValue;
+        var done = entries.Deeds(filter.Tank.Id);
+        List<LogEntry> deeds = [.. done.Skip(done.FirstAt(first)).Where(e => TankFilter.FreedBy(e) > 0 || e is ServiceEntry { Code: ServiceCode.WiringRepaired })];
         var found = new List<ProbeLookBack>();
         for (var i = 0; i < filter.Tank.Monitor.Probes.Count; i++)
         {
@@ -171,8 +174,9 @@ public static class Hindsight
         var days = Math.Max(0, (to - from).TotalDays);
         double Chance(double rate) => 1 - Math.Exp(-rate * days);
         var (freed, mended) = (Chance(clears), Chance(contact));
-        foreach (var deed in deeds.Where(d => d.Instant > from && d.Instant <= to))
+        foreach (var deed in deeds.Between(from, to))
         {
+            if (deed.Instant == from) continue;
             if (deed is ServiceEntry { Probe: { } only } && only != probe) continue;
             freed = 1 - (1 - freed) * (1 - TankFilter.FreedBy(deed));
             if (deed is ServiceEntry { Code: ServiceCode.WiringRepaired or ServiceCode.ProbeReplaced }) mended = 1 - (1 - mended) * 0.1;

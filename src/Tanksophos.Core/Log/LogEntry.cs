@@ -17,7 +17,15 @@ public abstract record LogEntry
     public string? Id { get; init; }
 
     /// <summary>When it happened, with the local offset in force there.</summary>
-    public required OffsetDateTime At { get; init; }
+    public required OffsetDateTime At
+    {
+        get;
+        init
+        {
+            field = value;
+            Instant = value.ToInstant(); // asked for so often that it is worked out once
+        }
+    }
 
     /// <summary>Id of the tank meant, if one is meant.</summary>
     public string? Tank { get; init; }
@@ -26,7 +34,7 @@ public abstract record LogEntry
     public string? Note { get; init; }
 
     /// <summary>The moment on the global time line.</summary>
-    public Instant Instant => At.ToInstant();
+    public Instant Instant { get; private init; }
 
     /// <summary>The word of the format for this kind of entry: <c>reading</c>, <c>dump</c>, ...</summary>
     public string Type => EntryTypes.WordOf(this);

@@ -179,8 +179,14 @@ public sealed record Equipment
     /// <summary>A spray head inside black with its own hose connection.</summary>
     public bool? FlushInlet { get; init; }
 
-    /// <summary>Its flow in litres per minute, once learned.</summary>
+    /// <summary>The least flow, in litres a minute, that is taken for one: a head at the weakest tap gives several times as much.</summary>
+    public const double LeastFlowLPerMin = 0.5;
+
+    /// <summary>Its flow in litres per minute as it was stated or learned.</summary>
     public double? FlushInletLPerMin { get; init; }
+
+    /// <summary>The flow that times are computed from; null if none is known, or what was stated is none.</summary>
+    public double? KnownFlowLPerMin => FlushInletLPerMin >= LeastFlowLPerMin ? FlushInletLPerMin : null;
 
     /// <summary>A reverse-flush fitting with its own gate.</summary>
     public bool? ReverseFlush { get; init; }

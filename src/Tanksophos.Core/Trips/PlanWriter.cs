@@ -190,7 +190,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
                 var per = Math.Min(brief || quick ? QuickFillL : ThirdFillL, black.CapacityL / 3);
                 var routine = trip.Rules.Flush switch { FlushProgramme.Quick => 2, FlushProgramme.Standard => 3, _ => 5 };
                 var cycles = brief ? 1 : stage switch { FlushStage.Staying => Math.Min(2, routine), FlushStage.Last when !quick => Math.Max(5, routine), _ => routine };
-                return (m, cycles, per, per / (e?.FlushInletLPerMin ?? UsualFlowLPerMin));
+                return (m, cycles, per, per / (e?.KnownFlowLPerMin ?? UsualFlowLPerMin));
             }
         }
         if (e?.JugL is > 0 and var jug && (stop.RinseWater != RinseWater.None || jugFilled)) return (FlushMethod.Bucket, brief ? 1 : 3, Math.Min(jug, black.CapacityL / 3), 2);

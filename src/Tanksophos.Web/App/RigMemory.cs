@@ -77,7 +77,7 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
     public const int Much = 4000;
 
     // Entries between two points from which the estimate can be resumed, and between two that are saved.
-    private const int Stride = 1000, SavedEvery = 200;
+    private const int Stride = 1000, StrideOfNewest = 250, SavedEvery = 200;
 
     // Points kept of one rig.
     private const int MostPoints = 16;
@@ -325,6 +325,8 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
                 });
                 Save(built, rig, store);
                 whole = built; // seen by whoever finds the work completed
+                // What reading and working out ten years took is given back at once, not when memory runs short.
+                GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
             });
         }
 
@@ -432,7 +434,7 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
 
         public IReadOnlyList<TankLookBack> LookBack(Instant from, Instant now)
         {
-            if (lookBack is { } kept && kept.From == from && kept.Minute == Minute(now)) return kept.Tanks;
+            if (lookBack is { } kept && kept.From == from && Minute(now) >= kept.Minute && Minute(now) - kept.Minute < Judgements.Lasts) return kept.Tanks;
             // From the point before it, or from where the log here begins.
             var (first, start) = points.Where(p => p.Taken == 0 || log[p.Taken - 1].Entry!.Instant <= from).Select(p => (p.Taken, (IRunningEstimate?)p.Estimate)).LastOrDefault();
             if (start is null) (first, start) = points.Count > 0 && partial ? (points[0].Taken, points[0].Estimate) : (0, estimator.Start(rig!));
@@ -548,7 +550,7 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
             while (taken < log.Count && log[taken].Entry!.Instant <= until)
             {
                 if (taken % 100 == 0) report?.Invoke((double)taken / log.Count);
-                if (taken > 0 && taken % Stride == 0 && (points.Count == 0 || points[^1].Taken < taken)) Remember();
+                if (taken > 0 && taken % (partial ? StrideOfNewest : Stride) == 0 && (points.Count == 0 || points[^1].Taken < taken)) Remember();
                 var next = log[taken];
                 try
                 {

@@ -66,6 +66,6 @@ public sealed class RunDesk(RigStore store, RigMemory memory, TripStore trips, R
         };
         // The flow is that of the way in which the water gets in.
         var method = setting.Method ?? RunBuilder.Methods(setting).FirstOrDefault(FlushMethod.Pedal);
-        return setting with { FlowLPerMin = RunHistory.Flow(log, method) ?? (method == FlushMethod.BuiltIn ? rig.Equipment?.FlushInletLPerMin : null) };
+        return setting with { FlowLPerMin = RunHistory.Flow(log, method) ?? (method == FlushMethod.BuiltIn ? rig.Equipment?.KnownFlowLPerMin : null) };
     }
 }

@@ -1,7 +1,9 @@
 using System.Text;
 using System.Text.Json;
+using System.Text.Json.Nodes;
 using Tanksophos.Cli;
 using Tanksophos.Core.Formats;
+using Tanksophos.Core.Trips;
 using Tanksophos.Hostile;
 
 namespace Tanksophos.Core.Tests.Hostile;
@@ -46,5 +48,21 @@ public class HostileInputTests
         const string Entry = """{"id":"a","at":"2026-05-09T18:00:00-06:00","type":"people","count":2}""";
         var read = EntryCodec.ReadSeveral(Encoding.UTF8.GetBytes($"[{Entry},{Entry}]"), Given.Rig(), 10);
         read.Errors.ShouldHaveSingleItem().Path.ShouldBe("entries[1].id");
+    }
+
+    [Theory]
+    [InlineData("0")]
+    [InlineData("1e-300")]
+    [InlineData("0.4")]
+    public void A_flow_that_is_none_is_not_planned_with(string flow)
+    {
+        var trip = JsonNode.Parse(Readers.All().First(r => r.Name == "plan").Good)!;
+        var equipment = trip["rig"]!["equipment"]!.AsObject();
+        string Planned(JsonNode? stated)
+        {
+            equipment["flushInletLPerMin"] = stated;
+            return Encoding.UTF8.GetString(PlanFormat.Write(Planner.Make(TripFormat.Read(Encoding.UTF8.GetBytes(trip.ToJsonString())).Value!)));
+        }
+        Planned(JsonNode.Parse(flow)).ShouldBe(Planned(null));
     }
 }
