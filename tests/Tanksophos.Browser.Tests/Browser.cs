@@ -153,6 +153,7 @@ internal sealed class Chromium : IDisposable
         while (Driver.WindowHandles.Count > 1) Driver.SwitchTo().Window(Driver.WindowHandles[^1]).Close();
         Driver.SwitchTo().Window(Driver.WindowHandles[0]);
         Driver.Navigate().GoToUrl("about:blank");
+        Driver.ExecuteCdpCommand("Network.emulateNetworkConditions", new() { ["offline"] = false, ["latency"] = 0, ["downloadThroughput"] = -1, ["uploadThroughput"] = -1 });
         Driver.ExecuteCdpCommand("Network.clearBrowserCookies", []);
         Driver.ExecuteCdpCommand("Network.clearBrowserCache", []);
         Driver.ExecuteCdpCommand("Storage.clearDataForOrigin", new() { ["origin"] = site.GetLeftPart(UriPartial.Authority), ["storageTypes"] = "all" });

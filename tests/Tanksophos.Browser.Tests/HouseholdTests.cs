@@ -96,4 +96,30 @@ public sealed class HouseholdTests : IDisposable
         browser.Follow("[data-undo]");
         browser.Text(".notice").ShouldContain("Taken back: 8 entries");
     }
+
+    [Fact]
+    public void A_large_file_shows_how_far_it_is_on_its_way_and_what_became_of_it()
+    {
+        browser.Open("/keeping");
+        var file = Path.Combine(Directory.CreateTempSubdirectory("tanksophos-large").FullName, "large.db");
+        try
+        {
+            using (var large = File.Create(file)) large.SetLength(40 << 20);
+            browser.Find("form[data-upload] input[name=word]").SendKeys("restore");
+            browser.Find("form[data-upload] input[type=file]").SendKeys(file);
+            browser.Driver.ExecuteCdpCommand("Network.emulateNetworkConditions", new() { ["offline"] = false, ["latency"] = 0, ["downloadThroughput"] = -1, ["uploadThroughput"] = 15 << 20 });
+            browser.Driver.ExecuteScript("window.went = []; const bar = document.querySelector('[data-upload-bar] progress'); new MutationObserver(() => { if (bar.checkVisibility()) window.went.push(bar.value); }).observe(bar, { attributes: true })");
+            browser.Click("form[data-upload] button");
+            browser.Until(() => browser.Find("[data-upload-problem]").Displayed, "nothing is said of the file");
+            var went = browser.Run<IReadOnlyCollection<object>>("return window.went").Select(v => Convert.ToDouble(v, System.Globalization.CultureInfo.InvariantCulture)).ToList();
+            went.Count(v => v is > 0.02 and < 0.98).ShouldBeGreaterThan(2);
+            went.ShouldBe(went.Order());
+            browser.Find("[data-upload-bar]").Displayed.ShouldBeFalse();
+            browser.Find("form[data-upload] button").Enabled.ShouldBeTrue("it can be tried again");
+        }
+        finally
+        {
+            Directory.Delete(Path.GetDirectoryName(file)!, recursive: true);
+        }
+    }
 }

@@ -1,3 +1,4 @@
+using OpenQA.Selenium;
 using System.Globalization;
 using System.Text.Json;
 using NodaTime;
@@ -25,7 +26,15 @@ public sealed class RunTests
     {
         foreach (var press in presses)
         {
-            browser.Until(() => Shown(browser, press), $"no button {press} in {Step(browser)}");
+            try
+            {
+                browser.Until(() => Shown(browser, press), $"no button {press}");
+            }
+            catch (WebDriverTimeoutException e)
+            {
+                var there = browser.Run<string>("return [...document.querySelectorAll('section[data-step]:not([hidden])')].map(s => s.dataset.step + ': ' + [...s.querySelectorAll('[data-press]')].filter(b => b.offsetParent !== null).map(b => b.dataset.press)).join('; ') + ', alarm ' + !document.querySelector('[data-alarm]').hidden + ', ' + document.visibilityState + ', clock ' + document.querySelector('[data-seconds]')?.textContent");
+                throw new InvalidOperationException($"{e.Message}; there is {there}; the page says {string.Join(" ", browser.Complaints())}");
+            }
             browser.Driver.ExecuteScript("[...document.querySelectorAll(arguments[0])].find(b => b.offsetParent !== null).click()", Now + $"[data-press={press}]");
         }
         return presses.Length;
