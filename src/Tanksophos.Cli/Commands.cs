@@ -36,6 +36,13 @@ public static class Commands
         return logbook.Ok ? new Answer(AssessmentFormat.Write(logbook.Value!, new JointEstimator(), pretty), false) : Error(logbook.Errors, pretty);
     }
 
+    /// <summary>Decides what to do, from a situation or a logbook.</summary>
+    public static Answer Agenda(ReadOnlyMemory<byte> document, bool pretty)
+    {
+        var situation = AgendaFormat.Read(document);
+        return situation.Ok ? new Answer(AgendaFormat.Write(situation.Value!, new JointEstimator(), pretty), false) : Error(situation.Errors, pretty);
+    }
+
     /// <summary>Plans a trip.</summary>
     public static Answer Plan(ReadOnlyMemory<byte> document, bool pretty)
     {

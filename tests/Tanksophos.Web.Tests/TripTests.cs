@@ -288,7 +288,7 @@ public sealed class TripTests : IDisposable
     public async Task The_sheet_has_every_run_and_the_cautions_on_one_page()
     {
         var html = await app.GetAsync("/trip/sheet?trip=1");
-        Regex.Count(html, "class=\"box\"").ShouldBe(PlanRun.Of(Now(), Now().Plan!.Actions).Count);
+        Regex.Count(html, "class=\"box\"").ShouldBe(PlanRun.Of(Now().Plan!.Actions, Now().Stop).Count);
         html.ShouldContain("Never bleach with anything else in a tank");
         (await app.Client.GetAsync(new Uri("/trip/sheet?trip=99", UriKind.Relative), TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
         (await app.Client.GetAsync(new Uri("/trip?trip=99", UriKind.Relative), TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.OK);

@@ -75,6 +75,24 @@ public static class SensorLadder
     // What was done so long before a lamp came back has its share in it.
     private static readonly Duration Credit = Duration.FromDays(21);
 
+    /// <summary>What a rung asks for on a rig, as a word of the open format: a recipe, a way of flushing, a service.</summary>
+    public static string ActionOf(SensorRung rung, Rig rig) => rung switch
+    {
+        SensorRung.HardFlush => Codes<FlushMethod>.Word(rig.Equipment switch
+        {
+            { FlushInlet: true } => FlushMethod.BuiltIn,
+            { Wand: "rigid" or "flexible" } => FlushMethod.Wand,
+            { JugL: not null } => FlushMethod.Bucket,
+            _ => FlushMethod.Pedal,
+        }),
+        SensorRung.SensorCleaner => Codes<DoseRecipe>.Word(DoseRecipe.SensorCleaner),
+        SensorRung.TravelScrub => Codes<DoseRecipe>.Word(DoseRecipe.TravelScrub),
+        SensorRung.ReverseFloods => Codes<FlushMethod>.Word(FlushMethod.Reverse),
+        SensorRung.PressureJet => Codes<ServiceCode>.Word(ServiceCode.PressureJet),
+        SensorRung.Wiring => Codes<ServiceCode>.Word(ServiceCode.WiringRepaired),
+        _ => Codes<ServiceCode>.Word(ServiceCode.ProbeReplaced),
+    };
+
     /// <summary>The courses that are due, one per tank and kind of fault; empty if all lamps are believed.</summary>
     internal static IReadOnlyList<SensorCourse> Courses(Rig rig, IReadOnlyList<TankSensors> tanks, IReadOnlyList<LogEntry> entries)
     {

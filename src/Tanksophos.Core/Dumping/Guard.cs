@@ -67,7 +67,7 @@ public static class Guard
     private const double FlowLogSd = 0.2, UpperFlow = 1.645, MostChance = 0.00097;
 
     // The fastest heads run at 3 gal/min, water pushed in at the outlet at 12.
-    private const double FastestHeadLPerMin = 3 * 3.785411784, FastestReverseLPerMin = 12 * 3.785411784;
+    private const double FastestHeadLPerMin = 3 * UsMeasures.GallonL, FastestReverseLPerMin = 12 * UsMeasures.GallonL;
     private const double LeastLitres = 2, ShortestSeconds = 5;
 
     /// <summary>Computes the limit of one closed fill.</summary>

@@ -19,7 +19,7 @@ public sealed class RunBuilder
     // Minutes to plan with, as practitioners count them.
     private const double SetUpMinutes = 6, BlackDrainMinutes = 2, AfterFillMinutes = 1, GrayDrainMinutes = 3, StowMinutes = 6, StarterMinutes = 3, JugMinutes = 3;
 
-    private const double Gallon = 3.785411784;
+    private const double Gallon = UsMeasures.GallonL;
     // Below this share nobody dumps black without topping up first; topped up it goes to two thirds.
     private const double RushLevel = 0.5;
     private const double ThirdFillL = 10 * Gallon, QuickFillL = 7 * Gallon, BowlL = 1.1 * Gallon;

@@ -8,7 +8,7 @@ namespace Tanksophos.Core.Dumping;
 public static class RunEntries
 {
     // Water that is timed but neither metered nor of a learned flow is counted at the flow of a usual spray head, 1.8 gal/min.
-    private const double UsualHeadLPerMin = 1.8 * 3.785411784;
+    private const double UsualHeadLPerMin = 1.8 * UsMeasures.GallonL;
 
     /// <summary>The entries in the order of time. Their ids follow from the run's word and the step, so that writing them twice writes them once.</summary>
     /// <param name="run">The run's own word, the start of each id.</param>

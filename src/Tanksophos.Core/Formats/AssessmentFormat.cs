@@ -196,26 +196,9 @@ public static class AssessmentFormat
         w.WriteString("tank", course.Tank);
         w.Texts("probes", course.Probes);
         w.WriteNumber("rung", (int)(course.Next?.Rung ?? SensorRung.NewProbes));
-        w.WriteString("action", course.Next is { } next ? Action(next.Rung, rig) : "professional");
+        w.WriteString("action", course.Next is { } next ? SensorLadder.ActionOf(next.Rung, rig) : "professional");
         w.WriteNumber("done", course.Next?.Done ?? 1);
         w.WriteNumber("of", course.Next?.Of ?? 1);
         w.WriteEndObject();
     }
-
-    private static string Action(SensorRung rung, Rig rig) => rung switch
-    {
-        SensorRung.HardFlush => Codes<FlushMethod>.Word(rig.Equipment switch
-        {
-            { FlushInlet: true } => FlushMethod.BuiltIn,
-            { Wand: "rigid" or "flexible" } => FlushMethod.Wand,
-            { JugL: not null } => FlushMethod.Bucket,
-            _ => FlushMethod.Pedal,
-        }),
-        SensorRung.SensorCleaner => Codes<DoseRecipe>.Word(DoseRecipe.SensorCleaner),
-        SensorRung.TravelScrub => Codes<DoseRecipe>.Word(DoseRecipe.TravelScrub),
-        SensorRung.ReverseFloods => Codes<FlushMethod>.Word(FlushMethod.Reverse),
-        SensorRung.PressureJet => Codes<ServiceCode>.Word(ServiceCode.PressureJet),
-        SensorRung.Wiring => Codes<ServiceCode>.Word(ServiceCode.WiringRepaired),
-        _ => Codes<ServiceCode>.Word(ServiceCode.ProbeReplaced),
-    };
 }

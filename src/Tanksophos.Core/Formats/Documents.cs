@@ -4,7 +4,7 @@ namespace Tanksophos.Core.Formats;
 public static class Documents
 {
     /// <summary>The formats that the program reads.</summary>
-    public static IReadOnlyList<string> Readable { get; } = [LogbookFormat.Name, TripFormat.Name, ScenarioFormat.Name];
+    public static IReadOnlyList<string> Readable { get; } = [LogbookFormat.Name, TripFormat.Name, ScenarioFormat.Name, AgendaFormat.SituationName];
 
     /// <summary>Checks a document of any readable format without using it.</summary>
     /// <param name="utf8">JSON in UTF-8.</param>
@@ -18,6 +18,7 @@ public static class Documents
             LogbookFormat.Name => LogbookFormat.ReadBody(root, findings),
             TripFormat.Name => TripFormat.ReadBody(root),
             ScenarioFormat.Name => ScenarioFormat.ReadBody(root),
+            AgendaFormat.SituationName => AgendaFormat.ReadBody(root, findings),
             _ => null,
         };
         if (!Readable.Contains(format)) root.Error("format", $"unknown format '{ObjectReader.Short(format)}': accepted is one of {string.Join(", ", Readable)}");

@@ -1,4 +1,5 @@
 using NodaTime;
+using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
@@ -13,9 +14,6 @@ public sealed class Advice
     private const double Expected = 0.5;
     private const double BlackWorthDumping = 0.05;
     private const double WideBand = 0.4;
-    // Gray rinse volume should be at least four times the hose's own.
-    private const double HoseVolumes = 4;
-    private const double MostGrayAtDump = 0.75;
     private static readonly Duration LongestBanking = Duration.FromDays(2);
 
     private static readonly Duration LongSilence = Duration.FromDays(14);
@@ -213,9 +211,7 @@ public sealed class Advice
     private Instant ClosingHour(TankBelief tank, Instant dump)
     {
         var capacity = tank.Tank.CapacityL;
-        var grays = logbook.Rig.Tanks.Where(t => t.Role == TankRole.Gray).Sum(t => t.CapacityL);
-        var hose = (logbook.Rig.Equipment?.HoseLengthM ?? Equipment.UsualHoseM) * Equipment.HoseLPerM;
-        var target = Math.Min(MostGrayAtDump * capacity, Math.Max(rules.GrayTargetAtDump * capacity, HoseVolumes * hose * capacity / grays));
+        var target = GrayRinse.TargetL(logbook.Rig, rules, tank.Tank);
         var closed = tank.Forecast.EmptiedAt(at);
         var earliest = dump - LongestBanking;
         if (closed.LitresPerDay <= 0) return SensibleHours.NotAfter(earliest, now.Zone);

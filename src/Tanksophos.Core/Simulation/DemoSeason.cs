@@ -73,7 +73,7 @@ public static class DemoSeason
         new(Stocked(now.InZone(Zone).Date.PlusDays(-Days)), new Season(now.InZone(Zone).Date.PlusDays(-Days), now, seed).Write());
 
     // The shelf, counted on the first day.
-    private const double Gallon = 3.785411784, FluidOunce = 29.5735295625, DoseMl = 8 * FluidOunce;
+    private const double Gallon = UsMeasures.GallonL, FluidOunce = 29.5735295625, DoseMl = 8 * FluidOunce;
 
     private static Rig Stocked(LocalDate first)
     {

@@ -77,7 +77,7 @@ public sealed record DoseCase(double CapacityL)
 /// </summary>
 public static class DoseCalculator
 {
-    private const double Gallon = 3.785411784, FluidOunce = Measure.FluidOunce, Cup = Measure.Cup, Ounce = Measure.Ounce, Pound = 453.59237;
+    private const double Gallon = UsMeasures.GallonL, FluidOunce = Measure.FluidOunce, Cup = Measure.Cup, Ounce = Measure.Ounce, Pound = 453.59237;
     // A closed tank is not filled beyond this.
     private const double MostFill = 0.9;
     private const double LabelWater = 3 * Gallon;

@@ -78,7 +78,7 @@ public sealed record Recipe(DoseRecipe Code, IReadOnlyList<Purpose> Purposes, IR
 /// <summary>The recipes that can be followed, from practitioners; a product's label outranks all of them.</summary>
 public static class Recipes
 {
-    private const double Gallon = 3.785411784;
+    private const double Gallon = UsMeasures.GallonL;
     private static readonly TankRole[] Black = [TankRole.Black], Gray = [TankRole.Gray], Both = [TankRole.Black, TankRole.Gray];
     private static readonly Duration Overnight = Duration.FromHours(10), Day = Duration.FromHours(24);
 

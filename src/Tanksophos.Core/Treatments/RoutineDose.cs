@@ -10,7 +10,7 @@ namespace Tanksophos.Core.Treatments;
 /// <param name="WaterL">Litres of water that the dose asks for. It is the same water as the starter water.</param>
 public sealed record RoutineDose(DoseRecipe Recipe, double AmountMl, double AmountG, double WaterL)
 {
-    private const double Gallon = 3.785411784;
+    private const double Gallon = UsMeasures.GallonL;
     private const double FluidOunce = 29.5735295625;
     private const double Cup = 236.5882365;
     private const double Ounce = 28.349523125;

@@ -1,4 +1,5 @@
 using NodaTime;
+using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
@@ -34,7 +35,6 @@ internal sealed class PlanGrid
 {
     // Of the wanted gray level, these shares are tried as goals of the closing hour.
     public static readonly double[] Goals = [1, 0.8, 0.6, 0.4, 0.2, 0];
-    private const double HoseVolumes = 4, MostGrayAtDump = 0.75;
     private const double MostBatchesADay = 2;
     private static readonly double[] HighShares = [0.998, 0.99, 0.98];
     private static readonly Duration RunLasts = Duration.FromMinutes(25); // until gray goes after black
@@ -101,7 +101,7 @@ internal sealed class PlanGrid
 
     /// <summary>The share of a gray tank wanted when black goes: the house rule, and four times the hose, at most three quarters.</summary>
     public double GrayTarget(Tank tank) =>
-        Math.Min(MostGrayAtDump, Math.Max(Trip.Rules.GrayTargetAtDump, HoseVolumes * Equipment.HoseLPerM * (Trip.Rig.Equipment?.HoseLengthM ?? Equipment.UsualHoseM) / tank.CapacityL));
+        GrayRinse.TargetL(Trip.Rig, Trip.Rules, tank) / tank.CapacityL;
 
     /// <summary>Whether gray stands open at a stop, apart from black dumps: where it may run off, unless the house keeps it closed. More than two batches a day are too many to ask.</summary>
     public bool IsOpen(Stop stop) => stop.Hookup == StopHookup.GrayDrain

@@ -30,7 +30,7 @@ public static class TripCalendar
         var words = new PlanWords(rig, units);
         var calendar = new Ical.Net.Calendar { ProductId = "-//Tanksophos//Trip//EN", Method = "PUBLISH" };
         calendar.AddProperty("X-WR-CALNAME", $"{rig.Name}: {trip.Stored.Itinerary.Name}");
-        foreach (var run in trip.Plan is { } plan ? PlanRun.Of(trip, plan.Actions) : [])
+        foreach (var run in trip.Plan is { } plan ? PlanRun.Of(plan.Actions, trip.Stop) : [])
         {
             var happening = new CalendarEvent
             {

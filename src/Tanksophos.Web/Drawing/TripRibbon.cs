@@ -44,7 +44,7 @@ public sealed class TripRibbon
         Zone = stops.Count > 0 ? stops[0].Zone : DateTimeZone.Utc;
         DayWidth = (Width - LaneLeft) / days;
         Blocks = Apart([.. past.Where(s => s.Depart.ToInstant() > from).Select(s => Block(s, true)), .. stops.Select(s => Block(s, false))]);
-        var runs = trip.Plan is { } plan ? PlanRun.Of(trip, plan.Actions) : [];
+        var runs = trip.Plan is { } plan ? PlanRun.Of(plan.Actions, trip.Stop) : [];
         Lanes = [.. rig.Tanks.Select((t, i) => Lane(t, i, trip, rig, runs))];
         Days = [.. DaysOf()];
     }

@@ -236,7 +236,7 @@ public sealed class RunWords(Rig rig, Units units)
     }
 
     // A bowl holds a bit over a gallon.
-    private const double BowlL = 1.1 * 3.785411784;
+    private const double BowlL = 1.1 * UsMeasures.GallonL;
 
     private static string Count(double litres, double unit) => Math.Max(1, Math.Round(litres / unit)) is var n && n == 1 ? "One" : n.ToString("0", CultureInfo.InvariantCulture) + " times";
 

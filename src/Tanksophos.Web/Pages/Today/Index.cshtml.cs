@@ -218,7 +218,7 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
         {
             var plan = new PlanWords(house.Rig!.Rig, house.Units);
             // The next few, and the next black dump whatever stands before it.
-            var runs = PlanRun.Of(trip, trip.Plan!.Actions).Where(r => r.At.ToInstant() < house.Now + Ahead).ToList();
+            var runs = PlanRun.Of(trip.Plan!.Actions, trip.Stop).Where(r => r.At.ToInstant() < house.Now + Ahead).ToList();
             var black = runs.FindIndex(r => r.Actions.Any(a => a.Kind == PlanActionKind.Dump && house.Rig!.Rig.Find(a.Tank)?.Role == TankRole.Black));
             foreach (var run in runs.Where((_, i) => i < 4 || i == black))
             {

@@ -59,7 +59,7 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk, T
 
     /// <summary>The runs of the plan by local day.</summary>
     public IEnumerable<IGrouping<LocalDate, PlanRun>> Days =>
-        (Now.Plan is { } plan ? PlanRun.Of(Now, plan.Actions) : []).GroupBy(r => r.At.ToInstant().InZone(r.Stop.Zone).Date);
+        (Now.Plan is { } plan ? PlanRun.Of(plan.Actions, Now.Stop) : []).GroupBy(r => r.At.ToInstant().InZone(r.Stop.Zone).Date);
 
     public void OnGet(int? trip) => Show(trip);
 

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Tanksophos.Core.Trips;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
 using Tanksophos.Web.Words;
@@ -15,7 +16,7 @@ public sealed class TripSheetModel(Household house, TripStore trips, TripDesk de
 
     public PlanWords Words => new(house.Rig!.Rig, house.Units);
 
-    public IReadOnlyList<PlanRun> Runs => Now.Plan is { } plan ? PlanRun.Of(Now, plan.Actions) : [];
+    public IReadOnlyList<PlanRun> Runs => Now.Plan is { } plan ? PlanRun.Of(plan.Actions, Now.Stop) : [];
 
     public IActionResult OnGet(int? trip)
     {

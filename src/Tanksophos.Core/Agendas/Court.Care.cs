@@ -1,0 +1,142 @@
+using NodaTime;
+using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Treatments;
+
+namespace Tanksophos.Core.Agendas;
+
+public sealed partial class Court
+{
+    // More than these at a time nobody does.
+    private const int MostChecks = 3;
+
+    private static readonly Duration CleanSoon = Duration.FromDays(4), AnswerLasts = Duration.FromDays(30);
+
+    private void Remedies()
+    {
+        foreach (var course in s.Faults.Courses)
+        {
+            // Heaps and clogs have been dealt with; what is called likely there and was not, is looked at again by a check.
+            if (course.Condition is Condition.Heap or Condition.OutletClog || course.Odor == OdorCause.Propane || course.Next.Failed) continue;
+            var word = course.Condition is { } c ? Codes<Condition>.Word(c) : Codes<OdorCause>.Word(course.Odor!.Value);
+            if (course.Next.Action == RemedyAction.CloseValve && (items.Any(i => i.Code == AgendaCode.CloseValve) || !s.Belief.Tanks.Any(t => t.ValveOpen))) continue;
+            Remedy(Codes<RemedyAction>.Word(course.Next.Action), word, course.Tank, course.Next.Action is RemedyAction.WaterTraps or RemedyAction.CloseValve or RemedyAction.FanOff or RemedyAction.CleanBowlSeal or RemedyAction.StowHose ? AgendaLevel.Today : AgendaLevel.Soon);
+        }
+        foreach (var course in s.Sensors.Courses)
+        {
+            if (course.CheckFirst || course.Next is not { } next) continue;
+            Remedy(SensorLadder.ActionOf(next.Rung, rig), course.For == ProbeVerdict.StuckOn ? "probe-stuck-on" : "probe-stuck-off", course.Tank, next.Rung >= SensorRung.PressureJet ? AgendaLevel.Later : AgendaLevel.Soon);
+        }
+    }
+
+    private void Remedy(string action, string what, string? tank, AgendaLevel level)
+    {
+        if (items.Any(i => i.Code == AgendaCode.Remedy && i.Tank == tank && i.Action == action)) return;
+        var item = new AgendaItem(AgendaCode.Remedy, level, tank is null ? [] : [tank], [what]) { Action = action, For = what };
+        if (tank is not null && Codes<DoseRecipe>.TryParse(action, out var recipe) && Recipes.Find(recipe) is { } known)
+        {
+            var belief = Of(tank);
+            item = item with { Recipe = recipe };
+            if (Against(recipe, belief) is { } against)
+            {
+                HoldItem(item, against);
+                return;
+            }
+            // Into a flushed tank it goes after the next run; on top of what is there it has to fit.
+            if (!known.IntoCleanTank)
+            {
+                var water = known.WaterL(belief.Tank.CapacityL);
+                if (known.WaterShare > 0) water = Math.Max(0, water - belief.Level.P50L);
+                if (water > RoomL(belief))
+                {
+                    HoldItem(item, Because.NoRoom);
+                    return;
+                }
+                item = item with { WaterL = water >= 1 ? Math.Round(water, 1) : null };
+            }
+        }
+        // What is done at the outlet is done with the next run.
+        if (tank is not null && runs.Where(r => r.Tanks.Contains(tank)).Select(r => (Instant?)r.At).Min() is { } run && (item.Recipe is null || Recipes.Find(item.Recipe.Value)?.IntoCleanTank == true) && level == AgendaLevel.Soon)
+            item = item with { At = run, Level = (AgendaLevel)Math.Max((int)LevelOf(run), (int)AgendaLevel.Today) };
+        items.Add(item);
+    }
+
+    private void Checks()
+    {
+        var merged = s.Sensors.NextChecks.Select(c => (Code: Codes<NextCheckCode>.Word(c.Code), c.Tank, c.Worth, Fill: c.FillL, Why: Because.SensorDoubt))
+            .Concat(s.Faults.Checks.Select(c => (Code: Codes<CauseCheckCode>.Word(c.Code), c.Tank, c.Worth, Fill: 0.0, Why: s.Faults.Odors.Count > 0 && c.Tank is null ? Because.Smell : Because.Symptom)))
+            .OrderByDescending(c => c.Worth).DistinctBy(c => (c.Code, c.Tank)).ToList();
+        var named = 0;
+        foreach (var check in merged)
+        {
+            if (named == MostChecks) break;
+            if (Answered(check.Code, check.Tank)) continue;
+            var item = new AgendaItem(AgendaCode.Check, AgendaLevel.Today, check.Tank is null ? [] : [check.Tank], [check.Why]) { Check = check.Code, WaterL = check.Fill > 0 ? Math.Round(check.Fill, 1) : null };
+            if (check.Fill > 0 && check.Tank is { } id && check.Fill > RoomL(Of(id)))
+            {
+                HoldItem(item with { WaterL = null }, Because.NoRoom);
+                continue;
+            }
+            if (check.Code == Codes<NextCheckCode>.Word(NextCheckCode.Flashlight) && check.Tank is { } seen && items.Any(i => i.Code == AgendaCode.LookInside && i.Tank == seen)) continue;
+            items.Add(item);
+            named++;
+        }
+    }
+
+    // Law 10: whether a check was answered, and nothing has come up since that asks it anew.
+    private bool Answered(string code, string? tank)
+    {
+        LogEntry? answer = code switch
+        {
+            "panel-tomorrow" => null,
+            "flashlight" or "bucket-test" or "metered-fill" => entries.Kind<ReadingEntry>().LastOrDefault(r => r.Via is not ReadingVia.Panel && r.Tank == tank && r.Instant <= now),
+            "hard-flush-then-panel" => null,
+            _ => Codes<CheckCode>.TryParse(code, out var check) ? entries.Kind<CheckEntry>().LastOrDefault(c => c.Code == check && (c.Tank is null || tank is null || c.Tank == tank) && c.Instant <= now) : null,
+        };
+        if (answer is null || now - answer.Instant > AnswerLasts) return false;
+        if (code is "flashlight" or "bucket-test" or "metered-fill") return now - answer.Instant <= Duration.FromHours(12) && !entries.Between(answer.Instant + Duration.Epsilon, now).Any(e => e.Tank == tank && e is DumpEntry or FlushEntry or SymptomEntry);
+        return !entries.Between(answer.Instant + Duration.Epsilon, now).Any(e => code switch
+        {
+            "battery-ok" or "wiring-ok" => e is SymptomEntry { Code: SymptomCode.LampsDead or SymptomCode.LampsAllOn } or ServiceEntry { Code: ServiceCode.WiringRepaired or ServiceCode.ProbeReplaced },
+            "sniff-test" => e is OdorEntry || e is DumpEntry or FlushEntry,
+            "cap-dry" => e is SymptomEntry { Code: SymptomCode.ValveDrips or SymptomCode.ValveWontClose } or DumpEntry or OdorEntry,
+            "paper-dissolves" => e is SymptomEntry { Code: SymptomCode.HeapSeen },
+            "bowl-holds-water" => e is SymptomEntry { Code: SymptomCode.BowlGoesDry } or OdorEntry,
+            _ => e is OdorEntry or SymptomEntry,
+        });
+    }
+
+    private void Chores()
+    {
+        foreach (var tank in s.Belief.Tanks.Where(t => t.Tank.Role == TankRole.Black))
+            if (Courses.DeepCleanDue(entries, tank.Tank.Id, rules) is { } due && due <= now + CleanSoon && Courses.Of(entries, tank.Tank.Id, now).Count == 0)
+                Add(AgendaCode.Care, AgendaLevel.Soon, [tank.Tank.Id], Because.HouseRule, i => i with { Chore = "deep-clean", At = Instant.Max(now + TodayIs, due) });
+        foreach (var product in rig.Products.Where(p => !p.Retired))
+            if (Shelf.StateOf(product, entries, now) is { Reorder: true })
+                Add(AgendaCode.Buy, AgendaLevel.Soon, [], Because.Stock, i => i with { Chore = product.Id });
+    }
+
+    // Laws 2 and 3 over everything else: into such a tank goes nothing.
+    private void Hold()
+    {
+        foreach (var item in items.ToList())
+        {
+            if (item.Tanks.FirstOrDefault(bleached.ContainsKey) is { } white && (item.Code is AgendaCode.TopUp or AgendaCode.StarterWater or AgendaCode.Dose or AgendaCode.ScrubBeforeDrive || item.Code == AgendaCode.Remedy && (item.Recipe is not null || item.WaterL is not null) || item.Code == AgendaCode.Care || item.Code == AgendaCode.Check && item.WaterL is not null))
+                Drop(item, Because.Bleach);
+            else if (item.Tanks.FirstOrDefault(clogged.ContainsKey) is { } stuck && (item.Code is AgendaCode.TopUp or AgendaCode.Rinse or AgendaCode.StarterWater or AgendaCode.Dose or AgendaCode.ScrubBeforeDrive or AgendaCode.OpenValve or AgendaCode.Care || item.Code == AgendaCode.Remedy && item.For is not ("heap" or "outlet-clog") || item.Code == AgendaCode.Check && item.Check is "hard-flush-then-panel" or "metered-fill" or "bucket-test"))
+                Drop(item, clogged[stuck].Because);
+        }
+        // Gray water that is led into a black that lets nothing out fills it for good.
+        if (clogged.Keys.Any(IsBlack) || bleached.Keys.Any(IsBlack))
+            foreach (var item in items.Where(i => i.Code == AgendaCode.Divert).ToList()) Drop(item, clogged.Keys.Any(IsBlack) ? clogged.First(c => IsBlack(c.Key)).Value.Because : Because.Bleach);
+        // One of a kind for a tank.
+        foreach (var twice in items.Where(i => i.Code is AgendaCode.StopUsing or AgendaCode.FindDrain or AgendaCode.Dose).GroupBy(i => (i.Code, i.Tanks[0])).Where(g => g.Count() > 1).ToList())
+        {
+            var all = twice.OrderBy(i => i.Level).ThenBy(i => i.At ?? Instant.MaxValue).ToList();
+            if (twice.Key.Code == AgendaCode.Dose) continue;
+            items.RemoveAll(i => all.Contains(i));
+            items.Add(all[0] with { Because = [.. all.SelectMany(i => i.Because).Distinct()] });
+        }
+    }
+}

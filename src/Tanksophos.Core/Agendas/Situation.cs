@@ -1,0 +1,66 @@
+using NodaTime;
+using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Outlook;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Trips;
+
+namespace Tanksophos.Core.Agendas;
+
+/// <summary>Everything that the court hears: the log, what each judge says of it, and the trip under way with its plan.</summary>
+/// <param name="Logbook">The log.</param>
+/// <param name="Belief">What is believed of it.</param>
+/// <param name="Advice">When tanks reach their marks, and what follows from the log alone.</param>
+/// <param name="Sensors">What there is to say of the lamps.</param>
+/// <param name="Faults">What is wrong beside them.</param>
+public sealed record Situation(Logbook Logbook, LevelBelief Belief, Advice Advice, SensorReport Sensors, FaultReport Faults)
+{
+    // A trip that begins later than this says nothing of today.
+    private static readonly Duration Soon = Duration.FromDays(7);
+
+    /// <summary>The trip as it stands now; null without one.</summary>
+    public Trip? Trip { get; init; }
+
+    /// <summary>Its plan; null without one.</summary>
+    public Plan? Plan { get; init; }
+
+    /// <summary>The stops as entered, those that are over included; empty without a trip.</summary>
+    public IReadOnlyList<Stop> Stops { get; init; } = [];
+
+    /// <summary>Hottest day of the days ahead, in C; null if it is not known.</summary>
+    public double? HighC { get; init; }
+
+    /// <summary>Measures in which amounts are said.</summary>
+    public Treatments.KitchenUnits Units { get; init; } = Treatments.KitchenUnits.Us;
+
+    /// <summary>Hears the judges on a logbook, and plans the trip if there is one.</summary>
+    /// <param name="logbook">The log.</param>
+    /// <param name="belief">What is believed of it.</param>
+    /// <param name="stops">The stops of the trip under way; null for none.</param>
+    public static Situation Of(Logbook logbook, LevelBelief belief, Itinerary? stops = null)
+    {
+        ArgumentNullException.ThrowIfNull(logbook);
+        ArgumentNullException.ThrowIfNull(belief);
+        var situation = new Situation(logbook, belief, Advice.For(logbook, belief), SensorReport.Of(logbook, belief), FaultReport.Of(logbook, belief));
+        if (stops is null || belief.AsOf is not { } now) return situation;
+        var trip = PresentTrip.Of(stops, logbook.Rig, belief, logbook.Rig.Fresh?.Litres, situation.ScrubsDue);
+        return situation.With(stops, trip, trip is null || stops.Begins > now.ToInstant() + Soon ? null : Planner.Make(trip));
+    }
+
+    /// <summary>The same with a trip under way.</summary>
+    /// <param name="stops">The stops as entered.</param>
+    /// <param name="trip">The trip as it stands now; null if no stop is left.</param>
+    /// <param name="plan">Its plan.</param>
+    public Situation With(Itinerary stops, Trip? trip, Plan? plan)
+    {
+        ArgumentNullException.ThrowIfNull(stops);
+        var near = Belief.AsOf is { } now && stops.Begins <= now.ToInstant() + Soon;
+        var present = trip is { Stops.Count: > 0 } ? trip.Stops[0] : null;
+        return this with { Stops = near ? stops.Stops : [], Trip = near ? trip : null, Plan = near ? plan : null, HighC = HighC ?? present?.HighC };
+    }
+
+    /// <summary>Travel scrubs that recovering a sensor of black still asks for: the drives of a trip do them.</summary>
+    public int ScrubsDue => Belief.Tanks.Any(t => t.Tank.Role == TankRole.Black && t.Probes.Any(p => p.StuckOn > 0.5))
+        ? Sensors.Courses.Where(c => c.Next?.Rung == SensorRung.TravelScrub && Belief[c.Tank].Tank.Role == TankRole.Black).Select(c => Math.Max(0, c.Next!.Of - c.Next.Done)).DefaultIfEmpty().Max() : 0;
+}
