@@ -39,12 +39,14 @@ public static class Readers
         var entries = Encoding.UTF8.GetBytes("[" + string.Join(",", season.Entries.DistinctBy(e => e.Type).Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e)))) + "]");
         var taps = """{"taps":[{"key":"a","at":1780000000000,"step":"gloves","round":0,"press":"done","said":{"litres":"12.5","end":"clear","full":"low top"}}]}"""u8.ToArray();
         var itinerary = Encoding.UTF8.GetBytes("""{"format":"tanksophos-itinerary","version":1,"name":"Loop","stops":""" + JsonDocument.Parse(trip).RootElement.GetProperty("stops").GetRawText() + "}");
+        var situation = Encoding.UTF8.GetBytes("""{"format":"tanksophos-situation","version":1,"logbook":""" + Encoding.UTF8.GetString(LogbookFormat.Write(logbook)) + ""","trip":{"stops":""" + JsonDocument.Parse(trip).RootElement.GetProperty("stops").GetRawText() + "}}");
         return
         [
             new("assess", LogbookFormat.Write(logbook), false, d => Answered(Commands.Assess(d, false))),
             new("validate", LogbookFormat.Write(logbook), false, d => Answered(Commands.Validate(d, false))),
             new("plan", trip, false, d => Answered(Commands.Plan(d, false))),
             new("simulate", scenario, false, d => Answered(Commands.Simulate(d, false))),
+            new("agenda", situation, false, d => Answered(Commands.Agenda(d, false))),
             new("dose", dose, false, d => Answered(Commands.Dose(d, false))),
             new("entries", entries, false, d => Checked(EntryCodec.ReadSeveral(d, rig, 1000, Today))),
             new("rig", RigCodec.Write(rig), false, d => Checked(RigCodec.Read(d))),

@@ -40,7 +40,7 @@ public sealed class FindTests : IDisposable
         html.ShouldContain("Nothing more into the toilet");
         html.ShouldContain("Soak with hot water and soap overnight");
         html.ShouldContain("A clogged tank cannot be emptied quickly");
-        html.ShouldContain("/treatments/soap-soak?tank=black");
+        html.ShouldMatch("data-agenda=\"stop-using\"[^>]*data-tank=\"black\"");
         html.ShouldContain("a heap was seen, today");
         (await app.GetAsync("/")).ShouldContain("Black: a heap under the toilet");
         (await app.PostAsync("/find", "/?handler=Undo", ("key", "n1"))).Status.ShouldBe(HttpStatusCode.OK);
@@ -70,14 +70,23 @@ public sealed class FindTests : IDisposable
             html.ShouldContain("Propane alarm: everyone out");
             html.ShouldNotContain("<h1>Find the cause");
         }
-        (await app.PostAsync("/alarm", "/alarm?handler=Clear")).Html.ShouldContain("Find the cause");
+        (await app.PostAsync("/alarm", "/alarm?handler=Clear")).Html.ShouldContain("What else can set a gas alarm off");
         Newest.ShouldBeOfType<CheckEntry>().Code.ShouldBe(CheckCode.PropaneRuledOut);
         app.Clock.AdvanceMinutes(10);
         await app.PostAsync("/find", "/find?handler=Noticed", ("code", "propane-alarm"));
         (await app.GetAsync("/")).ShouldContain("everyone out", Case.Insensitive, "an all-clear covers one alarm");
         await app.PostAsync("/alarm", "/alarm?handler=Mistake");
         (await app.GetAsync("/")).ShouldNotContain("everyone out", Case.Insensitive);
-        (await app.GetAsync("/alarm")).ShouldContain("No alarm stands");
+        (await app.GetAsync("/alarm")).ShouldContain("handler=Sounds");
+        // A strong smell of gas opens the same page, a weak one does not.
+        await app.PostAsync("/write/odor", "/write/odor", ("where", "whole-rig"), ("smell", "gas"), ("strength", "2"));
+        (await app.GetAsync("/treatments")).ShouldNotContain("everyone out", Case.Insensitive);
+        await app.PostAsync("/write/odor", "/write/odor", ("where", "whole-rig"), ("smell", "gas"), ("strength", "4"));
+        (await app.GetAsync("/treatments")).ShouldContain("Smell of gas: everyone out");
+        await app.PostAsync("/alarm", "/alarm?handler=Mistake");
+        (await app.GetAsync("/treatments")).ShouldNotContain("everyone out", Case.Insensitive);
+        // The button on every page.
+        (await app.PostAsync("/run", "/alarm?handler=Sounds")).Html.ShouldContain("Propane alarm: everyone out");
     }
 
     [Fact]
@@ -160,10 +169,10 @@ public sealed class FindTests : IDisposable
         Log(new ReadingEntry { Id = "seen", At = Ago(0.2), Tank = "black", Via = ReadingVia.Sight, Fraction = 0.3 });
         html = await app.GetAsync("/find");
         html.ShouldMatch("(?s)Soak with hot water and soap overnight.*?1/2 cup dish soap \\+ \\d+ gal of water, and no more: it may be clogged");
-        html.ShouldNotContain("Not now.");
+        html.ShouldNotContain("is-problem\">Not now.");
         Log(new DoseEntry { Id = "b", At = Ago(2), Tank = "black", Recipe = DoseRecipe.ClassicBleach });
         var after = await app.GetAsync("/find");
-        after.ShouldContain("Not now.");
+        after.ShouldContain("data-agenda=\"ventilate\"");
         after.ShouldContain("makes poisonous gas");
     }
 

@@ -41,7 +41,6 @@ public sealed class TodayTests : IDisposable
     [InlineData("Dose", "tank=black")]
     [InlineData("People", "count=4")]
     [InlineData("Stay", "hookup=dry&place=Tin Mesa")]
-    [InlineData("AllClear", "")]
     public async Task What_is_logged_stands_first_in_the_logbook_and_can_be_taken_back_and_put_back(string handler, string form)
     {
         var before = Log.Count;

@@ -41,7 +41,7 @@ public sealed class TreatmentsTests : IDisposable
         (await app.PostAsync("/treatments", "/treatments/softener-soak?handler=In&tank=black", ("id", "soak"))).Html.ShouldContain("Dose · Black: softener soak");
         Newest.ShouldBeOfType<DoseEntry>().ShouldSatisfyAllConditions(d => d.Recipe.ShouldBe(DoseRecipe.SoftenerSoak), d => d.Amount.ShouldBe("2 cups water softener + 1 cup laundry detergent"), d => d.WaterL!.Value.ShouldBeInRange(95, 125, "nine tenths of the tank, less what may be left in it and what two people may use in a busy day"));
         (await app.GetAsync("/treatments")).ShouldContain("It stands until tomorrow 17:30");
-        (await app.GetAsync("/")).ShouldContain("Softener soak in black: dump and flush");
+        (await app.GetAsync("/")).ShouldMatch("data-agenda=\"dump-run\" data-tank=\"black[^>]*data-because=\"soak-done");
         app.Clock.AdvanceHours(25);
         (await app.GetAsync("/treatments")).ShouldContain("It has done its work: dump and flush.");
     }

@@ -297,7 +297,7 @@ public sealed class TripTests : IDisposable
     [Fact]
     public void The_ribbon_keeps_stops_apart_and_pins_inside()
     {
-        var ribbon = new TripRibbon(Now(), DemoSeason.Rig, App.Start);
+        var ribbon = new TripRibbon(Now(), DemoSeason.Rig, App.Start, PlanRun.Of(Now().Plan!.Actions, Now().Stop));
         for (var i = 1; i < ribbon.Blocks.Count; i++) ribbon.Blocks[i].X.ShouldBeGreaterThanOrEqualTo(ribbon.Blocks[i - 1].X + ribbon.Blocks[i - 1].Width);
         ribbon.Blocks.Single(b => b.Stop.Hookup == StopHookup.DumpStation).Width.ShouldBeGreaterThan(20, "it can be hit");
         ribbon.Lanes.Count.ShouldBe(3);

@@ -1,4 +1,5 @@
 using NodaTime;
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Outlook;
@@ -59,64 +60,59 @@ public class WordsTests
         Units.Us.Volume(0.5 * 3.785).ShouldBe("0.5 gal");
     }
 
-    [Fact]
-    public void Every_kind_of_step_has_words_a_reason_and_what_it_rests_on()
+    private static readonly Picture Demo = Look();
+
+    private static Picture Look()
     {
         var log = DemoSeason.Until(At.ToInstant()) with { AsOf = At };
         var belief = new JointEstimator().Estimate(log);
-        var words = new StepWords(new Picture(log, belief, Advice.For(log, belief)), Units.Us, Times);
-
-        foreach (var code in Enum.GetValues<StepCode>())
-        {
-            var step = new NextStep(code, code is StepCode.PropaneAlarm or StepCode.SayWhere or StepCode.CatchUp ? null : "black", At.ToInstant() + Duration.FromHours(20), false)
-            {
-                Since = At.ToInstant() - Duration.FromDays(2),
-                Probe = "1/3",
-                WaterL = 15,
-                Days = 8,
-                Fraction = 0.61,
-                ExpectedAt = At.ToInstant() + Duration.FromHours(30),
-                CautiousAt = At.ToInstant() + Duration.FromHours(25),
-                Recipe = Core.Log.DoseRecipe.SoftenerSoak,
-            };
-            var text = words.Of(step);
-            text.Title.Length.ShouldBeInRange(8, 60, code.ToString());
-            text.Reason.ShouldEndWith(".");
-            text.Because.ShouldNotBeEmpty(code.ToString());
-            (text.Title + text.Reason + string.Join(' ', text.Because)).ShouldNotContain("null");
-        }
+        return new Picture(log, belief, Advice.For(log, belief));
     }
 
-    [Theory]
-    [InlineData(StepCode.PropaneAlarm, "call for help")]
-    [InlineData(StepCode.DumpBlack, "Gloves on")]
-    [InlineData(StepCode.TopUpAndDump, "Stay at the water")]
-    [InlineData(StepCode.OpenGray, "Never both valves open")]
-    [InlineData(StepCode.Dose, "never bleach with anything else")]
-    [InlineData(StepCode.FindGrayDrain, "local rules")]
-    public void What_can_hurt_carries_its_caution(StepCode code, string caution)
+    private static AgendaItem Item(AgendaCode code, params string[] because) => new(code, AgendaLevel.Soon, code is AgendaCode.Evacuate or AgendaCode.LogPlace or AgendaCode.CatchUp ? [] : ["black"], because)
     {
-        var log = DemoSeason.Until(At.ToInstant()) with { AsOf = At };
-        var belief = new JointEstimator().Estimate(log);
-        var text = new StepWords(new Picture(log, belief, Advice.For(log, belief)), Units.Us, Times)
-            .Of(new NextStep(code, "black", At.ToInstant(), false) { Since = At.ToInstant(), WaterL = 5 });
+        At = At.ToInstant() + Duration.FromHours(40),
+        WaterL = 15,
+        Recipe = code is AgendaCode.Dose or AgendaCode.ScrubBeforeDrive ? DoseRecipe.Enzyme : null,
+        Amount = "1 cup",
+        Action = "soap-soak",
+        For = "outlet-clog",
+        Check = "sniff-test",
+        Chore = "traps",
+        Share = 0.1,
+    };
 
-        (text.Reason + text.Caution).ShouldContain(caution);
+    [Fact]
+    public void Every_item_of_the_agenda_has_a_title_and_a_reason()
+    {
+        var words = new AgendaTexts(Demo, Units.Us, Times);
+        foreach (var code in Enum.GetValues<AgendaCode>())
+            foreach (var because in typeof(Because).GetFields().Select(f => (string)f.GetRawConstantValue()!))
+            {
+                var text = words.Of(Item(code, because));
+                text.Title.Length.ShouldBeInRange(8, 80, code.ToString());
+                text.Reason.ShouldEndWith(".");
+                text.Reason.ShouldNotContain(because + "-");
+                words.Of(new AgendaHeld(code, "black", because, Item(code, because))).ShouldEndWith(".");
+            }
+    }
+
+    [Fact]
+    public void What_can_hurt_carries_its_caution()
+    {
+        var words = new AgendaTexts(Demo, Units.Us, Times);
+        foreach (var code in (AgendaCode[])[AgendaCode.Evacuate, AgendaCode.Ventilate, AgendaCode.OpenValve, AgendaCode.DumpRun, AgendaCode.Rinse, AgendaCode.TopUp, AgendaCode.Dose, AgendaCode.ScrubBeforeDrive, AgendaCode.LookInside])
+            words.Of(Item(code, Because.Level)).Caution.ShouldNotBeNullOrEmpty(code.ToString());
+        words.Of(Item(AgendaCode.StopUsing, Because.NothingCame)).Caution!.ShouldContain("caustic");
     }
 
     [Fact]
     public void The_title_of_a_dump_names_level_and_order()
     {
-        var log = DemoSeason.Until(At.ToInstant()) with { AsOf = At };
-        var belief = new JointEstimator().Estimate(log);
-        var picture = new Picture(log, belief, Advice.For(log, belief));
-        var dump = picture.Advice.Steps.Single(s => s.Code == StepCode.DumpBlack);
-
-        var text = new StepWords(picture, Units.Metric, Times).Of(dump);
-        text.Title.ShouldBe("Dump run: black at 66\u00a0%, then gray");
-        text.When.ShouldMatch("^(Today|Tomorrow|Thu|Fri) by \\d\\d:\\d\\d$");
-        text.Because.ShouldContain(l => l.StartsWith("Dump level (100 L) expected"));
-        text.Because.ShouldContain(l => l.Contains("per person and day, 2 aboard"));
+        var agenda = Court.Decide(AgendaDesk.Of(Demo, null, Units.Metric));
+        var text = new AgendaTexts(Demo, Units.Metric, Times).Of(agenda.Items.First(i => i.Code == AgendaCode.DumpRun && i.Tanks.Contains("black")));
+        text.Title.ShouldMatch("^Dump run: black at \\d+\u00a0%, then gray$");
+        text.Because.ShouldContain(l => l.Contains("100 L"));
     }
 
     [Theory]

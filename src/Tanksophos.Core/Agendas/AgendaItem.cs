@@ -176,4 +176,16 @@ public sealed record AgendaHeld(AgendaCode Code, string? Tank, string Because, A
 /// <param name="AsOf">The moment; null for an empty log without one.</param>
 /// <param name="Items">In order: by level, then by the hour.</param>
 /// <param name="Held">What was thought of and must wait.</param>
-public sealed record Agenda(OffsetDateTime? AsOf, IReadOnlyList<AgendaItem> Items, IReadOnlyList<AgendaHeld> Held);
+public sealed record Agenda(OffsetDateTime? AsOf, IReadOnlyList<AgendaItem> Items, IReadOnlyList<AgendaHeld> Held)
+{
+    /// <summary>Tanks that do not let go of what is in them, by id, with the word of the reason: nothing is drained from them and nothing is filled in.</summary>
+    public IReadOnlyDictionary<string, string> Blocked { get; init; } = new Dictionary<string, string>();
+
+    /// <summary>Checks that would help and were answered just now, by their word and tank.</summary>
+    public IReadOnlySet<(string Check, string? Tank)> Answered { get; init; } = new HashSet<(string, string?)>();
+
+    /// <summary>Whether a check that would help is still to be made.</summary>
+    /// <param name="check">Its word.</param>
+    /// <param name="tank">Its tank; null for the rig.</param>
+    public bool Asks(string check, string? tank) => !Answered.Contains((check, tank));
+}

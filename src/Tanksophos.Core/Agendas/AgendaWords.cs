@@ -108,7 +108,7 @@ public sealed class AgendaWords(Rig rig, KitchenUnits units)
             Because.TripDisagrees => "By the trip you are at another place than by the log. Log where you are.",
             Because.Silence => "Nothing was logged for weeks. Until you look, the levels are guesses.",
             Because.Unlogged => $"{Capital(name)} was much emptier than the log says. A dump may not have been logged.",
-            Because.HouseRule => "Your house rules ask for it.",
+            Because.HouseRule => item.Code == AgendaCode.CloseValve ? "By your rule gray stays closed and is dumped at about two thirds." : "Your house rules ask for it.",
             Because.Stock => "What is left does not last long.",
             Because.Smell => "It would tell best where the smell comes from.",
             Because.Symptom => "It would tell best what is wrong.",

@@ -62,6 +62,8 @@ public sealed partial class Court
         items.Add(item);
     }
 
+    private readonly HashSet<(string, string?)> answered = [];
+
     private void Checks()
     {
         var merged = s.Sensors.NextChecks.Select(c => (Code: Codes<NextCheckCode>.Word(c.Code), c.Tank, c.Worth, Fill: c.FillL, Why: Because.SensorDoubt))
@@ -70,8 +72,12 @@ public sealed partial class Court
         var named = 0;
         foreach (var check in merged)
         {
-            if (named == MostChecks) break;
-            if (Answered(check.Code, check.Tank)) continue;
+            if (Answered(check.Code, check.Tank))
+            {
+                answered.Add((check.Code, check.Tank));
+                continue;
+            }
+            if (named == MostChecks) continue;
             var item = new AgendaItem(AgendaCode.Check, AgendaLevel.Today, check.Tank is null ? [] : [check.Tank], [check.Why]) { Check = check.Code, WaterL = check.Fill > 0 ? Math.Round(check.Fill, 1) : null };
             if (check.Fill > 0 && check.Tank is { } id && check.Fill > RoomL(Of(id)))
             {

@@ -23,6 +23,10 @@ public sealed partial class Court
         }
         else
             foreach (var step in s.Advice.Steps) Advised(step);
+        // What sits in a tank to work is left to its end, if the tank lasts and the rig stays.
+        foreach (var soak in s.Advice.Steps.Where(x => x.Code == StepCode.DumpSoak && x.Due > now + NowIs))
+            foreach (var run in runs.Where(r => r.Tanks.Contains(soak.Tank!) && r.At < soak.Due!.Value).ToList())
+                if (Lasts(Of(soak.Tank!), soak.Due!.Value) && !(Leaves <= soak.Due)) runs[runs.IndexOf(run)] = run with { At = soak.Due.Value, Because = [Because.SoakDone], Step = soak };
         foreach (var run in runs.ToList())
         {
             if (LawSeven(run) is not { } instead) continue;
@@ -69,8 +73,10 @@ public sealed partial class Court
     private void TopUp(string tank, Instant at, double litres, string because, NextStep? step = null, PlanRun? planned = null)
     {
         var belief = Of(tank);
-        var then = belief.Forecast.At(Instant.Max(at, belief.Forecast.From));
-        var room = Guard.FillTo * UsedL(belief.Tank) - Math.Max(then.P95L, belief.Level.P95L) - 0.05;
+        // By the plan what is in it then may be less than now: it is dumped before.
+        var then = planned is null ? Math.Max(belief.Forecast.At(Instant.Max(at, belief.Forecast.From)).P95L, belief.Level.P95L)
+            : s.Plan!.Levels.TryGetValue(tank, out var levels) && levels.LastOrDefault(l => l.At.ToInstant() <= at) is { Level: { } level } ? level.P95L : belief.Level.P95L;
+        var room = Guard.FillTo * UsedL(belief.Tank) - then - 0.05;
         var fits = Math.Floor(Math.Min(litres, room));
         var before = Instant.Max(now, at - Duration.FromMinutes(15));
         var item = new AgendaItem(AgendaCode.TopUp, LevelOf(before), [tank], [because]) { At = before, By = at, WaterL = fits, Step = step, Planned = planned };
@@ -105,7 +111,7 @@ public sealed partial class Court
             switch (action.Kind)
             {
                 case PlanActionKind.CloseValve:
-                    closings.Add((action.Tank!, at, Because.GrayForRinse, null, group));
+                    closings.Add((action.Tank!, at, rules.GrayAtFullHookup == GrayAtFullHookup.Batch ? Because.HouseRule : Because.GrayForRinse, null, group));
                     break;
                 case PlanActionKind.OpenValve:
                     openings.Add((action.Tank!, at, Because.DrainsHere, null, group));
@@ -162,9 +168,22 @@ public sealed partial class Court
         if (waits && blacks.TrueForAll(b => Lasts(b, morning)) && !(Leaves <= morning + Duration.FromHours(1)))
         {
             foreach (var gray in grays.Where(g => g.ValveOpen)) closings.Add((gray.Tank.Id, now, Because.GrayForRinse, null, null));
-            return run with { At = morning, Because = [.. run.Because, Because.GrayForRinse], Planned = null };
+            return run with { At = morning, Because = [.. run.Because, Because.GrayForRinse] };
         }
         return run with { Because = [.. run.Because, Because.RinsedWithWater] };
+    }
+
+    // What is closed stays closed until it is opened again: of several closings the first counts.
+    private IEnumerable<(string Tank, Instant At, string Because, NextStep? Step, PlanRun? Planned)> Once(IGrouping<string, (string Tank, Instant At, string Because, NextStep? Step, PlanRun? Planned)> ofTank)
+    {
+        Instant? openSince = Of(ofTank.Key).ValveOpen ? Instant.MinValue : null, closed = null;
+        foreach (var closing in ofTank.OrderBy(c => c.At))
+        {
+            openSince ??= openings.Where(o => o.Tank == ofTank.Key && o.At < closing.At).Select(o => (Instant?)o.At).Where(o => closed is null || o > closed).Max();
+            if (openSince is null) continue;
+            yield return closing;
+            (openSince, closed) = (null, closing.At);
+        }
     }
 
     private Instant? ClosedAt(TankBelief gray)
@@ -189,9 +208,8 @@ public sealed partial class Court
         foreach (var run in runs.Where(r => r.Tanks.Any(IsBlack) && !r.Tanks.TrueForAll(clogged.ContainsKey)))
             foreach (var tank in s.Belief.Tanks.Where(t => t.ValveOpen && t.Tank.Role == TankRole.Gray))
                 closings.Add((tank.Tank.Id, Instant.Max(now, run.At - BeforeRun), Because.GrayForRinse, null, null));
-        foreach (var closing in closings.GroupBy(c => c.Tank).Select(g => g.MinBy(c => c.At)))
+        foreach (var closing in closings.GroupBy(c => c.Tank).SelectMany(Once))
         {
-            if (!Of(closing.Tank).ValveOpen && closing.Planned is null) continue;
             Add(AgendaCode.CloseValve, LevelOf(closing.At), [closing.Tank], closing.Because, i => i with { At = closing.At, Step = closing.Step, Planned = closing.Planned });
         }
         foreach (var opening in openings)

@@ -116,7 +116,7 @@ public sealed partial class Court
             items.Clear();
             Add(AgendaCode.Evacuate, AgendaLevel.Safety, [], [gas.Because], i => i with { At = gas.Since });
         }
-        return new Agenda(s.Belief.AsOf, Ordered(), [.. held.DistinctBy(h => (h.Code, h.Tank, h.Because, h.Item.Action, h.Item.Check, h.Item.Chore, h.Item.Recipe))]);
+        return new Agenda(s.Belief.AsOf, Ordered(), [.. held.DistinctBy(h => (h.Code, h.Tank, h.Because, h.Item.Action, h.Item.Check, h.Item.Chore, h.Item.Recipe))]) { Blocked = clogged.ToDictionary(c => c.Key, c => c.Value.Because), Answered = answered };
     }
 
     private List<AgendaItem> Ordered() => [.. items.OrderBy(i => i.Level).ThenBy(i => i.At ?? Instant.MaxValue).ThenBy(i => i.Code)];

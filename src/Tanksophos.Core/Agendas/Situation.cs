@@ -16,8 +16,7 @@ namespace Tanksophos.Core.Agendas;
 /// <param name="Faults">What is wrong beside them.</param>
 public sealed record Situation(Logbook Logbook, LevelBelief Belief, Advice Advice, SensorReport Sensors, FaultReport Faults)
 {
-    // A trip that begins later than this says nothing of today.
-    private static readonly Duration Soon = Duration.FromDays(7);
+    private static readonly Duration WeekAhead = Duration.FromDays(7);
 
     /// <summary>The trip as it stands now; null without one.</summary>
     public Trip? Trip { get; init; }
@@ -45,7 +44,7 @@ public sealed record Situation(Logbook Logbook, LevelBelief Belief, Advice Advic
         var situation = new Situation(logbook, belief, Advice.For(logbook, belief), SensorReport.Of(logbook, belief), FaultReport.Of(logbook, belief));
         if (stops is null || belief.AsOf is not { } now) return situation;
         var trip = PresentTrip.Of(stops, logbook.Rig, belief, logbook.Rig.Fresh?.Litres, situation.ScrubsDue);
-        return situation.With(stops, trip, trip is null || stops.Begins > now.ToInstant() + Soon ? null : Planner.Make(trip));
+        return situation.With(stops, trip, trip is null ? null : Planner.Make(trip));
     }
 
     /// <summary>The same with a trip under way.</summary>
@@ -55,10 +54,12 @@ public sealed record Situation(Logbook Logbook, LevelBelief Belief, Advice Advic
     public Situation With(Itinerary stops, Trip? trip, Plan? plan)
     {
         ArgumentNullException.ThrowIfNull(stops);
-        var near = Belief.AsOf is { } now && stops.Begins <= now.ToInstant() + Soon;
-        var present = trip is { Stops.Count: > 0 } ? trip.Stops[0] : null;
-        return this with { Stops = near ? stops.Stops : [], Trip = near ? trip : null, Plan = near ? plan : null, HighC = HighC ?? present?.HighC };
+        return this with { Stops = stops.Stops, Trip = trip, Plan = trip is null ? null : plan, HighC = HighC ?? HighAhead(stops) };
     }
+
+    // The hottest day of the week ahead, where people stay.
+    private double? HighAhead(Itinerary stops) => Belief.AsOf?.ToInstant() is not { } now ? null
+        : stops.Stops.Where(s => s.Arrive.ToInstant() <= now + WeekAhead && s.Depart.ToInstant() >= now && s.Hookup != StopHookup.DumpStation).Max(s => s.HighC);
 
     /// <summary>Travel scrubs that recovering a sensor of black still asks for: the drives of a trip do them.</summary>
     public int ScrubsDue => Belief.Tanks.Any(t => t.Tank.Role == TankRole.Black && t.Probes.Any(p => p.StuckOn > 0.5))

@@ -123,6 +123,7 @@ public sealed class RunBuilder
         if (setting.PropaneAlarm) yield return RunRefusal.PropaneAlarm;
         if (setting.Place is null) yield return form == RunForm.GrayOnly ? RunRefusal.NoDrain : RunRefusal.NoSewer;
         else if (setting.Place == RunPlace.GrayDrain && form != RunForm.GrayOnly) yield return RunRefusal.NoSewer;
+        if (form != RunForm.GrayOnly && Blacks.Any(b => b.Blocked) || form != RunForm.BlackOnly && Grays.Any(g => g.Blocked)) yield return RunRefusal.Clog;
         if (form != RunForm.GrayOnly && Blacks.Count == 0) yield return RunRefusal.NoBlackTank;
         if (form == RunForm.GrayOnly && Grays.Count == 0) yield return RunRefusal.NoGrayTank;
         if (form == RunForm.GrayOnly) yield break;

@@ -114,6 +114,9 @@ public enum RunRefusal
 
     /// <summary>This way of rinsing is not done with this water.</summary>
     SchoolNeedsOtherWater,
+
+    /// <summary>A tank of it does not let go of what is in it: nothing is drained and nothing filled until it does.</summary>
+    Clog,
 }
 
 /// <summary>What is known of a tank before a run.</summary>
@@ -125,6 +128,9 @@ public sealed record RunTank(Tank Tank, LevelBand Level, LevelBand AfterDrain, b
 {
     /// <summary>Whether its lamps are in doubt.</summary>
     public bool PanelInDoubt { get; init; }
+
+    /// <summary>Whether it does not let go of what is in it, as the agenda has decided.</summary>
+    public bool Blocked { get; init; }
 
     /// <summary>Whether it may be clogged or hold a heap.</summary>
     public bool Suspect { get; init; }

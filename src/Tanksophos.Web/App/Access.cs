@@ -66,8 +66,8 @@ internal sealed class AccessFilter(Household house, RigStore store, AfterWriting
         if (house.IsSetAside) context.Result = new RedirectToPageResult(SetAsidePage);
         else if (house.Rig is null) context.Result = new RedirectToPageResult("/Start/Index");
         else if (house.Role < needs.Role) context.Result = new StatusCodeResult(StatusCodes.Status403Forbidden);
-        // A propane alarm goes before every page of the rig, until it is logged as ruled out.
-        else if (handler.HttpMethod is "Get" && handler.Name is null && page.ViewEnginePath != AlarmPage && house.Picture.Advice.Circumstances.PropaneAlarm is not null) context.Result = new RedirectToPageResult(AlarmPage);
+        // Gas goes before every page of the rig, until it is logged as ruled out.
+        else if (handler.HttpMethod is "Get" && handler.Name is null && page.ViewEnginePath != AlarmPage && house.Picture.Gas is not null) context.Result = new RedirectToPageResult(AlarmPage);
         if (context.Result is not null || handler.HttpMethod is "Get" || house.Rig is not { } rig) return;
         version = store.Version(rig.Id);
         after.Before(rig);

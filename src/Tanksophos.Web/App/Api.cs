@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.WebUtilities;
 using NodaTime;
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
 using Tanksophos.Data;
@@ -26,6 +27,11 @@ internal static class Api
             var picture = memory.Now(rig, store);
             return Results.Bytes(AssessmentFormat.Write(picture.Logbook, picture.Belief), "application/json");
         }));
+        api.MapGet("/agenda", (HttpContext c, PeopleStore people, RigStore store, RigMemory memory, TripDesk trips) => With(c, people, store, Role.Guest, (rig, _) =>
+        {
+            var situation = AgendaDesk.Of(memory.Now(rig, store), trips.Current(rig), Tanksophos.Web.Words.Units.Us);
+            return Results.Bytes(AgendaFormat.Write(situation, Court.Decide(situation)), "application/json");
+        }));
         api.MapPost("/entries", async (HttpContext c, PeopleStore people, RigStore store, AfterWriting before, AfterPrograms after, IClock clock) =>
         {
             if (c.Request.ContentLength > MostBytes) return Problem(413, "", "at most 2 MB are accepted");
@@ -38,7 +44,7 @@ internal static class Api
             }
             return With(c, people, store, Role.Crew, (rig, who) => Record(rig, who, body.ToArray(), store, before, after, clock));
         });
-        api.MapFallback("{**rest}", (string? rest) => rest is "logbook" or "assessment" or "entries" ? Problem(405, "", Words(405)) : Problem(404, "", Words(404)));
+        api.MapFallback("{**rest}", (string? rest) => rest is "logbook" or "assessment" or "agenda" or "entries" ? Problem(405, "", Words(405)) : Problem(404, "", Words(404)));
     }
 
     private static IResult Record(StoredRig rig, string who, byte[] body, RigStore store, AfterWriting before, AfterPrograms after, IClock clock)
@@ -115,7 +121,7 @@ internal static class Api
     private static string Words(int status) => status switch
     {
         400 => "the request cannot be read",
-        404 => "there is no such address: accepted are GET logbook, GET assessment, POST entries",
+        404 => "there is no such address: accepted are GET logbook, GET assessment, GET agenda, POST entries",
         405 => "this method is not accepted here",
         413 => "at most 2 MB are accepted",
         415 => "JSON is accepted",

@@ -37,6 +37,9 @@ public sealed record Picture(Logbook Logbook, LevelBelief Belief, Advice Advice)
     /// <summary>What is wrong beside the lamps; made when it is first asked for.</summary>
     public FaultReport Faults => Judged.Faults;
 
+    /// <summary>When gas was noticed that nobody has ruled out since, by an alarm or a strong smell; null if none was.</summary>
+    public (Instant Since, string Because)? Gas => Core.Agendas.Court.Gas(Belief, Logbook.InOrder(), Belief.AsOf?.ToInstant() ?? Instant.MinValue);
+
     /// <summary>The ribbon of it in a local time; kept for the next who asks in the same zone.</summary>
     public RibbonGeometry Ribbon(DateTimeZone zone) => ribbon is { } kept && kept.Zone.Equals(zone) ? kept : ribbon = new RibbonGeometry(this, zone);
 }

@@ -13,7 +13,7 @@ namespace Tanksophos.Web.App;
 public sealed record RunWish(bool? AtStation = null, TapWater? Tap = null, bool? Leaving = null, bool? Busy = null, FlushMethod? Method = null, RinseSchool? School = null, FillStop? Stop = null);
 
 /// <summary>Gathers what a dump run is built from: the belief, the place, the plan, and what the rig's own log has taught.</summary>
-public sealed class RunDesk(RigStore store, RigMemory memory, TripStore trips, RunStore runs)
+public sealed class RunDesk(RigStore store, RigMemory memory, TripStore trips, RunStore runs, AgendaDesk agenda)
 {
     // Timed drains of this long ago and newer tell the usual time.
     private static readonly Duration DrainsFrom = Duration.FromDays(120);
@@ -41,6 +41,7 @@ public sealed class RunDesk(RigStore store, RigMemory memory, TripStore trips, R
         RunTank Of(TankBelief t) => new(t.Tank, t.Level, t.Forecast.EmptiedAt(t.Forecast.From).At(t.Forecast.From), t.ValveOpen)
         {
             PanelInDoubt = t.MonitorVerdict is MonitorVerdict.Doubt or MonitorVerdict.Ignore,
+            Blocked = agenda.Now.Blocked.ContainsKey(t.Tank.Id),
             Suspect = RunHistory.IsSuspect(log, t.Tank.Id),
             MeasuredCapacityL = RunHistory.MeasuredCapacityL(log, t.Tank),
             Usual = RunHistory.Drain([.. timed.Keys], t.Tank, Math.Max(t.Level.P50L, 1), d => timed.TryGetValue(d, out var litres) ? litres : null),
@@ -55,7 +56,7 @@ public sealed class RunDesk(RigStore store, RigMemory memory, TripStore trips, R
             Leaving = wish.Leaving ?? (station || (stop is not null && stop.Depart.ToInstant() < now + LeavesSoon)),
             Busy = wish.Busy ?? (station && stop is not { Hookup: StopHookup.DumpStation, Busy: false }),
             Frost = wish.Leaving != false && trip?.Itinerary.Stops.FirstOrDefault(s => s.Hookup == StopHookup.Storage && s.Depart.ToInstant() > now) is { HighC: <= Stop.FrostHighC },
-            PropaneAlarm = inForce.PropaneAlarm is not null,
+            PropaneAlarm = picture.Gas is not null,
             HighC = stop?.HighC,
             FreshL = rig.Fresh?.Litres,
             Method = wish.Method,

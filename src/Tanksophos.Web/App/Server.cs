@@ -196,6 +196,7 @@ internal static class Server
         builder.Services.AddScoped<RunStore>();
         builder.Services.AddScoped<RunDesk>();
         builder.Services.AddScoped<TreatmentDesk>();
+        builder.Services.AddScoped<AgendaDesk>();
         builder.Services.AddScoped<SetAsideStore>();
         builder.Services.AddSingleton<SignInThrottle>();
         builder.Services.AddSingleton<RunBell>();

@@ -20,17 +20,19 @@ public static class TripCalendar
 
     /// <summary>Writes the calendar.</summary>
     /// <param name="trip">The trip with its plan.</param>
+    /// <param name="runs">What of the plan is to be done.</param>
     /// <param name="rig">The rig.</param>
     /// <param name="units">The units of amounts.</param>
     /// <param name="now">When it is written.</param>
-    public static string Write(TripNow trip, Rig rig, Units units, Instant now)
+    public static string Write(TripNow trip, IReadOnlyList<PlanRun> runs, Rig rig, Units units, Instant now)
     {
         ArgumentNullException.ThrowIfNull(trip);
+        ArgumentNullException.ThrowIfNull(runs);
         ArgumentNullException.ThrowIfNull(rig);
         var words = new PlanWords(rig, units);
         var calendar = new Ical.Net.Calendar { ProductId = "-//Tanksophos//Trip//EN", Method = "PUBLISH" };
         calendar.AddProperty("X-WR-CALNAME", $"{rig.Name}: {trip.Stored.Itinerary.Name}");
-        foreach (var run in trip.Plan is { } plan ? PlanRun.Of(plan.Actions, trip.Stop) : [])
+        foreach (var run in runs)
         {
             var happening = new CalendarEvent
             {
@@ -52,10 +54,12 @@ public static class TripCalendar
     }
 
     /// <summary>Answers those who know the address; whoever has it can read the plan, nothing else.</summary>
-    internal static void Map(WebApplication app) => app.MapGet(Root + "/{word}.ics", (string word, string? units, TripStore trips, RigStore rigs, TripDesk desk, IClock clock) =>
+    internal static void Map(WebApplication app) => app.MapGet(Root + "/{word}.ics", (string word, string? units, TripStore trips, RigStore rigs, RigMemory memory, TripDesk desk, IClock clock) =>
     {
         if (word.Length > 100 || trips.ByFeed(word) is not { } trip || rigs.Find(trip.RigId) is not { } rig) return Results.NotFound();
-        return Results.Text(Write(desk.Of(rig, trip), rig.Rig, units == Units.Metric.Code ? Units.Metric : Units.Us, clock.GetCurrentInstant()), "text/calendar; charset=utf-8");
+        var (now, measures) = (desk.Of(rig, trip), units == Units.Metric.Code ? Units.Metric : Units.Us);
+        var agenda = Core.Agendas.Court.Decide(AgendaDesk.Of(memory.Now(rig, rigs), now, measures));
+        return Results.Text(Write(now, now.Plan is { } plan ? AllowedRuns.Of(agenda, plan, now.Stop) : [], rig.Rig, measures, clock.GetCurrentInstant()), "text/calendar; charset=utf-8");
     }).AllowAnonymous();
 
     private static CalDateTime Local(OffsetDateTime at, Stop stop)

@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
 using NodaTime;
-using Tanksophos.Core.Diagnosis;
-using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Trips;
 using Tanksophos.Data;
 
@@ -115,10 +114,5 @@ public sealed class TripDesk(TripStore trips, RigStore store, RigMemory memory, 
     }
 
     private static Trip? Present(StoredRig rig, Itinerary itinerary, Picture picture) =>
-        PresentTrip.Of(itinerary, rig.Rig, picture.Belief, rig.Rig.Fresh?.Litres, ScrubsDue(picture));
-
-    // A lamp that is fouled, and the ladder has come to the travel scrubs: the drives of the trip do them.
-    private static int ScrubsDue(Picture picture) =>
-        picture.Belief.Tanks.Any(t => t.Tank.Role == TankRole.Black && t.Probes.Any(p => p.StuckOn > 0.5))
-            ? picture.Sensors.Courses.Where(c => c.Next?.Rung == SensorRung.TravelScrub && picture.Belief[c.Tank].Tank.Role == TankRole.Black).Select(c => Math.Max(0, c.Next!.Of - c.Next.Done)).DefaultIfEmpty().Max() : 0;
+        PresentTrip.Of(itinerary, rig.Rig, picture.Belief, rig.Rig.Fresh?.Litres, new Situation(picture.Logbook, picture.Belief, picture.Advice, picture.Sensors, picture.Faults).ScrubsDue);
 }

@@ -27,10 +27,15 @@ public sealed class TripRibbon
     private readonly Instant from, to;
 
     /// <summary>Computes it.</summary>
-    public TripRibbon(TripNow trip, Rig rig, Instant now)
+    /// <param name="trip">The trip.</param>
+    /// <param name="rig">The rig.</param>
+    /// <param name="now">The present moment.</param>
+    /// <param name="runs">The runs that are to be done.</param>
+    public TripRibbon(TripNow trip, Rig rig, Instant now, IReadOnlyList<PlanRun> runs)
     {
         ArgumentNullException.ThrowIfNull(trip);
         ArgumentNullException.ThrowIfNull(rig);
+        ArgumentNullException.ThrowIfNull(runs);
         var stops = trip.Trip?.Stops ?? [];
         var past = trip.Stored.Itinerary.Stops.Where(s => s.Depart.ToInstant() <= now).ToList();
         from = stops.Count > 0 ? Instant.Min(now, stops[0].Arrive.ToInstant()) : now;
@@ -44,7 +49,6 @@ public sealed class TripRibbon
         Zone = stops.Count > 0 ? stops[0].Zone : DateTimeZone.Utc;
         DayWidth = (Width - LaneLeft) / days;
         Blocks = Apart([.. past.Where(s => s.Depart.ToInstant() > from).Select(s => Block(s, true)), .. stops.Select(s => Block(s, false))]);
-        var runs = trip.Plan is { } plan ? PlanRun.Of(plan.Actions, trip.Stop) : [];
         Lanes = [.. rig.Tanks.Select((t, i) => Lane(t, i, trip, rig, runs))];
         Days = [.. DaysOf()];
     }

@@ -42,6 +42,7 @@ public sealed class RunWords(Rig rig, Units units)
         RunRefusal.NoSewer => "Black goes only where there is a sewer, and none is logged here.",
         RunRefusal.NoDrain => "No drain is logged here. Whether gray may go on the ground is a matter of local rules; it is never assumed.",
         RunRefusal.PropaneAlarm => "A propane alarm stands. Everyone out first; nothing else until someone qualified has ruled it out and that is logged.",
+        RunRefusal.Clog => "A tank of this run did not drain. Add no water; clear the clog first.",
         RunRefusal.NoBlackTank => "The rig has no black tank.",
         RunRefusal.NoGrayTank => "The rig has no gray tank.",
         RunRefusal.NothingThroughMacerator => "Nothing can be pushed back through a macerator.",

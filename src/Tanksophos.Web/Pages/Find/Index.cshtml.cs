@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using NodaTime;
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Log;
@@ -13,12 +14,28 @@ using Tanksophos.Web.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>What is behind a smell, a slow drain, a drip: the causes in order, the check that helps most, and what to do.</summary>
-public sealed class FindModel(Household house, RigStore store, TreatmentDesk desk) : FormPage
+public sealed class FindModel(Household house, RigStore store, TreatmentDesk desk, AgendaDesk agenda) : FormPage
 {
     private IReadOnlyList<SymptomEntry>? noticed;
 
     /// <summary>What the program makes of the log.</summary>
     public FaultReport Report => house.Picture.Faults;
+
+    /// <summary>The agenda's texts.</summary>
+    public AgendaTexts Texts => agenda.Texts;
+
+    /// <summary>What has to be done before anything is looked for.</summary>
+    public IReadOnlyList<AgendaItem> FirstSteps => [.. agenda.Now.Items.Where(i => i.Level <= AgendaLevel.Now && i.Code is AgendaCode.Ventilate or AgendaCode.StopUsing or AgendaCode.StopWater or AgendaCode.Remedy or AgendaCode.CloseValve)];
+
+    /// <summary>What is held back while it is so.</summary>
+    public IReadOnlyList<AgendaHeld> HeldBack => [.. agenda.Now.Held.Where(h => h.Tank is not null && agenda.Now.Blocked.ContainsKey(h.Tank) || h.Because == Because.Bleach)];
+
+    /// <summary>Whether a check is still asked for: what was just answered is not.</summary>
+    public bool Asked(CauseCheck check)
+    {
+        ArgumentNullException.ThrowIfNull(check);
+        return agenda.Now.Asks(Codes<CauseCheckCode>.Word(check.Code), check.Tank);
+    }
 
     /// <summary>Its words.</summary>
     public FaultWords Words => new(house.Rig!.Rig, house.Units, house.Times);
@@ -71,7 +88,15 @@ public sealed class FindModel(Household house, RigStore store, TreatmentDesk des
     public PointedAt? Here { get; private set; }
 
     /// <summary>Checks about lamps, which have their own page.</summary>
-    public IEnumerable<NextCheck> LampChecks => house.Picture.Sensors.NextChecks.Take(2);
+    public IEnumerable<NextCheck> LampChecks => house.Picture.Sensors.NextChecks.Where(c => agenda.Now.Asks(Codes<NextCheckCode>.Word(c.Code), c.Tank)).Take(2);
+
+    /// <summary>The rung of a ladder that the agenda has chosen: of a tank that lets nothing out the first that fits the free space.</summary>
+    public Rung NextOf(CauseCourse course)
+    {
+        ArgumentNullException.ThrowIfNull(course);
+        return course.Condition is { } condition && agenda.Now.Items.FirstOrDefault(i => i.Code == AgendaCode.Remedy && i.Tank == course.Tank && i.For == Codes<Condition>.Word(condition)) is { } item
+            && course.Rungs.FirstOrDefault(r => r.Number > 0 && Codes<RemedyAction>.Word(r.Action) == item.Action) is { } rung ? rung : course.Next;
+    }
 
     /// <summary>What stands in the way of a remedy, or keeps it safe, from what is in the tank now.</summary>
     /// <param name="course">The ladder.</param>
@@ -80,11 +105,11 @@ public sealed class FindModel(Household house, RigStore store, TreatmentDesk des
         ArgumentNullException.ThrowIfNull(course);
         var tank = house.Picture.Belief.Tanks.FirstOrDefault(t => t.Tank.Id == course.Tank);
         if (tank is null) return RungNow.Free;
-        var recipe = Words.Remedy(course.Next.Action, tank.Tank).Recipe is { } code ? Recipes.Find(code) : null;
+        var recipe = Words.Remedy(NextOf(course).Action, tank.Tank).Recipe is { } code ? Recipes.Find(code) : null;
         var offer = recipe is not null && recipe.For(tank.Tank.Role) ? desk.Of(recipe, tank) : null;
         // A tank that may be clogged cannot be emptied quickly: less goes in than into a sound one, treatments too.
         var clogged = course.Condition is Condition.Heap or Condition.OutletClog;
-        if (offer is null ? !RungNow.PutsWaterIn(course.Next.Action) : !clogged) return new RungNow(offer, null, null);
+        if (offer is null ? !RungNow.PutsWaterIn(NextOf(course).Action) : !clogged) return new RungNow(offer, null, null);
         var known = tank.Level.P95L - tank.Level.P05L <= 0.5 * tank.Tank.CapacityL;
         return new RungNow(offer, Guard.Limit(tank.Tank, tank.Level, FillStop.Meter, suspect: clogged), known ? null : tank.Level);
     }

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
@@ -10,7 +11,7 @@ using Tanksophos.Web.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>Which form of the dump run fits here, how long it takes, and what it is computed from.</summary>
-public sealed class RunModel(Household house, RunDesk desk, RunStore runs, RigStore store, RigMemory memory) : FormPage
+public sealed class RunModel(Household house, RunDesk desk, RunStore runs, RigStore store, RigMemory memory, AgendaDesk agenda) : FormPage
 {
     private const int Shown = 6;
 
@@ -36,7 +37,19 @@ public sealed class RunModel(Household house, RunDesk desk, RunStore runs, RigSt
     public IReadOnlyList<RunOffer> Offers => offers ??= RunBuilder.Offers(Setting);
 
     /// <summary>The form that fits; null if none can be had.</summary>
-    public RunForm? Fitting => RunBuilder.Fitting(Setting);
+    public RunForm? Fitting => wish == new RunWish() && NextRun is { Form: { } form } next && next.Level <= AgendaLevel.Today && Offers.Any(o => o.Form == form && o.Script is not null) ? form : RunBuilder.Fitting(Setting);
+
+    /// <summary>The next run on the agenda; null if none is.</summary>
+    public AgendaItem? NextRun => agenda.Now.Items.FirstOrDefault(i => i.Code == AgendaCode.DumpRun);
+
+    /// <summary>What the agenda says about a run: what goes before it, and when it is due.</summary>
+    public IReadOnlyList<AgendaItem> First => [.. agenda.Now.Items.Where(i => i == NextRun || i.Code is AgendaCode.Ventilate or AgendaCode.StopUsing or AgendaCode.CloseValve or AgendaCode.TopUp or AgendaCode.Rinse && (i.Level <= AgendaLevel.Now || NextRun is { } run && i.At <= run.At))];
+
+    /// <summary>The runs that are held back.</summary>
+    public IReadOnlyList<AgendaHeld> HeldBack => [.. agenda.Now.Held.Where(h => h.Code == AgendaCode.DumpRun)];
+
+    /// <summary>The agenda's texts.</summary>
+    public AgendaTexts Texts => agenda.Texts;
 
     /// <summary>The ways of getting water in.</summary>
     public IReadOnlyList<FlushMethod> Methods => RunBuilder.Methods(Setting with { Method = null, School = null });

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using NodaTime;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Simulation;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
@@ -11,8 +12,15 @@ using Tanksophos.Web.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>Whether the lamps tell the truth: the panel beside the belief, the record behind each verdict, the check that would settle it, the ladder.</summary>
-public sealed class SensorsModel(Household house, RigStore store, RigMemory memory, Hosting hosting) : FormPage
+public sealed class SensorsModel(Household house, RigStore store, RigMemory memory, Hosting hosting, AgendaDesk agenda) : FormPage
 {
+    /// <summary>Whether a check is still asked for: what was just answered is not.</summary>
+    public bool Asked(NextCheck check)
+    {
+        ArgumentNullException.ThrowIfNull(check);
+        return agenda.Now.Asks(Codes<NextCheckCode>.Word(check.Code), check.Tank);
+    }
+
     /// <summary>How far back the record goes.</summary>
     public static readonly Duration LooksBack = Duration.FromDays(56);
 

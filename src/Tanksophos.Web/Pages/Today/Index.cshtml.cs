@@ -1,13 +1,13 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using NodaTime;
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Outlook;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
-using Tanksophos.Core.Trips;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
 using Tanksophos.Web.Drawing;
@@ -23,16 +23,8 @@ namespace Tanksophos.Web.Pages;
 /// <param name="Others">The rig's other tanks.</param>
 public sealed record TankView(TankBelief Belief, TankOutlook Outlook, TroughGeometry Trough, string Capacity, IReadOnlyList<Tank> Others);
 
-/// <summary>Something to do, from the log or from the plan of a trip.</summary>
-/// <param name="Text">Its words.</param>
-/// <param name="Urgent">Whether it goes before everything.</param>
-/// <param name="Due">When; null for no hour.</param>
-/// <param name="Step">The step of the log's advice; null if it is planned.</param>
-/// <param name="Run">The planned run; null if it is advice.</param>
-public sealed record TodayItem(StepText Text, bool Urgent, Instant? Due, NextStep? Step, PlanRun? Run);
-
 /// <summary>What to do next, what is in the tanks, and logging what happens.</summary>
-public sealed class TodayModel(Household house, RigStore store, RigMemory memory, TripDesk desk, RunStore runs, TreatmentDesk treatments) : FormPage
+public sealed class TodayModel(Household house, RigStore store, RigMemory memory, AgendaDesk agenda, RunStore runs, TreatmentDesk treatments) : FormPage
 {
     public const string Logged = "logged";
     public const string LoggedKey = "logged-key";
@@ -45,10 +37,11 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
     public IReadOnlyList<TankView> Tanks => tanks ??=
         [.. Picture.Belief.Tanks.Select(t => new TankView(t, Advice[t.Tank.Id], new TroughGeometry(t.Tank, t.Level, Advice[t.Tank.Id].DumpLevelL), house.Units.Volume(t.Tank.CapacityL), [.. Picture.Logbook.Rig.Tanks.Where(o => o.Id != t.Tank.Id)]))];
 
-    public StepWords Steps => new(Picture, house.Units, house.Times, treatments.HighC);
+    /// <summary>What to do, and what is held back.</summary>
+    public Agenda Agenda => agenda.Now;
 
-    /// <summary>What to do next, from the log and from the trip's plan: what is urgent first, then by the hour.</summary>
-    public IReadOnlyList<TodayItem> Items => items ??= Collect();
+    /// <summary>Its texts.</summary>
+    public AgendaTexts Texts => texts ??= agenda.Texts;
 
     public RibbonGeometry Ribbon => Picture.Ribbon(house.Zone);
 
@@ -139,9 +132,6 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
             return new StayEntry { At = time.ToInstant().InZone(zone).ToOffsetDateTime(), Hookup = connected, Place = string.IsNullOrWhiteSpace(place) ? null : place.Trim(), Zone = zone };
         });
 
-    public IActionResult OnPostAllClear(string? id) =>
-        Log(id, null, time => new CheckEntry { At = time, Code = CheckCode.PropaneRuledOut, Result = CheckResult.Pass });
-
     /// <summary>Logs the usual dump run in one go: the entries the person saw listed, however the log has changed meanwhile.</summary>
     public IActionResult OnPostUsual(string? id, string? at, string? seen)
     {
@@ -207,44 +197,7 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
     private RedirectToPageResult Back(string? tank) =>
         Request.Form["back"] == "sensors" ? RedirectToPage("/Sensors/Index", new { tank }) : RedirectToPage();
 
-    // With a trip under way its plan says when to dump, and to open and close gray; the rest comes from the log alone.
-    private List<TodayItem> Collect()
-    {
-        var trip = desk.Current(house.Rig!) is { Trip: not null, Plan: not null } t && t.Stored.Itinerary.Begins < house.Now + Soon ? t : null;
-        var words = Steps;
-        var made = Advice.Steps.Where(s => s.Urgent || trip is null || !Planned.Contains(s.Code))
-            .Select(s => new TodayItem(s.Code == StepCode.Dose ? Judged(s, words.Of(s)) : words.Of(s), s.Urgent, s.Due, s, null)).ToList();
-        if (trip is not null)
-        {
-            var plan = new PlanWords(house.Rig!.Rig, house.Units);
-            // The next few, and the next black dump whatever stands before it.
-            var runs = PlanRun.Of(trip.Plan!.Actions, trip.Stop).Where(r => r.At.ToInstant() < house.Now + Ahead).ToList();
-            var black = runs.FindIndex(r => r.Actions.Any(a => a.Kind == PlanActionKind.Dump && house.Rig!.Rig.Find(a.Tank)?.Role == TankRole.Black));
-            foreach (var run in runs.Where((_, i) => i < 4 || i == black))
-            {
-                var text = new StepText(TimeWords.Capital(house.Times.At(run.At.ToInstant())), plan.Title(run), run.Actions[0].Why,
-                    [.. run.Actions.Skip(run.Dumps ? 0 : 1).Select(plan.Line), $"From the plan of {trip.Stored.Itinerary.Name}, at {run.Stop.Name}."], PlanWords.Caution(run));
-                made.Add(new TodayItem(text, false, run.At.ToInstant(), null, run));
-            }
-        }
-        return [.. made.Select((m, i) => (m, i)).OrderByDescending(x => x.m.Urgent).ThenBy(x => x.m.Urgent ? Instant.MinValue : x.m.Due ?? Instant.MaxValue).ThenBy(x => x.i).Select(x => x.m)];
-    }
-
-    // A dose as the log and the shelf have it: what speaks against it goes before what is usual, and an empty bottle is said here.
-    private StepText Judged(NextStep step, StepText text)
-    {
-        var rules = house.Rig!.Rig.RulesInForce;
-        if (RoutineDose.For(rules.Treatment, 100) is not { } routine || Picture.Belief.Tanks.FirstOrDefault(t => t.Tank.Id == step.Tank) is not { } tank) return text;
-        if (treatments.Of(Recipes.Find(routine.Recipe)!, tank).Against.FirstOrDefault(o => o.Refuses) is { } against) text = text with { Caution = TreatmentWords.Objection(against, rules) };
-        if (Shelf.InUse(house.Rig.Rig.Products, routine.Recipe) is { } product && treatments.Stock(product) is { Left: not null } stock)
-            text = text with { Because = [.. text.Because, TreatmentWords.Left(product, stock, house.Units, house.Times)] };
-        return text;
-    }
-
-    private static readonly StepCode[] Planned = [StepCode.DumpBlack, StepCode.TopUpAndDump, StepCode.CloseGray, StepCode.DumpGray, StepCode.OpenGray, StepCode.FindSewer, StepCode.FindGrayDrain];
-    private static readonly Duration Soon = Duration.FromDays(2), Ahead = Duration.FromDays(4);
-
-    private List<TodayItem>? items;
+    private AgendaTexts? texts;
     private IReadOnlyList<TankView>? tanks;
     private IReadOnlyList<LogEntry>? usual;
 

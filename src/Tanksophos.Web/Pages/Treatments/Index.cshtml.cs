@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Mvc;
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
@@ -11,7 +12,7 @@ using Tanksophos.Web.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>What is in each tank, what is due, and the recipes: what to put in, how much, and what never together.</summary>
-public sealed class TreatmentsModel(Household house, RigStore store, TreatmentDesk desk) : FormPage
+public sealed class TreatmentsModel(Household house, RigStore store, TreatmentDesk desk, AgendaDesk agenda) : FormPage
 {
     private const double MostDays = 60;
 
@@ -35,6 +36,17 @@ public sealed class TreatmentsModel(Household house, RigStore store, TreatmentDe
 
     /// <summary>The desk all is judged at.</summary>
     public TreatmentDesk Desk => desk;
+
+    /// <summary>The agenda's texts.</summary>
+    public AgendaTexts Texts => agenda.Texts;
+
+    /// <summary>What the agenda has going into a tank: of each kind the next.</summary>
+    public IEnumerable<AgendaItem> Suggested(string tank) => agenda.Now.Items.Where(i => i.Tanks.Contains(tank) && GoesIn(i)).DistinctBy(i => (i.Code, i.Recipe));
+
+    /// <summary>What is held back from it.</summary>
+    public IEnumerable<AgendaHeld> Held(string tank) => agenda.Now.Held.Where(h => h.Tank == tank && GoesIn(h.Item));
+
+    private static bool GoesIn(AgendaItem item) => item.Code is AgendaCode.Ventilate or AgendaCode.Rinse or AgendaCode.StarterWater or AgendaCode.Dose or AgendaCode.ScrubBeforeDrive || item is { Code: AgendaCode.Remedy, Recipe: not null } || item is { Code: AgendaCode.Care, Chore: "deep-clean" };
 
     /// <summary>What is in a tank.</summary>
     public InTheTank In(string tank) => desk.In(tank);

@@ -2,6 +2,7 @@ using System.Globalization;
 using Microsoft.AspNetCore.Mvc;
 using NodaTime;
 using NodaTime.Text;
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
@@ -20,7 +21,7 @@ namespace Tanksophos.Web.Pages;
 public sealed record WhatIf(string Name, Plan? Plan, (string Handler, IReadOnlyDictionary<string, string> Fields)? Take = null);
 
 /// <summary>Where the rig will stand, and when to dump, flush and dose on the way.</summary>
-public sealed class TripModel(Household house, TripStore trips, TripDesk desk, TreatmentDesk treatments) : FormPage
+public sealed class TripModel(Household house, TripStore trips, TripDesk desk, TreatmentDesk treatments, AgendaDesk court) : FormPage
 {
     /// <summary>Header by which the page's own script asks for the board alone.</summary>
     public const string PartHeader = "X-Part";
@@ -28,6 +29,8 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk, T
     private const int MostName = 120;
 
     private TripNow? now;
+    private Agenda? agenda;
+    private IReadOnlyList<PlanRun>? runs;
     private IReadOnlyList<StoredTrip>? all;
 
     /// <summary>The trip in front; null if there is none yet.</summary>
@@ -39,7 +42,19 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk, T
     /// <summary>The rig's trips.</summary>
     public IReadOnlyList<StoredTrip> All => all ??= trips.Of(house.Rig!.Id);
 
-    public TripRibbon Ribbon => new(Now, house.Rig!.Rig, house.Now);
+    public TripRibbon Ribbon => new(Now, house.Rig!.Rig, house.Now, Runs);
+
+    /// <summary>What there is to do if this trip is followed.</summary>
+    public Agenda Agenda => agenda ??= court.With(Now);
+
+    /// <summary>What goes before the plan: it does not come from it, and it cannot wait.</summary>
+    public IReadOnlyList<AgendaItem> First => [.. Agenda.Items.Where(i => i.Level <= AgendaLevel.Now && i.Planned is null && i.Code != AgendaCode.LogPlace)];
+
+    /// <summary>The agenda's texts.</summary>
+    public AgendaTexts Texts => court.Texts;
+
+    /// <summary>What of the plan is left by the agenda.</summary>
+    public IReadOnlyList<PlanRun> Runs => runs ??= Now.Plan is { } plan ? AllowedRuns.Of(Agenda, plan, Now.Stop) : [];
 
     /// <summary>Treatments under way, which the plan's next dump of their tank ends.</summary>
     public IEnumerable<(Tank Tank, Course Course)> UnderWay => house.Rig!.Rig.Tanks.SelectMany(t => Courses.Of(treatments.Log, t.Id, house.Now).Select(c => (t, c)));
@@ -54,12 +69,11 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk, T
 
     /// <summary>The stop that by its hours is under way while the log has the rig standing with something else connected; null if they agree.</summary>
     public Stop? NotLogged =>
-        Now.Trip?.Stops[0] is { } stop && stop.Id != PresentTrip.Here && stop.Arrive.ToInstant() <= house.Now && stop.Hookup != StopHookup.DumpStation
-        && Codes<StopHookup>.Word(stop.Hookup) != Codes<Hookup>.Word(house.Picture.Advice.Circumstances.Hookup) ? stop : null;
+        Agenda.Items.Any(i => i.Code == AgendaCode.LogPlace && i.Because.Contains(Because.TripDisagrees)) ? Now.Trip?.Stops[0] : null;
 
     /// <summary>The runs of the plan by local day.</summary>
     public IEnumerable<IGrouping<LocalDate, PlanRun>> Days =>
-        (Now.Plan is { } plan ? PlanRun.Of(plan.Actions, Now.Stop) : []).GroupBy(r => r.At.ToInstant().InZone(r.Stop.Zone).Date);
+        Runs.GroupBy(r => r.At.ToInstant().InZone(r.Stop.Zone).Date);
 
     public void OnGet(int? trip) => Show(trip);
 
@@ -228,7 +242,7 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk, T
     }
 
     public IActionResult OnGetCalendar(int? trip) =>
-        Found(trip) ? File(System.Text.Encoding.UTF8.GetBytes(TripCalendar.Write(Now, house.Rig!.Rig, house.Units, house.Now)), "text/calendar", "trip.ics") : NotFound();
+        Found(trip) ? File(System.Text.Encoding.UTF8.GetBytes(TripCalendar.Write(Now, Runs, house.Rig!.Rig, house.Units, house.Now)), "text/calendar", "trip.ics") : NotFound();
 
     public IActionResult OnGetDocument(int? trip) => Found(trip) && Now.Trip is { } document ? File(TripFormat.Write(document, pretty: true), "application/json", "trip.json") : NotFound();
 

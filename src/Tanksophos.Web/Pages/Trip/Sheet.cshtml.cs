@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Trips;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
@@ -8,7 +9,7 @@ using Tanksophos.Web.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>The plan on one page of paper.</summary>
-public sealed class TripSheetModel(Household house, TripStore trips, TripDesk desk) : PageModel
+public sealed class TripSheetModel(Household house, TripStore trips, TripDesk desk, AgendaDesk court) : PageModel
 {
     private TripNow? now;
 
@@ -16,7 +17,10 @@ public sealed class TripSheetModel(Household house, TripStore trips, TripDesk de
 
     public PlanWords Words => new(house.Rig!.Rig, house.Units);
 
-    public IReadOnlyList<PlanRun> Runs => Now.Plan is { } plan ? PlanRun.Of(plan.Actions, Now.Stop) : [];
+    public IReadOnlyList<PlanRun> Runs => Now.Plan is { } plan ? AllowedRuns.Of(court.With(Now), plan, Now.Stop) : [];
+
+    /// <summary>What goes before the plan, in words.</summary>
+    public IReadOnlyList<StepText> First => [.. court.With(Now).Items.Where(i => i.Level <= AgendaLevel.Now && i.Planned is null && i.Code != AgendaCode.LogPlace).Select(court.Texts.Of)];
 
     public IActionResult OnGet(int? trip)
     {
