@@ -30,7 +30,7 @@ public sealed class MainJobTests : IDisposable
 
         browser.Text(".notice").ShouldContain("168 entries added");
         browser.Text(".next").ShouldContain("Dump run: black at");
-        browser.Text(".next").ShouldMatch("Close the bath gray valve");
+        browser.Text(".next").ShouldMatch("Close both gray valves");
         var before = BlackLevel;
 
         // Three clicks: the tank, the lamp, save.

@@ -291,7 +291,7 @@ public sealed partial class Court
         {
             var tank = item.Tanks[0];
             var next = runs.Where(r => r.Tanks.Contains(tank) && r.At >= item.At).Select(r => (Instant?)r.At).Min();
-            if (next is { } run && run - item.At!.Value < BeforeDump) Drop(item, Because.DumpWithin48H);
+            if (next is { } run && run - item.At!.Value < RoutineDose.BeforeDump) Drop(item, Because.DumpWithin48H);
             else if (Against(item.Recipe!.Value, Of(tank)) is { } against) Drop(item, against);
             else if (items.Any(o => o != item && o.Code == AgendaCode.Dose && o.Tanks[0] == tank && o.At < item.At && item.At - o.At < Duration.FromDays(Shelf.LastsDays(rig, rules.Treatment)))) items.Remove(item);
         }

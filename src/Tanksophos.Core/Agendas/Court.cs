@@ -22,9 +22,6 @@ public sealed partial class Court
     /// <summary>Below this share of a tank black is not dumped where people wait while a sewer is ahead.</summary>
     public const double LowBlack = 0.25;
 
-    /// <summary>A treatment that would be dumped within this time is not put in.</summary>
-    public static readonly Duration BeforeDump = Duration.FromHours(48);
-
     // A run that begins within this time of another is the same run.
     private static readonly Duration SameRun = UsualWay.RunLasts;
     private static readonly Duration LeavesWithin = Duration.FromHours(12), BeforeLeaving = Duration.FromMinutes(30), BeforeRun = Duration.FromMinutes(10), NowIs = Duration.FromMinutes(30), TodayIs = Duration.FromHours(24), SoonIs = Duration.FromDays(4);

@@ -16,21 +16,13 @@ public sealed record RunOffer(RunForm Form, RunScript? Script, IReadOnlyList<Run
 /// </summary>
 public sealed class RunBuilder
 {
-    // Minutes to plan with, as practitioners count them.
-    private const double SetUpMinutes = 6, BlackDrainMinutes = 2, AfterFillMinutes = 1, GrayDrainMinutes = 3, StowMinutes = 6, StarterMinutes = 3, JugMinutes = 3;
-
     private const double Gallon = UsMeasures.GallonL;
     // Below this share nobody dumps black without topping up first; topped up it goes to two thirds.
     private const double RushLevel = 0.5;
-    private const double ThirdFillL = 10 * Gallon, QuickFillL = 7 * Gallon, BowlL = 1.1 * Gallon;
     private const double OpenRinseSeconds = 6 * 60;
-    // A spray head gives 0.9 to 3 gal/min until it is learned; pushed in at the outlet, 6 to 12.
-    private const double UsualHeadLPerMin = 1.8 * Gallon, UsualReverseLPerMin = 8 * Gallon;
     // Gray floods up for 5 to 15 s; it runs at most about as fast as a tank drains.
     private const double FloodSeconds = 15, FloodLPerSecond = 2;
     private const double LeastFloodL = 20;
-    // Practitioners' storage water.
-    private const double StorageShare = 0.07;
 
     private readonly RunSetting setting;
     private readonly RunForm form;
@@ -177,23 +169,23 @@ public sealed class RunBuilder
         if (DumpsBlack && form != RunForm.Quick) Add(RunStepKind.Bowl, 1, RunPress.Done);
         Add(RunStepKind.Valves, 0.5, RunPress.Dry, RunPress.Drips);
         if (place == RunPlace.Sewer && !setting.SetUpKnown && !Pump) Add(RunStepKind.SetUp, 2, RunPress.Done);
-        Add(Pump ? RunStepKind.ThinHose : RunStepKind.SewerHose, SetUpMinutes - 3, RunPress.Done);
+        Add(Pump ? RunStepKind.ThinHose : RunStepKind.SewerHose, RunMinutes.SetUp - 3, RunPress.Done);
 
         var method = setting.Method ?? Methods(setting).FirstOrDefault(FlushMethod.Pedal);
         var hose = method is FlushMethod.BuiltIn or FlushMethod.Reverse or FlushMethod.Wand;
         if (DumpsBlack && hose) Add(RunStepKind.RinseHose, 1, RunPress.Done);
-        if (DumpsBlack && method == FlushMethod.Bucket && setting.Water != TapWater.None) Add(RunStepKind.Jug, JugMinutes, RunPress.Done);
+        if (DumpsBlack && method == FlushMethod.Bucket && setting.Water != TapWater.None) Add(RunStepKind.Jug, RunMinutes.Jug, RunPress.Done);
 
         if (DumpsBlack) foreach (var black in Blacks) Black(black, method);
         if (DumpsGray) foreach (var gray in Grays) Gray(gray);
 
         if (DumpsBlack && form != RunForm.Quick) Add(RunStepKind.Sniff, 0.5, RunPress.Pass, RunPress.Fail, RunPress.Done);
         var stays = place == RunPlace.Sewer && !setting.Leaving && form != RunForm.EndOfTrip;
-        Add(stays ? RunStepKind.HoseStays : RunStepKind.Stow, stays ? 1 : StowMinutes, RunPress.Done);
+        Add(stays ? RunStepKind.HoseStays : RunStepKind.Stow, stays ? 1 : RunMinutes.Stow, RunPress.Done);
         if (DumpsBlack) foreach (var black in Blacks) After(black);
         if (DumpsGray && form != RunForm.Quick)
             foreach (var gray in Grays.Where(_ => !stays || rules.GrayAtFullHookup == GrayAtFullHookup.Batch))
-                steps.Add(new RunStep($"gray-care-{gray.Tank.Id}", RunStepKind.GrayCare, gray.Tank.Id, [RunPress.In]) { Recipe = DoseRecipe.GraySoap, Amount = "a squirt", AimL = 1.5 * Gallon, Minutes = 0.5 });
+                steps.Add(new RunStep($"gray-care-{gray.Tank.Id}", RunStepKind.GrayCare, gray.Tank.Id, [RunPress.In]) { Recipe = DoseRecipe.GraySoap, Amount = Recipes.GraySquirt, AimL = Recipes.Find(DoseRecipe.GraySoap)!.WaterLitres, Minutes = 0.5 });
         Add(RunStepKind.Wash, 0.5, RunPress.Finish);
         return new RunScript(form, place, steps, rinses, [.. setting.Tanks.Select(t => new RunScriptTank(t.Tank.Id, t.Tank.Role, t.Tank.CapacityL, t.Open, t.Level.P50L))]);
     }
@@ -207,7 +199,7 @@ public sealed class RunBuilder
         var drained = topUp?.AimL is { } more ? level.P50L + more : level.P50L;
         steps.Add(new RunStep($"drain-{tank.Id}", RunStepKind.Drain, tank.Id, [RunPress.Open, RunPress.Rush, RunPress.Steady, RunPress.Slow, RunPress.Trickle, RunPress.Nothing])
         {
-            Minutes = BlackDrainMinutes,
+            Minutes = RunMinutes.BlackDrain,
             Pump = Pump,
             UsualSeconds = black.Usual?.Seconds * (topUp is null ? 1 : Math.Sqrt(Math.Max(drained, 1) / Math.Max(level.P50L, 1))),
             SlowSeconds = black.Usual?.SlowSeconds * (topUp is null ? 1 : Math.Sqrt(Math.Max(drained, 1) / Math.Max(level.P50L, 1))),
@@ -224,7 +216,7 @@ public sealed class RunBuilder
         var stop = hose ? StopFor(black, method) : FillStop.Meter;
         var limit = Guard.Limit(black.Tank, black.Level, stop, setting.FlowLPerMin, black.MeasuredCapacityL, black.Suspect, black.PanelInDoubt);
         if (limit.Refused is not null) return null;
-        var unit = method == FlushMethod.Bucket && kit.JugL is > 0 and var jug ? jug : BowlL;
+        var unit = method == FlushMethod.Bucket && kit.JugL is > 0 and var jug ? jug : RinsePlan.BowlL;
         if (!hose && setting.Water == TapWater.None && setting.FreshL is { } fresh) wanted = Math.Min(wanted, fresh / 2);
         var litres = Math.Min(wanted, limit.Litres);
         if (litres < 0.05 * black.Tank.CapacityL) return null;
@@ -251,13 +243,12 @@ public sealed class RunBuilder
 
     private void Rinse(RunTank black, FlushMethod method)
     {
-        if (method == FlushMethod.Pedal && setting.Water == TapWater.None && setting.FreshL is < BowlL) return;
+        if (method == FlushMethod.Pedal && setting.Water == TapWater.None && setting.FreshL is < RinsePlan.BowlL) return;
         var tank = black.Tank;
         var school = setting.School is { } s && !SchoolRefused(setting, method, s).Any() ? s : UsualSchool(setting, form, method);
-        var thorough = form == RunForm.EndOfTrip || (rules.Flush == FlushProgramme.Thorough && form != RunForm.Quick);
-        var quick = form == RunForm.Quick || rules.Flush == FlushProgramme.Quick;
-        var cap = form == RunForm.Quick ? setting.Busy ? 1 : 2 : thorough ? 7 : quick ? 3 : 5;
-        var need = thorough ? 2 : 1;
+        var (station, last) = (form == RunForm.Quick, form == RunForm.EndOfTrip);
+        var cap = RinsePlan.Cap(rules.Flush, station, setting.Busy, last);
+        var need = RinsePlan.Need(rules.Flush, station, last);
         var loop = $"rinse-{tank.Id}";
         var further = black.Cycles?.Further ?? RunHistory.Cycles([], tank.Id).Further;
 
@@ -265,7 +256,7 @@ public sealed class RunBuilder
         {
             steps.Add(new RunStep($"open-rinse-{tank.Id}", RunStepKind.OpenRinse, tank.Id, [RunPress.WaterOn, RunPress.WaterOff]) { Loop = loop, AimSeconds = OpenRinseSeconds, Minutes = OpenRinseSeconds / 60 });
             Judge(tank, loop);
-            var flow = setting.FlowLPerMin ?? UsualHeadLPerMin;
+            var flow = setting.FlowLPerMin ?? RinsePlan.HeadLPerMin;
             rinses.Add(new RunRinse(loop, tank.Id, method, school, need, Math.Min(cap, 2), flow * OpenRinseSeconds / 60, null, further) { FlowLPerMin = setting.FlowLPerMin });
             return;
         }
@@ -289,19 +280,19 @@ public sealed class RunBuilder
         var fits = Guard.Limit(tank, black.AfterDrain, FillStop.Meter, null, black.MeasuredCapacityL, black.Suspect);
         if (poured)
         {
-            var unit = method == FlushMethod.Bucket ? kit.JugL!.Value : BowlL;
-            var per = Math.Min(method == FlushMethod.Bucket ? unit : 4 * BowlL, fits.Litres);
+            var unit = method == FlushMethod.Bucket ? kit.JugL!.Value : RinsePlan.BowlL;
+            var per = Math.Min(method == FlushMethod.Bucket ? unit : RinsePlan.PedalL(tank.CapacityL, form == RunForm.Quick && setting.Busy), fits.Litres);
             steps.Add(new RunStep($"pour-{tank.Id}", RunStepKind.Pour, tank.Id, [RunPress.Closed, RunPress.Poured, RunPress.Open])
             {
                 Loop = loop,
                 Limit = fits,
                 SuspectLimit = Guard.Limit(tank, black.AfterDrain, FillStop.Meter, null, black.MeasuredCapacityL, suspect: true),
                 AimL = per,
-                Minutes = method == FlushMethod.Bucket ? setting.Water == TapWater.None ? 1 : JugMinutes : 2,
+                Minutes = method == FlushMethod.Bucket ? setting.Water == TapWater.None ? 1 : RunMinutes.Jug : RunMinutes.Pedal,
             });
             Judge(tank, loop);
             // Without a tap the jug that was brought, and the fresh water on board, is all there is.
-            double? onHand = setting.Water == TapWater.None ? (method == FlushMethod.Bucket ? unit : 0) + (setting.FreshL ?? (method == FlushMethod.Pedal ? 4 * BowlL : 0)) : null;
+            double? onHand = setting.Water == TapWater.None ? (method == FlushMethod.Bucket ? unit : 0) + (setting.FreshL ?? (method == FlushMethod.Pedal ? RinsePlan.Bowls * RinsePlan.BowlL : 0)) : null;
             rinses.Add(new RunRinse(loop, tank.Id, method, school, need, cap, per, onHand, further));
             return;
         }
@@ -317,12 +308,12 @@ public sealed class RunBuilder
         }
         var wanted = school switch
         {
-            RinseSchool.ThirdFills => Math.Min(ThirdFillL, tank.CapacityL / 3),
-            RinseSchool.QuickRefills => Math.Min(QuickFillL, tank.CapacityL / 3),
+            RinseSchool.ThirdFills => RinsePlan.FillL(tank.CapacityL, quick: false),
+            RinseSchool.QuickRefills => RinsePlan.FillL(tank.CapacityL, quick: true),
             _ => limit.Litres,
         };
         var aim = Math.Min(wanted, limit.Litres);
-        var learned = setting.FlowLPerMin ?? (reverse ? UsualReverseLPerMin : UsualHeadLPerMin);
+        var learned = setting.FlowLPerMin ?? (reverse ? RinsePlan.ReverseLPerMin : RinsePlan.HeadLPerMin);
         var seconds2 = stop == FillStop.Clock ? limit.Seconds : stop == FillStop.ClockKnownFlow ? Math.Min(60 * aim / learned, limit.Seconds ?? 0) : null;
         var cycleL = stop == FillStop.Clock ? learned * (limit.Seconds ?? 0) / 60 : aim;
         steps.Add(new RunStep($"fill-{tank.Id}", RunStepKind.Fill, tank.Id, [RunPress.CloseOn, RunPress.Open, RunPress.WaterOff, RunPress.WaterOn])
@@ -339,13 +330,13 @@ public sealed class RunBuilder
     }
 
     private void Judge(Tank tank, string loop) =>
-        steps.Add(new RunStep($"judge-{tank.Id}", RunStepKind.Judge, tank.Id, [RunPress.Again, RunPress.Enough]) { Loop = loop, Minutes = AfterFillMinutes });
+        steps.Add(new RunStep($"judge-{tank.Id}", RunStepKind.Judge, tank.Id, [RunPress.Again, RunPress.Enough]) { Loop = loop, Minutes = RunMinutes.AfterFill });
 
     private void Gray(RunTank gray)
     {
         var stays = setting.Place is RunPlace.Sewer or RunPlace.GrayDrain && !setting.Leaving && form != RunForm.EndOfTrip && rules.GrayAtFullHookup != GrayAtFullHookup.Batch && !Pump;
         RunPress[] presses = stays ? [RunPress.Open, RunPress.LeaveOpen, RunPress.Closed, RunPress.Trickle] : [RunPress.Open, RunPress.Closed, RunPress.Trickle];
-        steps.Add(new RunStep($"drain-{gray.Tank.Id}", RunStepKind.Drain, gray.Tank.Id, presses) { Minutes = GrayDrainMinutes, Pump = Pump, UsualSeconds = gray.Usual?.Seconds, SlowSeconds = gray.Usual?.SlowSeconds });
+        steps.Add(new RunStep($"drain-{gray.Tank.Id}", RunStepKind.Drain, gray.Tank.Id, presses) { Minutes = RunMinutes.GrayDrain, Pump = Pump, UsualSeconds = gray.Usual?.Seconds, SlowSeconds = gray.Usual?.SlowSeconds });
     }
 
     private void After(RunTank black)
@@ -354,8 +345,8 @@ public sealed class RunBuilder
         var storing = form == RunForm.EndOfTrip;
         if (storing && (setting.Frost || rules.Storage == StorageRule.Dry)) return;
         var product = storing ? Shelf.InUse(setting.Rig.Products, DoseRecipe.StorageDose) : Shelf.For(setting.Rig, rules.Treatment);
-        var water = !storing || rules.Storage == StorageRule.FullOfWater ? RoutineDose.StarterWaterL(rules.Treatment, tank.CapacityL, storing ? null : product) : Math.Max(Gallon, StorageShare * tank.CapacityL);
-        steps.Add(new RunStep($"starter-{tank.Id}", RunStepKind.Starter, tank.Id, [RunPress.In]) { AimL = Math.Round(water, 1), Minutes = StarterMinutes - 1 });
+        var water = !storing || rules.Storage == StorageRule.FullOfWater ? RoutineDose.StarterWaterL(rules.Treatment, tank.CapacityL, storing ? null : product) : Math.Max(Gallon, Recipes.Find(DoseRecipe.StorageDose)!.WaterShare * tank.CapacityL);
+        steps.Add(new RunStep($"starter-{tank.Id}", RunStepKind.Starter, tank.Id, [RunPress.In]) { AimL = Math.Round(water, 1), Minutes = RunMinutes.Starter - 1 });
         var recipe = storing ? DoseRecipe.StorageDose : RoutineDose.For(rules.Treatment, tank.CapacityL)?.Recipe;
         // Chemicals that some septic systems forbid are left to the owner, who has asked; enzyme and water are not in question.
         if (recipe is not { } r) return;

@@ -7,9 +7,6 @@ namespace Tanksophos.Core.Dumping;
 /// <summary>Turns what was done in a run into the entries of the log. What was not done is not written.</summary>
 public static class RunEntries
 {
-    // Water that is timed but neither metered nor of a learned flow is counted at the flow of a usual spray head, 1.8 gal/min.
-    private const double UsualHeadLPerMin = 1.8 * UsMeasures.GallonL;
-
     /// <summary>The entries in the order of time. Their ids follow from the run's word and the step, so that writing them twice writes them once.</summary>
     /// <param name="run">The run's own word, the start of each id.</param>
     /// <param name="state">Where the run stands.</param>
@@ -45,7 +42,7 @@ public static class RunEntries
                     var flow = script.Rinses.FirstOrDefault(r => r.Tank == tank)?.FlowLPerMin;
                     // Water that was forgotten for hours has not put in more than the tank holds: the rest came out.
                     var holds = script.Tanks.FirstOrDefault(t => t.Id == tank)?.CapacityL ?? StepRecord.MostLitres;
-                    var litres = record.Litres > 0 ? record.Litres : Math.Min(holds, record.FilledSeconds / 60 * (flow ?? UsualHeadLPerMin));
+                    var litres = record.Litres > 0 ? record.Litres : Math.Min(holds, record.FilledSeconds / 60 * (flow ?? RinsePlan.HeadLPerMin));
                     if (litres > 0 && (record.AnsweredAt ?? record.Stopped ?? record.Started) is { } topped)
                         Write(topped, step.Id, t => new WaterEntry { At = t, Tank = tank, WaterL = Math.Round(litres, 1), Purpose = WaterPurpose.TopUp });
                     break;

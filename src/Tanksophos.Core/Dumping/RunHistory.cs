@@ -55,6 +55,9 @@ public static class RunHistory
     // Cycles to clear on most rigs, 1 to 7 and more; it counts as three rinses of this rig.
     private static readonly double[] Usually = [0.10, 0.25, 0.28, 0.18, 0.10, 0.05, 0.04];
     private const double UsuallyCounts = 3;
+
+    /// <summary>Rinses until clear of most rigs, before a tank's own are known.</summary>
+    public static double UsualToClear { get; } = Usually.Select((share, i) => share * (i + 1)).Sum();
     private const int RinsesKept = 15;
     private static readonly Duration TrendOver = Duration.FromDays(365);
 

@@ -257,7 +257,15 @@ public sealed record RunScript(RunForm Form, RunPlace Place, IReadOnlyList<RunSt
     }
 
     /// <summary>Minutes that it takes, rinse cycles counted as often as they are expected.</summary>
-    public double Minutes => Steps.Sum(s => s.Minutes * (RinseOf(s) is { } r ? Math.Max(1, Math.Min(r.Cap, r.Further.Count > 0 ? r.Further[0] : 1)) : 1));
+    public double Minutes => Steps.Sum(s => s.Minutes * (RinseOf(s) is { } r ? ExpectedRinses(r) : 1));
+
+    /// <summary>Rinses that are expected of a loop of this run.</summary>
+    /// <param name="rinse">The loop.</param>
+    public int ExpectedRinses(RunRinse rinse)
+    {
+        ArgumentNullException.ThrowIfNull(rinse);
+        return RinsePlan.Expected(rinse.Further.Count > 0 ? rinse.Further[0] : 1, rinse.Need, rinse.Cap, Form == RunForm.Quick);
+    }
 }
 
 /// <summary>A tank of a run.</summary>

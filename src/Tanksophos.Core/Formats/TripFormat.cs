@@ -29,8 +29,9 @@ public static class TripFormat
         var (stops, wishes) = ReadStops(root, start);
         var scrubs = root.Whole("scrubsDue", 0, 6) ?? 0;
         var grayCare = root.Flag("grayCare") == true;
+        var rinses = root.Number("rinsesToClear", 1, 20);
         root.Done();
-        return rig is null || start is null ? null : new Trip(rig, rules, start, stops) { Wishes = wishes, ScrubsDue = scrubs, GrayCare = grayCare };
+        return rig is null || start is null ? null : new Trip(rig, rules, start, stops) { Wishes = wishes, ScrubsDue = scrubs, GrayCare = grayCare, RinsesToClear = rinses };
     }
 
     // The stops and what is wished of them.
@@ -101,6 +102,7 @@ public static class TripFormat
             w.WriteEndObject();
             WriteStops(w, trip.Stops, trip.Wishes);
             if (trip.GrayCare) w.WriteBoolean("grayCare", true);
+            w.Optional("rinsesToClear", trip.RinsesToClear);
             if (trip.ScrubsDue > 0) w.WriteNumber("scrubsDue", trip.ScrubsDue);
             w.WriteEndObject();
         }, pretty);

@@ -237,7 +237,7 @@ public sealed record Equipment
     public double? SewerHeightM { get; init; }
 
     /// <summary>What a 3-inch sewer hose holds, in litres per metre: 0.37 gal per foot (practitioners' figure).</summary>
-    public const double HoseLPerM = 0.37 * UsMeasures.GallonL / 0.3048;
+    public const double HoseLPerM = 0.37 * UsMeasures.GallonL / UsMeasures.FootM;
 
     /// <summary>Length of a usual sewer hose in metres, 15 ft, where nobody said.</summary>
     public const double UsualHoseM = 4.6;

@@ -73,7 +73,7 @@ public static class DemoSeason
         new(Stocked(now.InZone(Zone).Date.PlusDays(-Days)), new Season(now.InZone(Zone).Date.PlusDays(-Days), now, seed).Write());
 
     // The shelf, counted on the first day.
-    private const double Gallon = UsMeasures.GallonL, FluidOunce = 29.5735295625, DoseMl = 8 * FluidOunce;
+    private const double Gallon = UsMeasures.GallonL, FluidOunce = UsMeasures.FluidOunceMl, DoseMl = 8 * FluidOunce;
 
     private static Rig Stocked(LocalDate first)
     {
@@ -130,7 +130,7 @@ public static class DemoSeason
             DumpRun(5, 13, 3);
             Valves(5, 14, ValveState.Open);
             At(9, 10, 0, t => [new OdorEntry { At = t, Where = OdorPlace.GalleySink, Smell = Smell.Rancid, Strength = 2, When = [OdorWhen.DrainingSink] }]);
-            At(9, 19, 0, t => [new DoseEntry { At = t, Tank = "galley", Recipe = DoseRecipe.GraySoap, Amount = "a squirt", WaterL = 4, Used = [new ProductUse("soap", 15)] }]);
+            At(9, 19, 0, t => [new DoseEntry { At = t, Tank = "galley", Recipe = DoseRecipe.GraySoap, Amount = Treatments.Recipes.GraySquirt, WaterL = 4, Used = [new ProductUse("soap", 15)] }]);
             Valves(10, 12, ValveState.Closed);
             At(LampFoulsOnDay, 12, 0, _ => Foul());
             DumpRun(12, 8, 4);

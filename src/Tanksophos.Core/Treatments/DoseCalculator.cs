@@ -42,6 +42,9 @@ public sealed record Ingredient(string Name, string Amount)
 /// <param name="Cautions">What can hurt people, seals or the park.</param>
 public sealed record ComputedDose(IReadOnlyList<Ingredient> Ingredients, double WaterL, IReadOnlyList<string> Steps, IReadOnlyList<string> Cautions)
 {
+    /// <summary>All that goes in beside the water, in kitchen measures: "1/2 cup borax, 1/4 cup dish soap".</summary>
+    public string AmountInWords => string.Join(", ", Ingredients.Select(i => $"{i.Amount} {i.Name}"));
+
     /// <summary>Why this much: the arithmetic, line by line.</summary>
     public IReadOnlyList<string> Why { get; init; } = [];
 }
@@ -77,7 +80,7 @@ public sealed record DoseCase(double CapacityL)
 /// </summary>
 public static class DoseCalculator
 {
-    private const double Gallon = UsMeasures.GallonL, FluidOunce = Measure.FluidOunce, Cup = Measure.Cup, Ounce = Measure.Ounce, Pound = 453.59237;
+    private const double Gallon = UsMeasures.GallonL, FluidOunce = Measure.FluidOunce, Cup = Measure.Cup, Ounce = Measure.Ounce, Pound = UsMeasures.PoundG;
     // A closed tank is not filled beyond this.
     private const double MostFill = 0.9;
     private const double LabelWater = 3 * Gallon;
@@ -203,24 +206,26 @@ public static class DoseCalculator
         }
         ComputedDose Made(IReadOnlyList<Ingredient> ingredients, double water, string[] steps, string[] cautions) =>
             new(ingredients, water, tank.LevelUnknown && water > SmallAmountL ? [Counted(water, units), .. steps] : steps, tank.Product?.Caution is { } own ? [$"Its label: {own}", .. cautions] : cautions) { Why = why };
+        double Litres() => Recipes.Find(recipe)!.WaterLitres;
+        double Share() => Recipes.Find(recipe)!.WaterShare;
         switch (recipe)
         {
             case DoseRecipe.TravelScrub:
-                var warm = Fits(3 * Gallon);
+                var warm = Fits(Litres());
                 return Made([L(Substance.Borax, "borax", tank.Recovery ? Cup : Cup / 2), L(Substance.DishSoap, "dish soap", Cup / 4)], Math.Round(warm, 1),
                     [$"Dissolve the borax fully in {W(Gallon / 2)} of hot water; what stays undissolved becomes sediment.", $"Before the drive to a dump pour it and the soap onto the waste, with warm water up to {W(warm)} in all; there must be free room for it.", "Drive: the longer the better.", "Dump, refill to a half or two thirds, dump again.", "For sensors: a whole cup of borax, on 4 to 6 dumps in a row until they recover; then each trip or monthly."],
                     [Label, Children, Bleach, "Not beyond the room that is left in the tank."]);
             case DoseRecipe.Freshener:
-                var fresh = Fits(1.5 * Gallon);
+                var fresh = Fits(Litres());
                 return Made([L(Substance.Borax, "borax", Cup / 3)], Math.Round(fresh, 1), [$"First try water alone: {W(fresh)}.", "If the smell stays, dissolve the borax fully and pour it in with the same amount of water."], [Label, Children, Bleach]);
             case DoseRecipe.SoftenerSoak:
-                var soak = Fill(MostFill);
+                var soak = Fill(Share());
                 return Made([L(Substance.WaterSoftener, "water softener", 2 * Cup), L(Substance.LaundryDetergent, "laundry detergent", Cup)], soak,
                     [$"Dissolve the softener fully in {W(Gallon)} of hot water.", $"Pour both into the emptied and flushed tank and fill it, under watch, with {W(soak)} in all; less by what will still be used meanwhile.", "Let it stand 24 hours.", "Dump and flush."], [Label, Children, Bleach, "Stay at the water while a closed tank fills. Leave room for what is used meanwhile, or leave the toilet out of use."]);
             case DoseRecipe.IceScrub:
                 var ice = Math.Clamp(30 * capacityL / (40 * Gallon), 20, 50) * Pound;
                 var detergent = Cup / 2 * capacityL / (38 * Gallon);
-                var half = Fill(0.5);
+                var half = Fill(Share());
                 why.Add($"Ice: {Weight(30 * Pound, units)} for {W(40 * Gallon)}, between {Weight(20 * Pound, units)} and {Weight(50 * Pound, units)}. Some use ice alone, and its worth is disputed.");
                 why.Add($"Detergent: {Small(Cup / 2, units)} for each {W(38 * Gallon)}: {Small(detergent, units)}.");
                 why.Add($"Weight: a litre of water is a kilogram, so {W(half)} and the ice are {Weight(1000 * half + ice, units)}.");
@@ -228,32 +233,32 @@ public static class DoseCalculator
                     ["Pour the ice down the toilet into the emptied tank.", $"Add the detergent and {W(half)} of water, half a tank.", "Drive two hours or until it has melted; bends help.", "Dump and flush."],
                     [Label, Children, "Never foaming dish liquid. If the detergent's label names bleach or chlorine: do not use it.", $"Half a tank and the ice weigh about {Weight(1000 * half + ice, units)} on the road."]);
             case DoseRecipe.SoapSoak:
-                var near = Fill(0.8);
+                var near = Fill(Share());
                 return Made([L(Substance.DishSoap, "dish soap", Cup / 2)], near, [$"Pour the soap in and fill to {W(near)} in all, with room left for the night.", "Let it stand overnight.", "Dump and flush."], [Label, Bleach, "Stay at the water while a closed tank fills."]);
             case DoseRecipe.SanitizeBleach:
-                var clean = Fill(0.6);
+                var clean = Fill(Share());
                 return Made([L(Substance.Bleach, "plain household bleach", Cup / 2)], clean,
                     ["Only after the tank was dumped and flushed until clear, with no waste left in it.", $"Fill with {W(clean)} of clean water, then pour the bleach in.", "A short drive; never leave it standing.", "Dump at once, fill and rinse twice."],
                     ["Bleach with urine (ammonia), acids or other cleaners makes poisonous gas. Never into a tank with waste or with any other treatment.", "It swells rubber seals and kills the bacteria of enzyme products; rinse twice before any of these.", Label, Children, Septic]);
             case DoseRecipe.SensorCleaner:
-                var whole = Fill(MostFill);
+                var whole = Fill(Share());
                 return Made([ByLabel(Substance.SensorCleaner, "sensor cleaner")], whole, [$"Fill the cleaned tank, usually whole ({W(whole)}), by the label.", "Let it stand overnight.", "Dump and flush; look at the panel the day after."], [Label, Children, Bleach, "Stay at the water while a closed tank fills."]);
             case DoseRecipe.PaperDigester:
-                var cover = Fits(tank.Product?.Dose?.WaterL ?? LabelWater, $"enough to cover the heap; begin with {Water(tank.Product?.Dose?.WaterL ?? LabelWater, units)}");
+                var cover = Fits(tank.Product?.Dose?.WaterL ?? Litres(), $"enough to cover the heap; begin with {W(tank.Product?.Dose?.WaterL ?? Litres())}");
                 return Made([ByLabel(Substance.PaperDigester, "paper digester")], Math.Round(cover, 1), [$"Put in water enough to cover the heap; begin with {W(cover)}.", "Pour in the digester by its label.", "Let it stand 24 hours with the toilet out of use.", "Dump."], [Label, Children, Bleach, "No second digester in the same fill. A clogged tank cannot be emptied quickly: keep free room."]);
             case DoseRecipe.ValveLubricant:
-                var around = Fits(tank.Product?.Dose?.WaterL ?? 5 * Gallon);
+                var around = Fits(tank.Product?.Dose?.WaterL ?? Litres());
                 return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.ValveLubricant, "valve lubricant") : L(Substance.ValveLubricant, "valve lubricant", 8 * FluidOunce)], Math.Round(around, 1), [$"Pour it in with {W(around)} of water.", "Leave it 1 to 2 days in use.", "Work the valves while dumping."], [Label, "On rubber only what is made for it."]);
             case DoseRecipe.SealConditioner:
                 return Made([ByLabel(Substance.SealConditioner, "toilet seal conditioner")], Math.Round(2 * FluidOunce / 1000, 3), [$"Pour it into the bowl by its label, with about {Liquid("", 2 * FluidOunce, units).Amount} of water.", "Let it stand some hours on the seal."], [Label, "On rubber only what is made for it."]);
             case DoseRecipe.GraySoap:
-                var little = Fits(1.5 * Gallon);
+                var little = Fits(Litres());
                 return Made([L(Substance.DishSoap, "dish soap", FluidOunce / 2)], Math.Round(little, 1), [$"A squirt through a drain that feeds this very tank, with {W(little)} of water.", "It works on the drive."], [Label]);
             case DoseRecipe.GrayDegreaser:
-                var five = Fits(tank.Product?.Dose?.WaterL ?? 5 * Gallon);
+                var five = Fits(tank.Product?.Dose?.WaterL ?? Litres());
                 return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.Degreaser, "citrus degreaser") : L(Substance.Degreaser, "citrus degreaser", Cup)], Math.Round(five, 1), [$"Pour it through a drain that feeds this very tank, with {W(five)} of water.", "Drive.", "Dump."], [Label, Children, Bleach]);
             default:
-                var seventh = Math.Max(Math.Min(Gallon, MostFill * capacityL), 0.07 * capacityL);
+                var seventh = Math.Max(Math.Min(Gallon, MostFill * capacityL), Share() * capacityL);
                 var stored = Math.Round(Fits(seventh, $"about 7 % of {W(capacityL)}, at least a gallon: {W(seventh)}"), 1);
                 return Made([ByLabel(Substance.Cultures, "holding-tank treatment for storage")], stored, [$"Into the cleaned tank: {W(stored)} of water, about 7 % of it, and the treatment by its label.", "It keeps residue from drying while the rig stands."], [Label, Children, "In frost: emptied, and protected with RV antifreeze by the maker's manual. Water left in freezing tanks, valves or traps splits them."]);
         }

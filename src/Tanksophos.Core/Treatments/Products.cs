@@ -74,7 +74,7 @@ public static class LabelDoses
 /// <summary>Rounds to what can be measured in a kitchen.</summary>
 internal static class Measure
 {
-    public const double FluidOunce = 29.5735295625, Teaspoon = FluidOunce / 6, Cup = 8 * FluidOunce, Ounce = 28.349523125;
+    public const double FluidOunce = UsMeasures.FluidOunceMl, Teaspoon = UsMeasures.TeaspoonMl, Cup = UsMeasures.CupMl, Ounce = UsMeasures.OunceG;
 
     // Spoons up to one and a half ounces, then half ounces; on metric measures the marks get coarser as they go up.
     private static readonly double[] Spoons = [Teaspoon / 8, Teaspoon / 4, .. Enumerable.Range(1, 9).Select(k => k * Teaspoon / 2)];

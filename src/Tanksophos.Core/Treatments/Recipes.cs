@@ -82,6 +82,9 @@ public static class Recipes
     private static readonly TankRole[] Black = [TankRole.Black], Gray = [TankRole.Gray], Both = [TankRole.Black, TankRole.Gray];
     private static readonly Duration Overnight = Duration.FromHours(10), Day = Duration.FromHours(24);
 
+    /// <summary>Soap for gray before a drive, in words.</summary>
+    public const string GraySquirt = "a squirt";
+
     /// <summary>All of them.</summary>
     public static IReadOnlyList<Recipe> All { get; } =
     [

@@ -11,9 +11,10 @@ namespace Tanksophos.Core.Treatments;
 public sealed record RoutineDose(DoseRecipe Recipe, double AmountMl, double AmountG, double WaterL)
 {
     private const double Gallon = UsMeasures.GallonL;
-    private const double FluidOunce = 29.5735295625;
-    private const double Cup = 236.5882365;
-    private const double Ounce = 28.349523125;
+    /// <summary>A treatment that would be dumped within this time is not put in (practitioners' rule).</summary>
+    public static readonly NodaTime.Duration BeforeDump = NodaTime.Duration.FromHours(48);
+
+    private const double FluidOunce = UsMeasures.FluidOunceMl, Cup = UsMeasures.CupMl, Ounce = UsMeasures.OunceG;
 
     /// <summary>A dose lasts about a week; a longer fill is dosed again on day 7.</summary>
     public const int LastsDays = 7;

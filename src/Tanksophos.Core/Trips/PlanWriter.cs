@@ -1,5 +1,5 @@
-using System.Globalization;
 using NodaTime;
+using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
@@ -14,15 +14,12 @@ namespace Tanksophos.Core.Trips;
 /// <param name="generous">Whether more starter water goes in before dry stretches, so that later flushes can be thriftier.</param>
 internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bool generous)
 {
-    // Minutes to plan with, as practitioners count them.
-    private const int DrainMinutes = 2, GrayDrainMinutes = 3, AfterFillMinutes = 1, SetUpMinutes = 6, StowMinutes = 6, StarterMinutes = 3;
-    private const double UsualFlowLPerMin = 7, ThirdFillL = 38, QuickFillL = 19, PedalL = 4, ScrubWaterL = 10;
     private const double WorthNaming = 0.01;
     private const int TrapDays = 14;
 
     private const double GenerousStarter = 1.5, MostStarterFraction = 0.25;
     private const int ScrubEveryDays = 28, ShortestForScrubDays = 4;
-    private const double LeastScrubDriveHours = 1, GrayCareL = 5.7;
+    private const double LeastScrubDriveHours = 1;
     private static readonly Duration GrayCareWithin = Duration.FromHours(6);
 
     private readonly PlanGrid grid = grid;
@@ -89,9 +86,9 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
                 foreach (var gray in Grays)
                 {
                     Add(at, index, PlanActionKind.Dump, gray.Id, stop.Hookup == StopHookup.Full ? "Near two thirds, and there is a sewer." : "It would not last to the next drain; black is left for a better place.");
-                    at += Duration.FromMinutes(GrayDrainMinutes);
+                    at += Duration.FromMinutes(RunMinutes.GrayDrain);
                 }
-                if (stop.Hookup == StopHookup.DumpStation) stationMinutes += SetUpMinutes + GrayDrainMinutes + StowMinutes;
+                if (stop.Hookup == StopHookup.DumpStation) stationMinutes += RunMinutes.SetUp + RunMinutes.GrayDrain + RunMinutes.Stow;
                 continue;
             }
             if (open && !moment.Arrival)
@@ -134,7 +131,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         foreach (var black in Of(TankRole.Black))
         {
             Add(clock, index, PlanActionKind.Dump, black.Id, own ? "At a site with its own sewer there is time and water for it." : station ? "It would not last to a site with its own sewer." : "The last sewer before it would be too full.");
-            clock += Duration.FromMinutes(DrainMinutes + 1);
+            clock += Duration.FromMinutes(RunMinutes.BlackDrain + 1);
             if (Rinse(stop, black, threaded, filled, Stage(index, choice)) is not { } rinse) continue;
             var (method, cycles, per, minutes) = rinse;
             Add(clock, index, PlanActionKind.Flush, black.Id, Stage(index, choice) switch
@@ -144,25 +141,25 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
                 FlushStage.Last => "The trip's last: until the end of a cycle runs clear and no debris comes.",
                 _ => "Until the end of a cycle runs clear.",
             }, a => a with { Method = method, Cycles = cycles, WaterL = Math.Round(cycles * per, 1) });
-            clock += Duration.FromMinutes(Math.Ceiling(cycles * (minutes + AfterFillMinutes)));
+            clock += Duration.FromMinutes(Math.Ceiling(cycles * (minutes + RunMinutes.AfterFill)));
         }
         if (!(grid.IsOpen(stop) && trip.Rules.GrayAtFullHookup == GrayAtFullHookup.Open && !moment.Arrival))
         {
             foreach (var gray in Grays)
             {
                 Add(clock, index, PlanActionKind.Dump, gray.Id, "After black, so that it rinses the hose.");
-                clock += Duration.FromMinutes(GrayDrainMinutes);
+                clock += Duration.FromMinutes(RunMinutes.GrayDrain);
             }
         }
         foreach (var black in Of(TankRole.Black))
         {
-            clock += Duration.FromMinutes(StarterMinutes);
+            clock += Duration.FromMinutes(RunMinutes.Starter);
             var (litres, reason) = Starter(index, choice, black);
             Add(clock, index, PlanActionKind.StarterWater, black.Id, reason, a => a with { WaterL = Math.Round(litres, 1) });
             Dose(clock + Duration.FromMinutes(1), index, black, HottestUntilNextDump(choice), "After each dump, by the house's school. The label outranks this.");
             clock += Duration.FromMinutes(2);
         }
-        if (station) stationMinutes += SetUpMinutes + (clock - at).TotalMinutes + StowMinutes;
+        if (station) stationMinutes += RunMinutes.SetUp + (clock - at).TotalMinutes + RunMinutes.Stow;
         return clock;
     }
 
@@ -182,20 +179,20 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         var e = rig.Equipment;
         var brief = stage == FlushStage.Passing || stop.Busy;
         var quick = trip.Rules.Flush == FlushProgramme.Quick;
+        var (station, last) = (brief, stage == FlushStage.Last);
+        var cycles = RinsePlan.Expected(trip.RinsesToClear ?? RunHistory.UsualToClear, RinsePlan.Need(trip.Rules.Flush, station, last), RinsePlan.Cap(trip.Rules.Flush, station, stop.Busy, last), station);
         if (threaded)
         {
             FlushMethod? method = e?.FlushInlet == true ? FlushMethod.BuiltIn : e is { ReverseFlush: true, Macerator: not true } ? FlushMethod.Reverse : e?.Wand is "rigid" or "flexible" ? FlushMethod.Wand : null;
             if (method is { } m)
             {
-                var per = Math.Min(brief || quick ? QuickFillL : ThirdFillL, black.CapacityL / 3);
-                var routine = trip.Rules.Flush switch { FlushProgramme.Quick => 2, FlushProgramme.Standard => 3, _ => 5 };
-                var cycles = brief ? 1 : stage switch { FlushStage.Staying => Math.Min(2, routine), FlushStage.Last when !quick => Math.Max(5, routine), _ => routine };
-                return (m, cycles, per, per / (e?.KnownFlowLPerMin ?? UsualFlowLPerMin));
+                var per = RinsePlan.FillL(black.CapacityL, brief || quick);
+                return (m, cycles, per, per / (m == FlushMethod.Reverse ? RinsePlan.ReverseLPerMin : e?.KnownFlowLPerMin ?? RinsePlan.HeadLPerMin));
             }
         }
-        if (e?.JugL is > 0 and var jug && (stop.RinseWater != RinseWater.None || jugFilled)) return (FlushMethod.Bucket, brief ? 1 : 3, Math.Min(jug, black.CapacityL / 3), 2);
-        if (stage != FlushStage.Passing) return (FlushMethod.Pedal, 3, Math.Min(QuickFillL, black.CapacityL / 3), 4);
-        return trip.Start.FreshL is 0 && stop.RinseWater == RinseWater.None ? null : (FlushMethod.Pedal, 1, Math.Min(PedalL, black.CapacityL / 3), 1);
+        if (e?.JugL is > 0 and var jug && (stop.RinseWater != RinseWater.None || jugFilled)) return (FlushMethod.Bucket, cycles, Math.Min(jug, black.CapacityL / 3), RunMinutes.Jug);
+        if (stage != FlushStage.Passing) return (FlushMethod.Pedal, cycles, RinsePlan.PedalL(black.CapacityL, othersWait: false), RunMinutes.Pedal);
+        return trip.Start.FreshL is 0 && stop.RinseWater == RinseWater.None ? null : (FlushMethod.Pedal, 1, RinsePlan.PedalL(black.CapacityL, othersWait: true), RunMinutes.Pedal);
     }
 
     // A tenth, or what the dose asks for; half as much again before days without water; by the house rule before storage.
@@ -229,22 +226,12 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
     {
         if (RoutineDose.For(trip.Rules.Treatment, black.CapacityL) is not { } dose) return;
         var hot = RoutineDose.IsHot(highC);
-        string amount;
-        if (Shelf.For(rig, trip.Rules.Treatment) is { Dose: { } label } product)
-        {
-            amount = DoseCalculator.Words(LabelDoses.For(label, black.CapacityL, highC, KitchenUnits.Us).Amount, label, KitchenUnits.Us);
-            // This fill is dumped at the next black dump.
-            if (product.Kind == Substance.Formaldehyde && choices.FirstOrDefault(c => c.Black && grid.Time(c.Moment) > at) is { } next && trip.Stops[grid.Moments[next.Moment].Stop].Septic)
-                why += $" Not this product: {trip.Stops[grid.Moments[next.Moment].Stop].Name}, where it will be dumped, is on a septic system, and formaldehyde harms it.";
-        }
-        else
-        {
-            var times = hot ? 2 : 1;
-            amount = dose.AmountMl > 0
-                ? string.Create(CultureInfo.InvariantCulture, $"{times * dose.AmountMl / 29.5735:0.#} fl oz ({times * dose.AmountMl:0} mL)")
-                : string.Create(CultureInfo.InvariantCulture, $"{times * dose.AmountG / 28.3495:0.#} oz ({times * dose.AmountG:0} g)");
-        }
-        Add(at, stop, PlanActionKind.Dose, black.Id, hot ? why + " Doubled, since days are hot." : why, a => a with { Recipe = dose.Recipe, Amount = amount });
+        var product = Shelf.For(rig, trip.Rules.Treatment);
+        var computed = DoseCalculator.Routine(trip.Rules.Treatment, new DoseCase(black.CapacityL) { HighC = highC, Product = product });
+        // This fill is dumped at the next black dump.
+        if (product is { Dose: not null, Kind: Substance.Formaldehyde } && choices.FirstOrDefault(c => c.Black && grid.Time(c.Moment) > at) is { } next && trip.Stops[grid.Moments[next.Moment].Stop].Septic)
+            why += $" Not this product: {trip.Stops[grid.Moments[next.Moment].Stop].Name}, where it will be dumped, is on a septic system, and formaldehyde harms it.";
+        Add(at, stop, PlanActionKind.Dose, black.Id, hot ? why + " Doubled, since days are hot." : why, a => a with { Recipe = dose.Recipe, Amount = computed.Ingredients[0].Amount });
     }
 
     // Borax and soap on top of the waste before a drive to a dump: while a course for the sensors runs, monthly or once a trip by the house rule, and as the routine of its own school.
@@ -264,7 +251,10 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         else if (trip.Rules.DeepClean == DeepCleanRule.EachTrip && (earlier.Count > 0 || !LastWithDrive(moment))) return;
         else why = trip.Rules.DeepClean == DeepCleanRule.Monthly ? "Once a month by the house rule; the drive to the dump does the scrubbing." : "Once a trip by the house rule; the drive to the last dumps does the scrubbing.";
         foreach (var black in Of(TankRole.Black))
-            Add(at, index - 1, PlanActionKind.ScrubBeforeDrive, black.Id, why + " Dissolve the borax fully in hot water first; keep it from children and pets.", a => a with { Recipe = DoseRecipe.TravelScrub, Amount = recovery ? "1 cup borax, 1/4 cup dish soap" : "1/2 cup borax, 1/4 cup dish soap", WaterL = ScrubWaterL });
+        {
+            var scrub = DoseCalculator.Of(DoseRecipe.TravelScrub, new DoseCase(black.CapacityL) { Recovery = recovery });
+            Add(at, index - 1, PlanActionKind.ScrubBeforeDrive, black.Id, why + " Dissolve the borax fully in hot water first; keep it from children and pets.", a => a with { Recipe = DoseRecipe.TravelScrub, Amount = scrub.AmountInWords, WaterL = scrub.WaterL });
+        }
     }
 
     private bool LastWithDrive(PlanMoment moment) => !choices.Any(c => c.Black && grid.Moments[c.Moment] is { Arrival: true } m && m.At > moment.At && trip.Stops[m.Stop].DriveHoursBefore >= LeastScrubDriveHours && trip.Stops[m.Stop - 1].Hookup != StopHookup.DumpStation);
@@ -280,7 +270,8 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
             {
                 var since = k < 0 ? grid.Begin - Duration.FromDays(trip.Start.DaysSinceBlackDump ?? 0) : dumps[k];
                 var until = k + 1 < dumps.Count ? dumps[k + 1] : grid.End;
-                for (var at = since + lasts; at < until - Duration.FromDays(1); at += lasts)
+                var last = k + 1 < dumps.Count ? until - RoutineDose.BeforeDump : until - Duration.FromDays(1);
+                for (var at = since + lasts; at < last; at += lasts)
                 {
                     var index = trip.Stops.ToList().FindIndex(s => s.Arrive.ToInstant() <= at && at < s.Depart.ToInstant() && s.Hookup is not (StopHookup.DumpStation or StopHookup.Storage) && s.People > 0);
                     if (index < 0 || at < grid.Begin) continue;
@@ -302,7 +293,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
             {
                 var emptied = actions.LastOrDefault(a => a.Stop == trip.Stops[index].Id && a.Tank == gray.Id && a.Kind is PlanActionKind.Dump or PlanActionKind.CloseValve && a.At.ToInstant() <= leaves && a.At.ToInstant() > leaves - GrayCareWithin);
                 if (emptied is null) continue;
-                Add(Instant.Max(emptied.At.ToInstant() + Duration.FromMinutes(20), SensibleHours.NotAfter(leaves - Duration.FromMinutes(15), trip.Stops[index].Zone)), index, PlanActionKind.Dose, gray.Id, "Emptied before a drive: it works on the road. Pour it through a drain that feeds this very tank.", a => a with { Recipe = DoseRecipe.GraySoap, Amount = "a squirt", WaterL = GrayCareL });
+                Add(Instant.Max(emptied.At.ToInstant() + Duration.FromMinutes(20), SensibleHours.NotAfter(leaves - Duration.FromMinutes(15), trip.Stops[index].Zone)), index, PlanActionKind.Dose, gray.Id, "Emptied before a drive: it works on the road. Pour it through a drain that feeds this very tank.", a => a with { Recipe = DoseRecipe.GraySoap, Amount = Recipes.GraySquirt, WaterL = Recipes.Find(DoseRecipe.GraySoap)!.WaterLitres });
             }
         }
     }

@@ -117,6 +117,9 @@ public sealed record Trip(Rig Rig, HouseRules Rules, TripStart Start, IReadOnlyL
     /// <summary>Dumps that a course of travel scrubs still has to go (recovering a sensor takes 4 to 6 in a row); 0 if none runs.</summary>
     public int ScrubsDue { get; init; }
 
+    /// <summary>Rinses that black took until it was clear, from the rig's own history; null for the usual of most rigs.</summary>
+    public double? RinsesToClear { get; init; }
+
     /// <summary>Whether a squirt of soap goes into each gray that was emptied before a drive, to work on the road.</summary>
     public bool GrayCare { get; init; }
 

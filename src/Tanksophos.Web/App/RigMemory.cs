@@ -6,14 +6,12 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Outlook;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
-using Tanksophos.Web.Drawing;
 
 namespace Tanksophos.Web.App;
 
 /// <summary>A rig's log, what is believed about it now, and what follows from that.</summary>
 public sealed record Picture(Logbook Logbook, LevelBelief Belief, Advice Advice)
 {
-    private RibbonGeometry? ribbon;
     private Judgements? judgements;
 
     /// <summary>The share of the log that is worked out, 0..1, while the rest still is; null if all of it is.</summary>
@@ -40,8 +38,6 @@ public sealed record Picture(Logbook Logbook, LevelBelief Belief, Advice Advice)
     /// <summary>When gas was noticed that nobody has ruled out since, by an alarm or a strong smell; null if none was.</summary>
     public (Instant Since, string Because)? Gas => Core.Agendas.Court.Gas(Belief, Logbook.InOrder(), Belief.AsOf?.ToInstant() ?? Instant.MinValue);
 
-    /// <summary>The ribbon of it in a local time; kept for the next who asks in the same zone.</summary>
-    public RibbonGeometry Ribbon(DateTimeZone zone) => ribbon is { } kept && kept.Zone.Equals(zone) ? kept : ribbon = new RibbonGeometry(this, zone);
 }
 
 /// <summary>What the judges say of a log and the belief in it: made when it is first asked for, and good for a while.</summary>

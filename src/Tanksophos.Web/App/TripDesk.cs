@@ -94,7 +94,7 @@ public sealed class TripDesk(TripStore trips, RigStore store, RigMemory memory, 
         // From the last look, which may be newer than what was written down.
         var before = plans.Find(trip.Id) is { } last ? new StoredProgress(last.Now.Progress, last.Version, last.Revision, last.RigRevision) : trips.Progress(trip.Id);
         var progress = before?.Progress ?? TripProgress.None;
-        var present = Present(rig, trip.Itinerary, picture);
+        var present = Present(trip.Itinerary, picture);
         var plan = present is null ? null : Planner.Make(present);
         if (present is not null && plan is not null && picture.WorkingOut is null)
         {
@@ -110,9 +110,9 @@ public sealed class TripDesk(TripStore trips, RigStore store, RigMemory memory, 
     public Trip? Present(StoredRig rig, Itinerary itinerary)
     {
         ArgumentNullException.ThrowIfNull(rig);
-        return Present(rig, itinerary, memory.Now(rig, store));
+        return Present(itinerary, memory.Now(rig, store));
     }
 
-    private static Trip? Present(StoredRig rig, Itinerary itinerary, Picture picture) =>
-        PresentTrip.Of(itinerary, rig.Rig, picture.Belief, rig.Rig.Fresh?.Litres, new Situation(picture.Logbook, picture.Belief, picture.Advice, picture.Sensors, picture.Faults).ScrubsDue);
+    private static Trip? Present(Itinerary itinerary, Picture picture) =>
+        new Situation(picture.Logbook, picture.Belief, picture.Advice, picture.Sensors, picture.Faults).Present(itinerary);
 }

@@ -7,7 +7,7 @@ namespace Tanksophos.Web.Drawing;
 /// <param name="More">Whether there are more than are drawn.</param>
 public sealed record Measures(IReadOnlyList<double> Cups, bool More)
 {
-    private const double CupMl = 236.5882365;
+    private const double CupMl = Core.Rigs.UsMeasures.CupMl;
     private const int Most = 4;
 
     /// <summary>The cups of an ingredient; null for what is weighed or goes by its label.</summary>

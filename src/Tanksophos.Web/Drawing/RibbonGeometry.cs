@@ -1,7 +1,7 @@
 using NodaTime;
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
-using Tanksophos.Core.Outlook;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Web.App;
 
@@ -33,9 +33,10 @@ public sealed class RibbonGeometry
     private readonly Instant from, to;
 
     /// <summary>Computes the ribbon from a week back to four days ahead.</summary>
-    public RibbonGeometry(Picture picture, DateTimeZone zone)
+    public RibbonGeometry(Picture picture, Agenda agenda, DateTimeZone zone)
     {
         ArgumentNullException.ThrowIfNull(picture);
+        ArgumentNullException.ThrowIfNull(agenda);
         ArgumentNullException.ThrowIfNull(zone);
         Zone = zone;
         var now = picture.Belief.AsOf!.Value.ToInstant();
@@ -45,7 +46,7 @@ public sealed class RibbonGeometry
         to = now + Ahead;
         Now = X(now);
         Stays = [.. StaysOf(entries, now)];
-        Lanes = [.. picture.Belief.Tanks.Select((t, i) => Lane(t, i, picture, entries, now))];
+        Lanes = [.. picture.Belief.Tanks.Select((t, i) => Lane(t, i, picture, agenda, entries, now))];
         Days = [.. DaysOf(zone)];
     }
 
@@ -112,7 +113,7 @@ public sealed class RibbonGeometry
         }
     }
 
-    private RibbonLane Lane(TankBelief tank, int index, Picture picture, IReadOnlyList<LogEntry> entries, Instant now)
+    private RibbonLane Lane(TankBelief tank, int index, Picture picture, Agenda agenda, IReadOnlyList<LogEntry> entries, Instant now)
     {
         var top = LanesTop + index * (LaneHeight + LaneGap);
         var bottom = top + LaneHeight;
@@ -120,40 +121,37 @@ public sealed class RibbonGeometry
 
         var stretches = new List<RibbonStretch>();
         if (tank.Track.Count > 1) stretches.Add(Stretch(tank.Track, Y, false));
-        stretches.AddRange(Forecast(tank, picture.Advice, now).Where(s => s.Count > 1).Select(s => Stretch(s, Y, true)));
+        stretches.AddRange(Forecast(tank, agenda, now).Where(s => s.Count > 1).Select(s => Stretch(s, Y, true)));
 
         var pins = new List<RibbonPin>();
         foreach (var entry in entries.Where(e => e.Tank == tank.Tank.Id && e.Instant >= from))
             if (entry is DumpEntry) pins.Add(new RibbonPin(X(entry.Instant), "D", "dumped", false));
-        foreach (var step in picture.Advice.Steps.Where(s => s.Tank == tank.Tank.Id && s.Due is { } d && d <= to))
+        foreach (var item in agenda.Items.Where(i => i.Tanks.Contains(tank.Tank.Id) && i.At is { } d && d <= to))
         {
-            var (letter, label) = step.Code switch
+            var (letter, label) = item.Code switch
             {
-                StepCode.DumpBlack or StepCode.TopUpAndDump or StepCode.DumpGray => ("D", "dump"),
-                StepCode.CloseGray or StepCode.CloseBlack => ("C", "close the valve"),
-                StepCode.OpenGray => ("O", "open the valve"),
-                StepCode.FindSewer or StepCode.FindGrayDrain => ("!", "be at a drain"),
+                AgendaCode.DumpRun => ("D", "dump"),
+                AgendaCode.CloseValve => ("C", "close the valve"),
+                AgendaCode.OpenValve => ("O", "open the valve"),
+                AgendaCode.FindDrain => ("!", "find a drain"),
                 _ => ("", ""),
             };
-            if (letter.Length > 0) pins.Add(new RibbonPin(X(step.Due!.Value), letter, label, true));
+            if (letter.Length > 0) pins.Add(new RibbonPin(X(item.At!.Value), letter, label, true));
         }
         return new RibbonLane(tank.Tank, top, bottom, Y(picture.Advice[tank.Tank.Id].DumpLevelL), stretches, pins);
     }
 
-    // The level ahead if the next steps are taken: gray near empty until it is closed, every tank near empty after its dump.
-    private IEnumerable<List<TrackPoint>> Forecast(TankBelief tank, Advice advice, Instant now)
+    // The level ahead if the agenda is followed: gray near empty until it is closed, every tank near empty after its dump.
+    private IEnumerable<List<TrackPoint>> Forecast(TankBelief tank, Agenda agenda, Instant now)
     {
-        var black = advice.Steps.FirstOrDefault(s => s.Code is StepCode.DumpBlack or StepCode.TopUpAndDump)?.Due;
-        var mine = advice.Steps.FirstOrDefault(s => s.Tank == tank.Tank.Id && s.Code is StepCode.DumpBlack or StepCode.TopUpAndDump or StepCode.DumpGray && s.Tank == tank.Tank.Id)?.Due;
-        var close = advice.Steps.FirstOrDefault(s => s.Tank == tank.Tank.Id && s.Code == StepCode.CloseGray)?.Due;
+        Instant? Of(AgendaCode code) => agenda.Items.FirstOrDefault(i => i.Code == code && i.Tanks.Contains(tank.Tank.Id))?.At;
+        var (dump, close) = (Of(AgendaCode.DumpRun), Of(AgendaCode.CloseValve));
         if (tank.ValveOpen)
         {
-            var until = close ?? to;
-            yield return Points(tank.Forecast, now, Instant.Min(until, to));
-            if (close is { } c && c < to) yield return Points(tank.Forecast.EmptiedAt(c), c, Instant.Min(black ?? to, to));
+            yield return Points(tank.Forecast, now, Instant.Min(close ?? to, to));
+            if (close is { } c && c < to) yield return Points(tank.Forecast.EmptiedAt(c), c, Instant.Min(dump ?? to, to));
             yield break;
         }
-        var dump = mine ?? (tank.Tank.Role == TankRole.Gray && advice.Circumstances.Hookup == Hookup.Full ? black : null);
         yield return Points(tank.Forecast, now, Instant.Min(dump ?? to, to));
         if (dump is { } d && d < to && tank.Tank.Role == TankRole.Black) yield return Points(tank.Forecast.EmptiedAt(d), d, to);
     }

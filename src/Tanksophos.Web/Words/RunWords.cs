@@ -233,11 +233,8 @@ public sealed class RunWords(Rig rig, Units units)
     public double Pour(RunScript script, string? tank)
     {
         ArgumentNullException.ThrowIfNull(script);
-        return script.Rinses.FirstOrDefault(r => r.Tank == tank)?.Method == FlushMethod.Bucket && rig.Equipment?.JugL is > 0 and var jug ? jug : BowlL;
+        return script.Rinses.FirstOrDefault(r => r.Tank == tank)?.Method == FlushMethod.Bucket && rig.Equipment?.JugL is > 0 and var jug ? jug : RinsePlan.BowlL;
     }
-
-    // A bowl holds a bit over a gallon.
-    private const double BowlL = 1.1 * UsMeasures.GallonL;
 
     private static string Count(double litres, double unit) => Math.Max(1, Math.Round(litres / unit)) is var n && n == 1 ? "One" : n.ToString("0", CultureInfo.InvariantCulture) + " times";
 

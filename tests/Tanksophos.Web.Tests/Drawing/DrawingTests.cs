@@ -64,7 +64,8 @@ public class DrawingTests
     {
         var log = DemoSeason.Until(Now) with { AsOf = Now.WithOffset(Offset.Zero) };
         var belief = new JointEstimator().Estimate(log, new EstimateOptions(Now - RigMemory.TrackLength));
-        var ribbon = new RibbonGeometry(new Picture(log, belief, Advice.For(log, belief)), Denver);
+        var picture = new Picture(log, belief, Advice.For(log, belief));
+        var ribbon = new RibbonGeometry(picture, Core.Agendas.Court.Decide(AgendaDesk.Of(picture, null, Units.Us)), Denver);
 
         ribbon.Lanes.Select(l => l.Tank.Id).ShouldBe(["black", "bath", "galley"]);
         ribbon.Now!.Value.ShouldBeInRange(RibbonGeometry.LaneLeft, RibbonGeometry.Width);

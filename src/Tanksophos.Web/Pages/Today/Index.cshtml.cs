@@ -43,7 +43,7 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
     /// <summary>Its texts.</summary>
     public AgendaTexts Texts => texts ??= agenda.Texts;
 
-    public RibbonGeometry Ribbon => Picture.Ribbon(house.Zone);
+    public RibbonGeometry Ribbon => new(Picture, Agenda, house.Zone);
 
     /// <summary>What this household did at its last dump, to be logged again in one tap; empty if there was none.</summary>
     public IReadOnlyList<LogEntry> Usual => usual ??= UsualWay.Of(Picture.Logbook.Entries, house.Now.InZone(house.Zone).ToOffsetDateTime());
