@@ -123,10 +123,10 @@ public sealed partial class Court
     private bool IsBlack(string tank) => Of(tank).Tank.Role == TankRole.Black;
 
     /// <summary>The capacity that everything is counted with.</summary>
-    private double UsedL(Tank tank) => Math.Min(tank.CapacityL, RunHistory.MeasuredCapacityL(entries, tank) ?? double.MaxValue);
+    private static double UsedL(Tank tank) => tank.CapacityL;
 
     /// <summary>Litres that surely fit now: nine tenths of the tank less the cautious side of the level.</summary>
-    private double RoomL(TankBelief tank) => Math.Max(0, Guard.FillTo * UsedL(tank.Tank) - Math.Max(tank.Level.P95L, tank.Level.P50L) - 0.05);
+    private static double RoomL(TankBelief tank) => Math.Max(0, Guard.FillTo * UsedL(tank.Tank) - Math.Max(tank.Level.P95L, tank.Level.P50L) - 0.05);
 
     private bool SewerHere => force.Hookup == Hookup.Full;
 
@@ -215,7 +215,7 @@ public sealed partial class Court
     }
 
     // The first rung not yet tried that fits the room there surely is; with no room, one that puts no water in.
-    private (Rung Rung, double WaterL) Climb(TankBelief tank, CauseCourse course, bool products)
+    private static (Rung Rung, double WaterL) Climb(TankBelief tank, CauseCourse course, bool products)
     {
         var used = UsedL(tank.Tank);
         double Need(RemedyAction action) => action switch

@@ -37,7 +37,7 @@ public enum NoFill
 /// <param name="Litres">Most litres; 0 if it is not allowed.</param>
 /// <param name="Seconds">Longest time; null where the volume itself is watched.</param>
 /// <param name="Refused">Why it is not allowed; null if it is.</param>
-/// <param name="EffectiveCapacityL">The smaller of the stated and the last measured capacity.</param>
+/// <param name="EffectiveCapacityL">The capacity that is counted with: the smaller of the stated and the measured one.</param>
 /// <param name="UpToL">The level that must not be passed: what is kept free above it is the reserve.</param>
 /// <param name="UpperLevelL">The upper side of what is believed to be in the tank.</param>
 /// <param name="UpperFlowLPerMin">The upper side of the flow; null where no time is computed.</param>
@@ -75,17 +75,16 @@ public static class Guard
     /// <param name="level">What is believed to be in it.</param>
     /// <param name="stop">What ends the fill.</param>
     /// <param name="flowLPerMin">The learned flow; null if none is.</param>
-    /// <param name="measuredCapacityL">The last measured capacity, if it was measured: buildup eats volume.</param>
     /// <param name="suspect">Whether the tank may be clogged or its level rests on a sensor in doubt.</param>
     /// <param name="panelInDoubt">Whether its lamps are not believed.</param>
     /// <param name="reverse">Whether water is pushed in at the outlet, which is much faster.</param>
-    public static FillLimit Limit(Tank tank, LevelBand level, FillStop stop, double? flowLPerMin = null, double? measuredCapacityL = null, bool suspect = false, bool panelInDoubt = false, bool reverse = false)
+    public static FillLimit Limit(Tank tank, LevelBand level, FillStop stop, double? flowLPerMin = null, bool suspect = false, bool panelInDoubt = false, bool reverse = false)
     {
         ArgumentNullException.ThrowIfNull(tank);
-        var effective = Math.Min(tank.CapacityL, measuredCapacityL ?? double.MaxValue);
+        var effective = tank.CapacityL;
         var share = suspect ? FillToIfSuspect : FillTo;
         // Under watch the room above Full is the reserve, where there is one.
-        var upTo = stop == FillStop.Watched && tank.RoomAboveFullL > 0 && !suspect ? Math.Min(effective, tank.CapacityL) - tank.RoomAboveFullL : share * effective;
+        var upTo = stop == FillStop.Watched && tank.RoomAboveFullL > 0 && !suspect ? effective - tank.RoomAboveFullL : share * effective;
         var upper = Math.Max(level.P95L, level.P50L);
         var litres = upTo - upper;
         FillLimit No(NoFill why) => new(stop, 0, null, why, effective, upTo, upper, null);

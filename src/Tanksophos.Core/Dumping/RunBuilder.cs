@@ -187,7 +187,7 @@ public sealed class RunBuilder
             foreach (var gray in Grays.Where(_ => !stays || rules.GrayAtFullHookup == GrayAtFullHookup.Batch))
                 steps.Add(new RunStep($"gray-care-{gray.Tank.Id}", RunStepKind.GrayCare, gray.Tank.Id, [RunPress.In]) { Recipe = DoseRecipe.GraySoap, Amount = Recipes.GraySquirt, AimL = Recipes.Find(DoseRecipe.GraySoap)!.WaterLitres, Minutes = 0.5 });
         Add(RunStepKind.Wash, 0.5, RunPress.Finish);
-        return new RunScript(form, place, steps, rinses, [.. setting.Tanks.Select(t => new RunScriptTank(t.Tank.Id, t.Tank.Role, t.Tank.CapacityL, t.Open, t.Level.P50L))]);
+        return new RunScript(form, place, steps, rinses, [.. setting.Tanks.Select(t => new RunScriptTank(t.Tank.Id, t.Tank.Role, t.Tank.CapacityL, t.Open, t.Level.P50L) { StatedL = t.Tank.ShrunkFromL })]);
     }
 
     private void Black(RunTank black, FlushMethod method)
@@ -214,14 +214,14 @@ public sealed class RunBuilder
         // Where no hose reaches into the tank, or the manual allows the spray head only with the valve open: bowlfuls or jugs, counted.
         var hose = method is FlushMethod.BuiltIn or FlushMethod.Wand && setting.School != RinseSchool.OpenRinse;
         var stop = hose ? StopFor(black, method) : FillStop.Meter;
-        var limit = Guard.Limit(black.Tank, black.Level, stop, setting.FlowLPerMin, black.MeasuredCapacityL, black.Suspect, black.PanelInDoubt);
+        var limit = Guard.Limit(black.Tank, black.Level, stop, setting.FlowLPerMin, black.Suspect, black.PanelInDoubt);
         if (limit.Refused is not null) return null;
         var unit = method == FlushMethod.Bucket && kit.JugL is > 0 and var jug ? jug : RinsePlan.BowlL;
         if (!hose && setting.Water == TapWater.None && setting.FreshL is { } fresh) wanted = Math.Min(wanted, fresh / 2);
         var litres = Math.Min(wanted, limit.Litres);
         if (litres < 0.05 * black.Tank.CapacityL) return null;
         // By the clock alone nothing is known of how much has gone in: the timed school gives too little for a top-up.
-        if (hose && stop == FillStop.Clock) (hose, limit) = (false, Guard.Limit(black.Tank, black.Level, FillStop.Meter, null, black.MeasuredCapacityL, black.Suspect));
+        if (hose && stop == FillStop.Clock) (hose, limit) = (false, Guard.Limit(black.Tank, black.Level, FillStop.Meter, null, black.Suspect));
         var flow = setting.FlowLPerMin;
         return new RunStep($"top-up-{black.Tank.Id}", RunStepKind.TopUp, black.Tank.Id, hose ? [RunPress.WaterOn, RunPress.WaterOff, RunPress.Done] : [RunPress.Poured, RunPress.Done])
         {
@@ -263,7 +263,7 @@ public sealed class RunBuilder
         if (method == FlushMethod.GrayBackfeed)
         {
             var gray = setting.Tanks.Where(t => t.Tank.Role == TankRole.Gray && !t.Open).MaxBy(t => t.Level.P05L)!;
-            var free = Guard.Limit(tank, black.AfterDrain, FillStop.Meter, null, black.MeasuredCapacityL);
+            var free = Guard.Limit(tank, black.AfterDrain, FillStop.Meter, null);
             var seconds = Math.Min(FloodSeconds, free.Litres / FloodLPerSecond);
             steps.Add(new RunStep($"flood-{tank.Id}", RunStepKind.Flood, tank.Id, [RunPress.FloodOn, RunPress.FloodOff, RunPress.EndOpen])
             {
@@ -277,7 +277,7 @@ public sealed class RunBuilder
             return;
         }
         var poured = method is FlushMethod.Bucket or FlushMethod.Pedal;
-        var fits = Guard.Limit(tank, black.AfterDrain, FillStop.Meter, null, black.MeasuredCapacityL, black.Suspect);
+        var fits = Guard.Limit(tank, black.AfterDrain, FillStop.Meter, null, black.Suspect);
         if (poured)
         {
             var unit = method == FlushMethod.Bucket ? kit.JugL!.Value : RinsePlan.BowlL;
@@ -286,7 +286,7 @@ public sealed class RunBuilder
             {
                 Loop = loop,
                 Limit = fits,
-                SuspectLimit = Guard.Limit(tank, black.AfterDrain, FillStop.Meter, null, black.MeasuredCapacityL, suspect: true),
+                SuspectLimit = Guard.Limit(tank, black.AfterDrain, FillStop.Meter, null, suspect: true),
                 AimL = per,
                 Minutes = method == FlushMethod.Bucket ? setting.Water == TapWater.None ? 1 : RunMinutes.Jug : RunMinutes.Pedal,
             });
@@ -299,7 +299,7 @@ public sealed class RunBuilder
 
         var reverse = method == FlushMethod.Reverse;
         var stop = StopFor(black, method);
-        FillLimit Limit(bool suspect) => Guard.Limit(tank, black.AfterDrain, stop, setting.FlowLPerMin, black.MeasuredCapacityL, suspect || black.Suspect, black.PanelInDoubt, reverse);
+        FillLimit Limit(bool suspect) => Guard.Limit(tank, black.AfterDrain, stop, setting.FlowLPerMin, suspect || black.Suspect, black.PanelInDoubt, reverse);
         var limit = Limit(false);
         if (limit.Refused == NoFill.PanelInDoubt)
         {

@@ -99,7 +99,7 @@ public static class RunEntries
             if (state.Record(step.Id, round) is not { Litres: > 0, Stopped: { } at } fill || fill.Said.GetValueOrDefault("full") is not { Length: > 0 } lamp) continue;
             var lit = lamp.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(id => monitor is null || monitor.Probes.Any(p => p.Id == id)).ToList();
             if (lit.Count == 0) continue;
-            var share = Math.Round(Math.Min(1, (fill.Litres + DumpEntry.ResidueFraction * tank.CapacityL) / tank.CapacityL), 4);
+            var share = Math.Round(Math.Min(1, (fill.Litres + DumpEntry.ResidueFraction * tank.CapacityL) / (tank.StatedL ?? tank.CapacityL)), 4);
             // A moment before the valve opened, in a tank that is filled and dumped within the run.
             var when = at - Duration.FromSeconds(1);
             write(when, $"water-{tank.Id}-{round}", t => new WaterEntry { At = t, Tank = tank.Id, WaterL = Math.Round(fill.Litres, 1), Purpose = WaterPurpose.Other, Note = "metered up to the Full lamp" });

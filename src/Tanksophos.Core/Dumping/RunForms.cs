@@ -135,9 +135,6 @@ public sealed record RunTank(Tank Tank, LevelBand Level, LevelBand AfterDrain, b
     /// <summary>Whether it may be clogged or hold a heap.</summary>
     public bool Suspect { get; init; }
 
-    /// <summary>Last measured capacity in litres; null if none was measured.</summary>
-    public double? MeasuredCapacityL { get; init; }
-
     /// <summary>Usual seconds of a drain from this level.</summary>
     public UsualDrain? Usual { get; init; }
 

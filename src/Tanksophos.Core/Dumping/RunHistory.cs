@@ -171,14 +171,10 @@ public static class RunHistory
         {
             if (entries[i] is not ReadingEntry { Via: ReadingVia.Meter, Fraction: { } share } metered || metered.Tank != tank.Id) continue;
             for (var j = Math.Max(0, i - 6); j < Math.Min(entries.Count, i + 7); j++)
-                if (entries[j] is ReadingEntry { Via: ReadingVia.Panel, Lit: { } lit } panel && panel.Tank == tank.Id && panel.Instant == metered.Instant && lit.Contains(top)) return share * tank.CapacityL;
+                if (entries[j] is ReadingEntry { Via: ReadingVia.Panel, Lit: { } lit } panel && panel.Tank == tank.Id && panel.Instant == metered.Instant && lit.Contains(top)) return share * tank.StatedL;
         }
         return null;
     }
-
-    /// <summary>The last measured capacity: what was metered up to Full, and the room above it. Null if it was never metered, or is not below the stated one.</summary>
-    public static double? MeasuredCapacityL(IReadOnlyList<LogEntry> entries, Tank tank) =>
-        MeteredFullL(entries, tank) is { } full && full + tank.RoomAboveFullL < tank.CapacityL ? full + tank.RoomAboveFullL : null;
 
     /// <summary>Whether a tank may be clogged: its last dump ran slowly or not at all, or it has backed up, drained slowly or shown a heap since.</summary>
     public static bool IsSuspect(IReadOnlyList<LogEntry> entries, string tank)

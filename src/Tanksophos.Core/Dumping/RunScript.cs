@@ -274,4 +274,8 @@ public sealed record RunScript(RunForm Form, RunPlace Place, IReadOnlyList<RunSt
 /// <param name="CapacityL">Capacity in litres.</param>
 /// <param name="Open">Whether its valve stood open at the start.</param>
 /// <param name="LevelL">Litres expected in it at the start.</param>
-public sealed record RunScriptTank(string Id, TankRole Role, double CapacityL, bool Open, double LevelL);
+public sealed record RunScriptTank(string Id, TankRole Role, double CapacityL, bool Open, double LevelL)
+{
+    /// <summary>Litres as its plate states them, where less is counted with; null where that is its capacity.</summary>
+    public double? StatedL { get; init; }
+}

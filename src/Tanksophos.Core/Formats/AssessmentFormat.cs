@@ -73,6 +73,16 @@ public static class AssessmentFormat
                     w.WriteEndObject();
                 }
                 w.WriteEndArray();
+                var capacity = tank.Capacity ?? new TankCapacity(tank.Tank.StatedL, tank.Tank.CapacityL, []);
+                w.WriteStartObject("capacity");
+                w.Computed("statedL", capacity.StatedL);
+                if (capacity.Observations is [.., { } latest])
+                {
+                    w.Computed("measuredL", latest.CapacityL);
+                    w.WriteString("at", Timestamps.Write(latest.At));
+                }
+                w.Computed("usedL", capacity.UsedL);
+                w.WriteEndObject();
                 w.WriteString("monitorVerdict", Codes<MonitorVerdict>.Word(tank.MonitorVerdict));
                 w.WriteEndObject();
             }

@@ -35,7 +35,7 @@ internal sealed class RunningBelief : IRunningEstimate
     // A change of what the others say of the panel by less than this is not worth weighing a reading again.
     private const double WorthAgain = 0.01;
     // Raised whenever what is saved changes its meaning; what another version saved is not read.
-    private const int SavedVersion = 1;
+    private const int SavedVersion = 2;
 
     private readonly Rig rig;
     private readonly Circumstances circumstances;
@@ -103,6 +103,7 @@ internal sealed class RunningBelief : IRunningEstimate
                 tank.Apply(entry, circumstances);
                 continue;
             }
+            tank.Watch(entry);
             if (Tracking(entry.Instant)) tank.Note(entry.Instant, circumstances);
             var before = tank.Summary();
             if (entry is ReadingEntry { Via: ReadingVia.Panel } reading) See(i, reading);

@@ -42,7 +42,7 @@ internal sealed class JointState
 
     private const ulong UnloggedBit = 1UL << 62;
 
-    private readonly double capacity;
+    private double capacity;
     private readonly double[] factor;
     private List<Combination> combinations = [];
 
@@ -109,6 +109,9 @@ internal sealed class JointState
     }
 
     public JointState Copy() => new(this);
+
+    /// <summary>Counts with another capacity from now on; what is in the tank stays.</summary>
+    public void Resize(double capacityL) => capacity = capacityL;
 
     /// <summary>How many combinations of probe states are carried.</summary>
     public int Count => combinations.Count;

@@ -162,7 +162,7 @@ public sealed record Misfit(OffsetDateTime At, MisfitKind Kind, double ExpectedL
 /// <summary>What is believed about one tank.</summary>
 public sealed record TankBelief
 {
-    /// <summary>The tank.</summary>
+    /// <summary>The tank, with the capacity that is counted with.</summary>
     public required Tank Tank { get; init; }
 
     /// <summary>Litres in it.</summary>
@@ -197,6 +197,9 @@ public sealed record TankBelief
 
     /// <summary>What in the log does not fit the rest, the latest last.</summary>
     public IReadOnlyList<Misfit> Misfits { get; init; } = [];
+
+    /// <summary>What it holds as stated and as the log has shown; null if nobody has watched.</summary>
+    public TankCapacity? Capacity { get; init; }
 
     /// <summary>The estimate behind it, for asking what a check would show.</summary>
     internal TankFilter? Filter { get; init; }

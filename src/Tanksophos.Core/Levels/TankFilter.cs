@@ -56,7 +56,9 @@ internal sealed class TankFilter
     private Chain<HindsightNode>? nodes;
     private double flowed; // median litres since the last node
     private int hookup = JointState.Full;
-    private readonly double[] marks;
+    private readonly Tank stated;
+    private double[] marks;
+    private readonly CapacityWatch watch;
     private readonly List<Misfit> misfits;
     private Chain<LampWord>? words;
     private Chain<TrackPoint>? track;
@@ -78,7 +80,7 @@ internal sealed class TankFilter
     public TankFilter(Rig rig, Tank tank)
     {
         this.rig = rig;
-        Tank = tank;
+        Tank = stated = tank;
         var probes = tank.Monitor.Probes.Take(MostProbes).ToList();
         marks = [.. probes.Select(p => p.AtFraction * tank.CapacityL)];
         doubtedSince = new Instant?[probes.Count];
@@ -86,15 +88,17 @@ internal sealed class TankFilter
             [.. probes.Select((_, i) => Prior(i == 0 ? OldLowestOn : OldOn, OldOff))]);
         state.FoulAll(marks.Length, OldAllOn);
         misfits = [];
+        watch = new CapacityWatch(tank);
     }
 
     private TankFilter(TankFilter other)
     {
         rig = other.rig;
-        Tank = other.Tank;
+        (Tank, stated) = (other.Tank, other.stated);
         marks = other.marks;
         state = other.state.Copy();
         misfits = [.. other.misfits];
+        watch = other.watch.Copy();
         (words, track, nodes, flowed, hookup, Options) = (other.words, other.track, other.nodes, other.flowed, other.hookup, other.Options);
         doubtedSince = [.. other.doubtedSince];
         (day, daySoFar, lastEmptied, aged, lastRead) = (other.day, other.daySoFar, other.lastEmptied, other.aged, other.lastRead);
@@ -102,7 +106,22 @@ internal sealed class TankFilter
         (pace, paceVariance, dumpsTimed, beforeDump, driving) = (other.pace, other.paceVariance, other.dumpsTimed, other.beforeDump, other.driving);
     }
 
-    public Tank Tank { get; }
+    /// <summary>The tank, with the capacity that is counted with.</summary>
+    public Tank Tank { get; private set; }
+
+    /// <summary>Looks whether an entry of the tank shows how much it holds; from then on that is counted with.</summary>
+    public void Watch(LogEntry entry)
+    {
+        var reading = entry is ReadingEntry;
+        if (watch.Take(entry, reading ? state.Moments().Mean : 0, !reading || marks.Length == 0 || Belief(marks.Length - 1).Believed)) Resize(watch.UsedL);
+    }
+
+    private void Resize(double capacityL)
+    {
+        Tank = stated with { CapacityL = capacityL, ShrunkFromL = capacityL < stated.CapacityL ? stated.CapacityL : null, RoomAboveFullL = Math.Min(stated.RoomAboveFullL, capacityL) };
+        marks = [.. Tank.Monitor.Probes.Take(MostProbes).Select(p => p.AtFraction * capacityL)];
+        state.Resize(capacityL);
+    }
 
     public EstimateOptions? Options { get; set; }
 
@@ -340,6 +359,7 @@ internal sealed class TankFilter
             Panel = panel is { } word ? new PanelWord(word, PanelBelieved, contradicts) : null,
             CoatingL = Tank.Monitor.Kind == MonitorKind.Percent ? state.Moments(JointState.Coating).Mean : 0,
             Misfits = misfits,
+            Capacity = watch.Capacity,
             Track = Chain<TrackPoint>.InOrder(track),
             Forecast = new MixtureForecast(mixture, Tank.CapacityL, now.People * rate, open, start, now.Zone),
             Filter = this,
@@ -350,6 +370,7 @@ internal sealed class TankFilter
 
     public void Save(BinaryWriter to)
     {
+        watch.Save(to);
         state.Save(to);
         var kept = Chain<LampWord>.InOrder(words);
         to.Write(kept.Length);
@@ -387,6 +408,8 @@ internal sealed class TankFilter
 
     public void Load(BinaryReader from)
     {
+        watch.Load(from);
+        if (watch.UsedL < Tank.CapacityL) Resize(watch.UsedL);
         state.Load(from);
         for (var n = from.ReadInt32(); n > 0; n--)
             words = new(new LampWord(from.ReadByte(), from.ReadTime()!.Value, from.ReadBoolean(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble()), words);
@@ -533,7 +556,8 @@ internal sealed class TankFilter
         var halfWidth = seen.PlusMinus ?? (seen.Via == ReadingVia.Sight ? ReadingEntry.SightPlusMinus : ReadingEntry.MeterPlusMinus);
         var sd = Math.Max(halfWidth, 0.005) * Tank.CapacityL / 1.645;
         var (mean, variance) = state.Moments();
-        var litres = fraction * Tank.CapacityL;
+        // An eye sees a height, a meter has counted litres, which are written as a share of the stated capacity.
+        var litres = fraction * (seen.Via == ReadingVia.Sight ? Tank.CapacityL : Tank.StatedL);
         if (Math.Abs(litres - Math.Min(mean, Tank.CapacityL)) > 4 * Math.Sqrt(variance + sd * sd)) Fits(new Misfit(seen.At, MisfitKind.SeenOtherwise, Math.Min(mean, Tank.CapacityL), litres));
         state.Observe(litres, sd, eyes: true);
     }

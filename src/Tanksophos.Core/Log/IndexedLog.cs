@@ -34,7 +34,8 @@ public sealed class IndexedLog : ReadOnlyCollection<LogEntry>
     {
         ArgumentNullException.ThrowIfNull(added);
         if (added.Count == 0) return this;
-        var next = new IndexedLog([.. entries, .. added], new(), new(StringComparer.Ordinal), prefixMemo);
+        // Nothing is known of an empty log, and the empty one is shared.
+        var next = new IndexedLog([.. entries, .. added], new(), new(StringComparer.Ordinal), entries.Length == 0 ? new() : prefixMemo);
         foreach (var (kind, known) in kinds)
         {
             var more = added.Where(kind.IsInstanceOfType).ToArray();

@@ -73,7 +73,8 @@ public static class PresentTrip
             return new RoleUsage(usual.HookupLPerPersonDay * Mean(f => f.Full), usual.At(Hookup.Partial) * Mean(f => f.Partial), usual.DryLPerPersonDay * Mean(f => f.Dry), Math.Clamp(spread, Math.Min(LeastLogSd, usual.LogSd), usual.LogSd));
         }
         var known = new Usage(Role(TankRole.Black, usage.Black), Role(TankRole.Gray, usage.Gray));
-        return rig with { Usage = known, Tanks = [.. rig.Tanks.Select(t => t with { UsageShare = ShareOf(rig, belief, t) })] };
+        // With the capacities that are counted with.
+        return rig with { Usage = known, Tanks = [.. rig.Tanks.Select(t => belief[t.Id].Tank is var used ? t with { UsageShare = ShareOf(rig, belief, t), CapacityL = used.CapacityL, RoomAboveFullL = used.RoomAboveFullL } : t)] };
     }
 
     private static double Share(Rig rig, Tank tank) => rig.MedianInflow(tank, Hookup.Full) / Math.Max(1e-9, (rig.Usage ?? Usage.Default).For(tank.Role).At(Hookup.Full));

@@ -43,7 +43,6 @@ public sealed class RunDesk(RigStore store, RigMemory memory, TripStore trips, R
             PanelInDoubt = t.MonitorVerdict is MonitorVerdict.Doubt or MonitorVerdict.Ignore,
             Blocked = agenda.Now.Blocked.ContainsKey(t.Tank.Id),
             Suspect = RunHistory.IsSuspect(log, t.Tank.Id),
-            MeasuredCapacityL = RunHistory.MeasuredCapacityL(log, t.Tank),
             Usual = RunHistory.Drain([.. timed.Keys], t.Tank, Math.Max(t.Level.P50L, 1), d => timed.TryGetValue(d, out var litres) ? litres : null),
             Cycles = RunHistory.Cycles(log, t.Tank.Id),
         };

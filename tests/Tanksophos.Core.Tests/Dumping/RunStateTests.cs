@@ -1,6 +1,7 @@
 using CsCheck;
 using NodaTime;
 using Tanksophos.Core.Dumping;
+using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 
 namespace Tanksophos.Core.Tests.Dumping;
@@ -216,7 +217,7 @@ public class RunStateTests
         var log = Written(run);
         var tank = Runs.Rig().Tanks[0];
         RunHistory.MeteredFullL(log, tank)!.Value.ShouldBe(133, 0.05);
-        RunHistory.MeasuredCapacityL(log, tank)!.Value.ShouldBe(145, 0.05);
+        new JointEstimator().Estimate(new Logbook(Runs.Rig(), log))[tank.Id].Capacity!.UsedL.ShouldBe(145, 0.05);
         log.OfType<WaterEntry>().Single().ShouldSatisfyAllConditions(w => w.Purpose.ShouldBe(WaterPurpose.Other), w => w.WaterL.ShouldBe(131.5));
         log.OfType<FlushEntry>().Single().Cycles.Single().WaterL.ShouldBe(131.5);
         log.OfType<FlushEntry>().Single().Instant.ShouldBeGreaterThan(log.OfType<ReadingEntry>().First().Instant, "it is drained after that");

@@ -14,7 +14,7 @@ public class SchemaTests
 {
     private static string FileText(string name) => File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "format", name));
 
-    private static readonly Dictionary<string, JsonSchema> Schemas = new[] { "logbook", "trip", "plan", "scenario", "assessment" }.ToDictionary(n => n, n => JsonSchema.FromText(FileText(n + ".schema.json")));
+    private static readonly Dictionary<string, JsonSchema> Schemas = new[] { "logbook", "trip", "plan", "scenario", "assessment", "agenda" }.ToDictionary(n => n, n => JsonSchema.FromText(FileText(n + ".schema.json")));
 
     private static bool Fits(string schema, ReadOnlySpan<byte> document) => Schemas[schema].Evaluate(JsonDocument.Parse(document.ToArray()).RootElement).IsValid;
 
@@ -27,6 +27,9 @@ public class SchemaTests
         }, iter: 100);
         Fits("assessment", AssessmentFormat.Write(Given.Book(Given.Rig(), Given.At(3), Given.Dump(Given.At(0)), Given.Lamps(Given.At(2), "low")), new JointEstimator())).ShouldBeTrue();
     }
+
+    [Fact]
+    public void Any_agenda_fits_its_schema() => Generated.Logbooks.Sample(book => Fits("agenda", AgendaFormat.Write(new SituationDocument(book, null), new JointEstimator())), iter: 60);
 
     [Theory]
     [InlineData(0.05)]
@@ -63,6 +66,7 @@ public class SchemaTests
     {
         var defs = JsonNode.Parse(FileText("logbook.schema.json"))!["$defs"]!;
         void Same<T>(string path) where T : struct, Enum => path.Split('/').Aggregate(defs, (n, p) => n[p]!)["enum"]!.AsArray().Select(v => v!.GetValue<string>()).ShouldBe(Codes<T>.All, path);
+        JsonNode.Parse(FileText("agenda.schema.json"))!["$defs"]!["code"]!["enum"]!.AsArray().Select(v => v!.GetValue<string>()).ShouldBe(Codes<Tanksophos.Core.Agendas.AgendaCode>.All);
         Same<Hookup>("stay/properties/hookup");
         Same<ValveState>("valve/properties/state");
         Same<ReadingVia>("reading/properties/via");
