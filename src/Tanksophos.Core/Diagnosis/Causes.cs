@@ -276,6 +276,9 @@ public enum OdorSign
     /// <summary>A sniff test passed.</summary>
     SniffPassed,
 
+    /// <summary>It was jetted or deep cleaned since.</summary>
+    Cleaned,
+
     /// <summary>The toilet gurgled, or drained slowly, while the tank was not full.</summary>
     Gurgles,
 

@@ -2,6 +2,7 @@ using NodaTime;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Treatments;
 
 namespace Tanksophos.Core.Diagnosis;
 
@@ -17,7 +18,7 @@ public static class Conditions
     // A remedy that was done and a dump after it leave this much of what spoke for the condition before; a cure leaves nothing.
     private const double Telling = 0.8, OldNews = 0.15, OldNewsOfCoat = 0.7;
 
-    private const double AfterRemedy = 0.6, AfterWork = 0.15;
+    private const double AfterRemedy = 0.6, AfterDeepClean = 0.3, AfterWork = 0.15;
 
     /// <summary>The beliefs as they were at a moment of the past, by what the log held then; remembered while entries come at its end only.</summary>
     /// <param name="rig">The rig.</param>
@@ -97,7 +98,7 @@ public static class Conditions
     }
 
     // What may cure anything of a tank at all: few of the entries of a year.
-    private static List<LogEntry> Curing(Tank tank, IReadOnlyList<LogEntry> entries) => entries.Memo((nameof(Curing), tank.Id), () => entries.Where(e => IsMine(e, tank) && e is ServiceEntry or CheckEntry or DoseEntry or DumpEntry { Flow: not null } or FlushEntry { Method: FlushMethod.Jet }).ToList());
+    private static List<LogEntry> Curing(Tank tank, IReadOnlyList<LogEntry> entries) => entries.Memo((nameof(Curing), tank.Id), () => entries.Where(e => IsMine(e, tank) && e is ServiceEntry or CheckEntry or DoseEntry or DumpEntry { Flow: not null } or FlushEntry { Method: FlushMethod.Jet or FlushMethod.Reverse }).ToList());
 
     // And what may cure this condition of it.
     private static List<LogEntry> Curing(Condition condition, Tank tank, IReadOnlyList<LogEntry> entries) =>
@@ -126,7 +127,10 @@ public static class Conditions
         return (condition, entry) switch
         {
             (Condition.Buildup or Condition.Heap or Condition.OutletClog, ServiceEntry { Code: ServiceCode.PressureJet } or FlushEntry { Method: FlushMethod.Jet }) => 0,
-            (Condition.Buildup, DoseEntry { Recipe: DoseRecipe.SoftenerSoak or DoseRecipe.IceScrub or DoseRecipe.SoapSoak }) => AfterRemedy,
+            // A deep clean makes what was seen before it old news, and the nose has the last word on older smells.
+            (Condition.Buildup, DoseEntry dose) when Courses.IsDeepClean(dose.Recipe) => AfterDeepClean,
+            (Condition.Buildup, FlushEntry flush) when Courses.IsDeepClean(flush) => AfterDeepClean,
+            (Condition.Buildup, CheckEntry { Code: CheckCode.SniffTest, Result: CheckResult.Pass }) when line.Sign is SignCode.SmellAfterDump or SignCode.SniffFailed or SignCode.SniffFailedLater => AfterWork,
             (Condition.Heap, DoseEntry { Recipe: DoseRecipe.SoapSoak or DoseRecipe.PaperDigester or DoseRecipe.IceScrub }) => AfterRemedy,
             // A rush that brings the solids is the end of a heap that had only threatened.
             (Condition.Heap, DumpEntry { Flow: DumpFlow.Rush, Debris: Debris.Chunks or Debris.Paper }) => AfterRemedy,

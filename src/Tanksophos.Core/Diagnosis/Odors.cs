@@ -1,6 +1,7 @@
 using NodaTime;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Treatments;
 
 namespace Tanksophos.Core.Diagnosis;
 
@@ -163,10 +164,15 @@ public static class Odors
             else
             {
                 // A tank that sniff-tests clean is not coated, whatever else it does.
-                yield return (OdorSign.SniffPassed, OdorCause.BlackCoated, straight ? -2.4 : -1.6, sniff);
-                if (!straight) yield return (OdorSign.SniffPassed, OdorCause.BlackAnaerobic, -1.2, sniff);
+                // After the smell it outweighs it.
+                var since = sniff.Instant > newest.Instant ? 2 : 1;
+                yield return (OdorSign.SniffPassed, OdorCause.BlackCoated, since * (straight ? -2.4 : -1.6), sniff);
+                if (!straight) yield return (OdorSign.SniffPassed, OdorCause.BlackAnaerobic, since * -1.2, sniff);
             }
         }
+        // Cleaned since it smelled: that was another coat.
+        if (near.LastOrDefault(e => e.Instant > newest.Instant && (e.Tank is null || rig.FindEver(e.Tank)?.Role == TankRole.Black) && (e is ServiceEntry { Code: ServiceCode.PressureJet } || e is FlushEntry flush && Courses.IsDeepClean(flush) || e is DoseEntry dose && Courses.IsDeepClean(dose.Recipe))) is { } cleaned)
+            yield return (OdorSign.Cleaned, OdorCause.BlackCoated, cleaned is DoseEntry ? -1.5 : -4.5, cleaned);
         if (coated > 0.15) yield return (OdorSign.Coated, OdorCause.BlackCoated, Math.Min(1.2, 1.4 * coated), null);
 
         var black = rig.Tanks.FirstOrDefault(t => t.Role == TankRole.Black);

@@ -128,6 +128,9 @@ public sealed record Tank(string Id, string Name, TankRole Role, double Capacity
     /// <summary>Litres as stated.</summary>
     public double StatedL => ShrunkFromL ?? CapacityL;
 
+    /// <summary>The tank as its plate states it.</summary>
+    public Tank AsStated => ShrunkFromL is { } stated ? this with { CapacityL = stated, ShrunkFromL = null } : this;
+
     /// <summary>Earlier capacities, oldest first.</summary>
     public IReadOnlyList<DatedCapacity> CapacityHistory { get; init; } = [];
 

@@ -154,6 +154,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
             OdorSign.HoseOrCapGood => "Hose and cap are sound",
             OdorSign.SniffFailed => "The sniff test failed",
             OdorSign.SniffPassed => "The sniff test passed",
+            OdorSign.Cleaned => "It was cleaned since",
             OdorSign.Gurgles => "It gurgled or drained slowly with the tank not full",
             OdorSign.LongSinceDump => "Days since the black dump",
             OdorSign.DumpedJustBefore => "Black was dumped just before",

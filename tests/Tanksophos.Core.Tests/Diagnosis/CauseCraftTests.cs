@@ -249,4 +249,13 @@ public class CauseCraftTests
         turned.Tanks[0].Conditions.Select(c => c.Probability).ShouldBe(straight.Tanks[0].Conditions.Select(c => c.Probability));
         turned.Odors.Select(o => (o.Cause, o.Probability)).ShouldBe(straight.Odors.Select(o => (o.Cause, o.Probability)));
     }
+
+    [Fact]
+    public void A_jet_and_a_passed_sniff_test_retire_the_coat_that_it_smelled_of()
+    {
+        LogEntry[] smelled = [Stay(At(0), Hookup.Full), Dump(At(1)), Smelled(1.05, OdorPlace.Bathroom, Smell.Sewage, OdorWhen.RightAfterDump), Checked(1.06, CheckCode.SniffTest, false), Dump(At(4)), Smelled(4.05, OdorPlace.Bathroom, Smell.Sewage, OdorWhen.RightAfterDump)];
+        Odor(Report(5, smelled), OdorCause.BlackCoated).ShouldBeGreaterThan(0.6);
+        Odor(Report(6, [.. smelled, new ServiceEntry { At = At(5.5), Code = ServiceCode.PressureJet, Tank = "black" }, Checked(5.6, CheckCode.SniffTest, true)]), OdorCause.BlackCoated).ShouldBeLessThan(0.1);
+        Odor(Report(6, [.. smelled, Dump(At(5.5)), Checked(5.6, CheckCode.SniffTest, true)]), OdorCause.BlackCoated).ShouldBeLessThan(0.35, "a pass outweighs older smells");
+    }
 }
