@@ -10,6 +10,7 @@ namespace Tanksophos.Benchmarks;
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- seasons       how well levels and faulty probes are known over simulated seasons; with "docs" into docs/belief.md
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- trips         plans lived through by a thousand households each, beside two habits; with "docs" into docs/trips.md
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- causes        how often conditions and smells are named rightly over practice cases; with "docs" into docs/causes.md
+// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- agenda        the agenda of simulated seasons, after the belief
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- --filter '*'  all benchmarks
 internal static class Bench
 {
@@ -23,6 +24,7 @@ internal static class Bench
         if (args is ["seasons", ..]) return Seasons.Measure(200, args is [_, "tuning"] ? Seasons.TuningSeeds : Seasons.ReportSeeds, args is [_, "docs"] ? Path.Combine("docs", "belief.md") : null);
         if (args is ["trips", ..]) return TripLives.Measure(200, args is [_, "docs"] ? Path.Combine("docs", "trips.md") : null);
         if (args is ["causes", .. var which]) return Causes.Measure(330, which is ["tuning"] ? 5_000_001 : 900_000_001, which is ["docs"] ? Path.Combine("docs", "causes.md") : null);
+        if (args is ["agenda", ..]) return Agendas.Measure(60);
         BenchmarkSwitcher.FromAssembly(typeof(Bench).Assembly).Run(args);
         return 0;
     }

@@ -152,6 +152,9 @@ public sealed record AgendaItem(AgendaCode Code, AgendaLevel Level, IReadOnlyLis
     /// <summary>About so many minutes.</summary>
     public double? Minutes { get; init; }
 
+    /// <summary>How full the first tank is expected to be then, as a share of what it holds; null where that is of no matter.</summary>
+    public double? Fraction { get; init; }
+
     /// <summary>Share of the gray water that goes down the toilet.</summary>
     public double? Share { get; init; }
 

@@ -75,7 +75,7 @@ public sealed class AgendaWords(Rig rig, KitchenUnits units)
                 AgendaCode.StopUsing => $"Nothing more into {name}: with bleach, urine makes poisonous gas.",
                 AgendaCode.FindDrain => $"The bleach in {name} has to be dumped, and there is no place for it here.",
                 AgendaCode.Rinse => $"Rinse {name} with clean water until it was dumped and rinsed twice since the bleach.",
-                _ => $"Get the bleach out of {name} once the air is clear.",
+                _ => $"Get the bleach out of {first} once the air is clear.",
             },
             Because.NothingCame => item.Code == AgendaCode.Remedy ? "Nothing came when you opened it. This is the first step that fits the space left." : $"Nothing came when you opened {name}. Keep the space that is left.",
             Because.Trickle => item.Code == AgendaCode.Remedy ? "Only a trickle came. This is the first step that fits the space left." : $"Only a trickle came from {name}. Keep the space that is left.",
@@ -86,7 +86,7 @@ public sealed class AgendaWords(Rig rig, KitchenUnits units)
             Because.Departure => "You leave soon. No valve may be open when the hose comes off.",
             Because.GrayForRinse => item.Code == AgendaCode.CloseValve ? "Saves gray water to rinse the hose after black." : "By then there is gray water to rinse the hose.",
             Because.DrainsHere => item.Step?.ExpectedAt is null && item.Planned is null ? "Gray can drain here." : "Gray can drain here until you need it for the rinse.",
-            Because.Level => item.Planned is null && item.Step?.Fraction is { } share ? $"{Capital(first)} is then about {Percent(share)} full, enough to leave in a rush." : $"{Capital(first)} reaches its dump level.",
+            Because.Level => item.Fraction is { } share ? $"{Capital(first)} is then about {Percent(share)} full, enough to leave in a rush." : $"{Capital(first)} reaches its dump level.",
             Because.Days => item.Code == AgendaCode.TopUp ? "Its days are up before it is full enough. More water helps it leave in a rush." : $"It is {rig.RulesInForce.MaxDays} days since the last dump then, your limit.",
             Because.MayOverflow => item.Code switch
             {

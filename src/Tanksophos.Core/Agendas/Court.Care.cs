@@ -11,7 +11,7 @@ public sealed partial class Court
     // More than these at a time nobody does.
     private const int MostChecks = 3;
 
-    private static readonly Duration CleanSoon = Duration.FromDays(4), AnswerLasts = Duration.FromDays(30);
+    private static readonly Duration CleanSoon = Duration.FromDays(4);
 
     private void Remedies()
     {
@@ -72,7 +72,7 @@ public sealed partial class Court
         var named = 0;
         foreach (var check in merged)
         {
-            if (Answered(check.Code, check.Tank))
+            if (Answers.Stands(entries, check.Code, check.Tank, now))
             {
                 answered.Add((check.Code, check.Tank));
                 continue;
@@ -90,29 +90,6 @@ public sealed partial class Court
         }
     }
 
-    // Law 10: whether a check was answered, and nothing has come up since that asks it anew.
-    private bool Answered(string code, string? tank)
-    {
-        LogEntry? answer = code switch
-        {
-            "panel-tomorrow" => null,
-            "flashlight" or "bucket-test" or "metered-fill" => entries.Kind<ReadingEntry>().LastOrDefault(r => r.Via is not ReadingVia.Panel && r.Tank == tank && r.Instant <= now),
-            "hard-flush-then-panel" => null,
-            _ => Codes<CheckCode>.TryParse(code, out var check) ? entries.Kind<CheckEntry>().LastOrDefault(c => c.Code == check && (c.Tank is null || tank is null || c.Tank == tank) && c.Instant <= now) : null,
-        };
-        if (answer is null || now - answer.Instant > AnswerLasts) return false;
-        if (code is "flashlight" or "bucket-test" or "metered-fill") return now - answer.Instant <= Duration.FromHours(12) && !entries.Between(answer.Instant + Duration.Epsilon, now).Any(e => e.Tank == tank && e is DumpEntry or FlushEntry or SymptomEntry);
-        return !entries.Between(answer.Instant + Duration.Epsilon, now).Any(e => code switch
-        {
-            "battery-ok" or "wiring-ok" => e is SymptomEntry { Code: SymptomCode.LampsDead or SymptomCode.LampsAllOn } or ServiceEntry { Code: ServiceCode.WiringRepaired or ServiceCode.ProbeReplaced },
-            "sniff-test" => e is OdorEntry || e is DumpEntry or FlushEntry,
-            "cap-dry" => e is SymptomEntry { Code: SymptomCode.ValveDrips or SymptomCode.ValveWontClose } or DumpEntry or OdorEntry,
-            "paper-dissolves" => e is SymptomEntry { Code: SymptomCode.HeapSeen },
-            "bowl-holds-water" => e is SymptomEntry { Code: SymptomCode.BowlGoesDry } or OdorEntry,
-            _ => e is OdorEntry or SymptomEntry,
-        });
-    }
-
     private void Chores()
     {
         foreach (var tank in s.Belief.Tanks.Where(t => t.Tank.Role == TankRole.Black))
@@ -128,7 +105,7 @@ public sealed partial class Court
     {
         foreach (var item in items.ToList())
         {
-            if (item.Tanks.FirstOrDefault(bleached.ContainsKey) is { } white && (item.Code is AgendaCode.TopUp or AgendaCode.StarterWater or AgendaCode.Dose or AgendaCode.ScrubBeforeDrive || item.Code == AgendaCode.Remedy && (item.Recipe is not null || item.WaterL is not null) || item.Code == AgendaCode.Care || item.Code == AgendaCode.Check && item.WaterL is not null))
+            if (item.Tanks.FirstOrDefault(bleached.ContainsKey) is { } white && (item.Code is AgendaCode.TopUp or AgendaCode.StarterWater or AgendaCode.Dose or AgendaCode.ScrubBeforeDrive || item.Code == AgendaCode.Remedy && (item.Recipe is not null || item.WaterL is not null) || item.Code == AgendaCode.Care || item.Code == AgendaCode.Check && (item.WaterL is not null || item.Check is "hard-flush-then-panel")))
                 Drop(item, Because.Bleach);
             else if (item.Tanks.FirstOrDefault(clogged.ContainsKey) is { } stuck && (item.Code is AgendaCode.TopUp or AgendaCode.Rinse or AgendaCode.StarterWater or AgendaCode.Dose or AgendaCode.ScrubBeforeDrive or AgendaCode.OpenValve or AgendaCode.Care || item.Code == AgendaCode.Remedy && item.For is not ("heap" or "outlet-clog") || item.Code == AgendaCode.Check && item.Check is "hard-flush-then-panel" or "metered-fill" or "bucket-test"))
                 Drop(item, clogged[stuck].Because);
@@ -136,6 +113,9 @@ public sealed partial class Court
         // Gray water that is led into a black that lets nothing out fills it for good.
         if (clogged.Keys.Any(IsBlack) || bleached.Keys.Any(IsBlack))
             foreach (var item in items.Where(i => i.Code == AgendaCode.Divert).ToList()) Drop(item, clogged.Keys.Any(IsBlack) ? clogged.First(c => IsBlack(c.Key)).Value.Because : Because.Bleach);
+        // What is dumped now need not be looked at before.
+        foreach (var look in items.Where(i => i.Code == AgendaCode.LookInside).ToList())
+            if (items.Any(i => i.Code == AgendaCode.DumpRun && i.Level == AgendaLevel.Now && i.Tanks.Contains(look.Tanks[0]))) items.Remove(look);
         // One of a kind for a tank.
         foreach (var twice in items.Where(i => i.Code is AgendaCode.StopUsing or AgendaCode.FindDrain or AgendaCode.Dose).GroupBy(i => (i.Code, i.Tanks[0])).Where(g => g.Count() > 1).ToList())
         {

@@ -231,24 +231,34 @@ public sealed partial class Court
             if (merged.Count > 0 && merged[^1] is var last && run.At - last.At <= SameRun)
             {
                 List<string> all = [.. last.Tanks.Union(run.Tanks).OrderByDescending(IsBlack)];
-                merged[^1] = last with { Tanks = all, Because = [.. last.Because.Union(run.Because)], Form = all.Any(IsBlack) ? last.Tanks.Any(IsBlack) ? last.Form == RunForm.BlackOnly && !all.All(IsBlack) ? RunForm.Full : last.Form : run.Form : last.Form, Sewer = last.Sewer || run.Sewer, Planned = last.Planned ?? run.Planned, Step = last.Step ?? run.Step };
+                merged[^1] = last with { Tanks = all, Because = [.. last.Because.Union(run.Because)], Form = all.Any(IsBlack) ? last.Tanks.Any(IsBlack) ? last.Form == RunForm.BlackOnly && !all.All(IsBlack) ? RunForm.Full : last.Form : run.Form : last.Form, Sewer = last.Sewer || run.Sewer, Planned = last.Planned ?? run.Planned, Step = last.Step ?? run.Step, At = run.Because.Contains(Because.Bleach) ? run.At : last.At };
             }
             else merged.Add(run);
         }
         runs.Clear();
         foreach (var run in merged)
         {
-            var going = run.Tanks.Where(t => !clogged.ContainsKey(t)).ToList();
+            // What was dumped a moment ago does not go again.
+            var going = run.Tanks.Where(t => !clogged.ContainsKey(t) && (IsBlack(t) || run.Planned is not null || Of(t).LastEmptied is not { } emptied || run.At - emptied > SameRun)).ToList();
             foreach (var stuck in run.Tanks.Where(clogged.ContainsKey)) held.Add(new AgendaHeld(AgendaCode.DumpRun, stuck, clogged[stuck].Because, new AgendaItem(AgendaCode.DumpRun, LevelOf(run.At), [stuck], run.Because) { At = run.At, Form = run.Form }));
             // Gray alone has no reason of its own to go yet: it would have rinsed after black.
             if (going.Count == 0 || !going.Any(IsBlack) && run.Tanks.Any(IsBlack) && going.TrueForAll(g => Of(g).Forecast.At(Instant.Max(run.At, Of(g).Forecast.From)).P50L < 0.5 * HouseRules.DumpGrayAt * Of(g).Tank.CapacityL)) continue;
-            runs.Add(run with { Tanks = going, Form = going.Count == run.Tanks.Count ? run.Form : FormOf(going) });
+            // The figures are those of a tank that goes.
+            var step = run.Step?.Tank == going[0] ? run.Step : s.Advice.Steps.FirstOrDefault(x => x.Tank == going[0] && x.Code is StepCode.DumpBlack or StepCode.TopUpAndDump or StepCode.DumpGray or StepCode.DumpSoak && x.Tank == going[0] && x.Due <= run.At + SameRun);
+            runs.Add(run with { Tanks = going, Form = going.Count == run.Tanks.Count ? run.Form : FormOf(going), Step = step });
         }
         // A black that cannot be dumped and is due, where no run names it.
         foreach (var id in clogged.Keys.Where(id => held.TrueForAll(h => h.Code != AgendaCode.DumpRun || h.Tank != id)))
             if (Of(id).Level.P50L >= rules.DumpLevel(Of(id).Tank.Role) * Of(id).Tank.CapacityL) held.Add(new AgendaHeld(AgendaCode.DumpRun, id, clogged[id].Because, new AgendaItem(AgendaCode.DumpRun, AgendaLevel.Now, [id], [Because.Level])));
         foreach (var run in runs)
-            Add(AgendaCode.DumpRun, LevelOf(run.At), run.Tanks, run.Because, i => i with { At = run.At, Form = run.Form, Step = run.Step, Planned = run.Planned });
+            Add(AgendaCode.DumpRun, LevelOf(run.At), run.Tanks, run.Because, i => i with { At = run.At, Form = run.Form, Fraction = FractionOf(run), Step = run.Step, Planned = run.Planned });
+    }
+
+    private double? FractionOf(Run run)
+    {
+        var first = Of(run.Tanks[0]);
+        if (run.Planned?.Actions.FirstOrDefault(a => a.Kind == PlanActionKind.Dump && a.Tank == first.Tank.Id)?.ExpectedL is { } expected) return first.Fraction(expected);
+        return first.ValveOpen ? null : Math.Min(1, first.Fraction(first.Forecast.At(Instant.Max(run.At, first.Forecast.From)).P50L));
     }
 
     // A tank that may overflow where nothing drains, and a drain to be found in time.

@@ -2,7 +2,6 @@ using NodaTime;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
-using Tanksophos.Core.Treatments;
 
 namespace Tanksophos.Core.Diagnosis;
 
@@ -128,8 +127,8 @@ public static class Conditions
         {
             (Condition.Buildup or Condition.Heap or Condition.OutletClog, ServiceEntry { Code: ServiceCode.PressureJet } or FlushEntry { Method: FlushMethod.Jet }) => 0,
             // A deep clean makes what was seen before it old news, and the nose has the last word on older smells.
-            (Condition.Buildup, DoseEntry dose) when Courses.IsDeepClean(dose.Recipe) => AfterDeepClean,
-            (Condition.Buildup, FlushEntry flush) when Courses.IsDeepClean(flush) => AfterDeepClean,
+            (Condition.Buildup, DoseEntry dose) when DeepClean.Is(dose.Recipe) => AfterDeepClean,
+            (Condition.Buildup, FlushEntry flush) when DeepClean.Is(flush) => AfterDeepClean,
             (Condition.Buildup, CheckEntry { Code: CheckCode.SniffTest, Result: CheckResult.Pass }) when line.Sign is SignCode.SmellAfterDump or SignCode.SniffFailed or SignCode.SniffFailedLater => AfterWork,
             (Condition.Heap, DoseEntry { Recipe: DoseRecipe.SoapSoak or DoseRecipe.PaperDigester or DoseRecipe.IceScrub }) => AfterRemedy,
             // A rush that brings the solids is the end of a heap that had only threatened.

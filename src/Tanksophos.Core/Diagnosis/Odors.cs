@@ -1,7 +1,6 @@
 using NodaTime;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
-using Tanksophos.Core.Treatments;
 
 namespace Tanksophos.Core.Diagnosis;
 
@@ -171,7 +170,7 @@ public static class Odors
             }
         }
         // Cleaned since it smelled: that was another coat.
-        if (near.LastOrDefault(e => e.Instant > newest.Instant && (e.Tank is null || rig.FindEver(e.Tank)?.Role == TankRole.Black) && (e is ServiceEntry { Code: ServiceCode.PressureJet } || e is FlushEntry flush && Courses.IsDeepClean(flush) || e is DoseEntry dose && Courses.IsDeepClean(dose.Recipe))) is { } cleaned)
+        if (near.LastOrDefault(e => e.Instant > newest.Instant && (e.Tank is null || rig.FindEver(e.Tank)?.Role == TankRole.Black) && (e is ServiceEntry { Code: ServiceCode.PressureJet } || e is FlushEntry flush && DeepClean.Is(flush) || e is DoseEntry dose && DeepClean.Is(dose.Recipe))) is { } cleaned)
             yield return (OdorSign.Cleaned, OdorCause.BlackCoated, cleaned is DoseEntry ? -1.5 : -4.5, cleaned);
         if (coated > 0.15) yield return (OdorSign.Coated, OdorCause.BlackCoated, Math.Min(1.2, 1.4 * coated), null);
 

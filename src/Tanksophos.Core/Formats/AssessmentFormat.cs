@@ -99,7 +99,7 @@ public static class AssessmentFormat
             w.WriteEndArray();
             w.Texts("safety", belief.InForce.PropaneAlarm is null ? [] : ["propane-alarm"]);
             w.WriteStartArray("nextChecks");
-            foreach (var check in Merged(sensors, faults))
+            foreach (var check in Merged(logbook, belief, sensors, faults))
             {
                 if (check is NextCheck lamp) Write(w, lamp, belief);
                 else if (check is CauseCheck cause) Write(w, cause, belief);
@@ -131,9 +131,9 @@ public static class AssessmentFormat
     private const int MostChecks = 8;
 
     // Both lists by what they tell for their effort; a code stands once for a tank. While a propane alarm stands there is one thing to do.
-    private static IEnumerable<object> Merged(SensorReport sensors, FaultReport faults) => faults.Alarm ? faults.Checks
+    private static IEnumerable<object> Merged(Logbook logbook, LevelBelief belief, SensorReport sensors, FaultReport faults) => faults.Alarm ? faults.Checks
         : sensors.NextChecks.Select(c => (Check: (object)c, c.Worth, Key: (Codes<NextCheckCode>.Word(c.Code), c.Tank))).Concat(faults.Checks.Select(c => (Check: (object)c, c.Worth, Key: (Codes<CauseCheckCode>.Word(c.Code), c.Tank))))
-            .OrderByDescending(c => c.Worth).DistinctBy(c => c.Key).Take(MostChecks).Select(c => c.Check);
+            .Where(c => belief.AsOf is not { } now || !Answers.Stands(logbook.InOrder(), c.Key.Item1, c.Key.Tank, now.ToInstant())).OrderByDescending(c => c.Worth).DistinctBy(c => c.Key).Take(MostChecks).Select(c => c.Check);
 
     private static void Write(Utf8JsonWriter w, CauseCheck check, LevelBelief belief)
     {

@@ -1,7 +1,6 @@
 using NodaTime;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
-using Tanksophos.Core.Treatments;
 
 namespace Tanksophos.Core.Levels;
 
@@ -96,7 +95,7 @@ internal sealed class CapacityWatch
                 Anew();
                 break;
             case FlushEntry flush:
-                if (Courses.IsDeepClean(flush)) Anew();
+                if (DeepClean.Is(flush)) Anew();
                 cycleL = flush.Cycles.Max(c => c.WaterL) ?? 0;
                 cycleAt = cycleL > 0 ? flush.Instant : null;
                 if (cycleAt is not null && fullAt is { } shown && Near(shown, flush.Instant)) Full(flush.At, cycleL, CapacitySign.CountedToFull);
@@ -115,7 +114,7 @@ internal sealed class CapacityWatch
                 break;
             case DoseEntry dose:
                 countedL += dose.WaterL ?? 0;
-                cleaning |= Courses.IsDeepClean(dose.Recipe);
+                cleaning |= DeepClean.Is(dose.Recipe);
                 break;
             case ReadingEntry { Via: ReadingVia.Meter, Fraction: { } share } metered:
                 (meterL, meterAt) = (share * statedL, metered.Instant);

@@ -51,18 +51,6 @@ public static class Courses
         return courses;
     }
 
-    /// <summary>Whether a treatment, once it was dumped, counts as a deep clean.</summary>
-    /// <param name="recipe">The treatment.</param>
-    public static bool IsDeepClean(DoseRecipe recipe) => recipe is DoseRecipe.TravelScrub or DoseRecipe.SoftenerSoak or DoseRecipe.IceScrub or DoseRecipe.SoapSoak or DoseRecipe.SanitizeBleach;
-
-    /// <summary>Whether a flush counts as a deep clean: a jet, or two reverse floods.</summary>
-    /// <param name="flush">The flush.</param>
-    public static bool IsDeepClean(FlushEntry flush)
-    {
-        ArgumentNullException.ThrowIfNull(flush);
-        return flush.Method == FlushMethod.Jet || flush is { Method: FlushMethod.Reverse, Cycles.Count: >= 2 };
-    }
-
     /// <summary>When a deep clean is due by the rule of the house: a soak, a scrub or reverse floods that were dumped count as one.</summary>
     /// <param name="entries">The log in the order of time.</param>
     /// <param name="tank">Id of the tank.</param>
@@ -85,13 +73,13 @@ public static class Courses
         {
             switch (entry)
             {
-                case DoseEntry dose when IsDeepClean(dose.Recipe):
+                case DoseEntry dose when DeepClean.Is(dose.Recipe):
                     scrubbed = true;
                     break;
                 case DumpEntry { Emptied: true } when scrubbed:
                     (last, scrubbed) = (entry.Instant, false);
                     break;
-                case FlushEntry flush when IsDeepClean(flush):
+                case FlushEntry flush when DeepClean.Is(flush):
                 case ServiceEntry { Code: ServiceCode.PressureJet }:
                     last = entry.Instant;
                     break;

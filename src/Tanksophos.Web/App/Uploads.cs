@@ -40,11 +40,11 @@ public sealed class Uploads(DataFolder folder)
     public string Keep(byte[] content, int person)
     {
         ArgumentNullException.ThrowIfNull(content);
-        var mine = person.ToString(CultureInfo.InvariantCulture) + "-";
+        var mine = Of(person);
         var waiting = new DirectoryInfo(folder.Staging).EnumerateFiles("*" + Ending).OrderByDescending(f => f.LastWriteTimeUtc).ToList();
         foreach (var old in waiting.Where(f => DateTime.UtcNow - f.LastWriteTimeUtc > Kept).Union(waiting.Where(f => f.Name.StartsWith(mine, StringComparison.Ordinal)).Skip(MostPerPerson - 1))) old.Delete();
-        var token = mine + Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(16));
-        using var to = DataFolder.CreateFile(PathOf(token));
+        var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(16));
+        using var to = DataFolder.CreateFile(PathOf(token, person));
         to.Write(content);
         return token;
     }
@@ -52,18 +52,20 @@ public sealed class Uploads(DataFolder folder)
     /// <summary>The kept file of a person; null if it is gone or the word is not one of theirs.</summary>
     public byte[]? Find(string? token, int person)
     {
-        if (token is not { Length: > 32 and < 48 } || !token.StartsWith(person.ToString(CultureInfo.InvariantCulture) + "-", StringComparison.Ordinal) || !token[^32..].All(char.IsAsciiHexDigitLower) || token.Length != 33 + token.IndexOf('-', StringComparison.Ordinal)) return null;
-        var path = PathOf(token);
+        if (token is not { Length: 32 } || !token.All(char.IsAsciiHexDigitLower)) return null;
+        var path = PathOf(token, person);
         return File.Exists(path) ? File.ReadAllBytes(path) : null;
     }
 
     /// <summary>Forgets a file.</summary>
     public void Forget(string token, int person)
     {
-        if (Find(token, person) is not null) File.Delete(PathOf(token));
+        if (Find(token, person) is not null) File.Delete(PathOf(token, person));
     }
 
     private const string Ending = ".upload";
 
-    private string PathOf(string token) => Path.Combine(folder.Staging, token + Ending);
+    private static string Of(int person) => person.ToString(CultureInfo.InvariantCulture) + "-";
+
+    private string PathOf(string token, int person) => Path.Combine(folder.Staging, Of(person) + token + Ending);
 }

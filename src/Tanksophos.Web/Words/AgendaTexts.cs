@@ -1,6 +1,7 @@
 using System.Globalization;
 using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Levels;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 using Tanksophos.Web.App;
@@ -122,10 +123,7 @@ public sealed class AgendaTexts(Picture picture, Units units, TimeWords times, s
         var tanks = item.Tanks.Select(t => Rig.Find(t)).OfType<Tank>().ToList();
         var black = tanks.FirstOrDefault(t => t.Role == TankRole.Black);
         if (black is null) return $"Dump {EntryWords.And([.. tanks.Select(Name)])}";
-        var belief = picture.Belief[black.Id];
-        var planned = item.Planned?.Actions.FirstOrDefault(a => a.Kind == Core.Trips.PlanActionKind.Dump && a.Tank == black.Id)?.ExpectedL;
-        var then = planned ?? (item.At is { } at && at > belief.Forecast.From ? belief.Forecast.At(at).P50L : belief.Level.P50L);
-        var share = belief.ValveOpen && planned is null ? "" : $" at {StepWords.Percent(belief.Fraction(then))}";
+        var share = item.Fraction is { } full ? $" at {StepWords.Percent(full)}" : "";
         return $"Dump run: {Name(black)}{share}{(tanks.Count > 1 ? ", then gray" : "")}";
     }
 
@@ -160,6 +158,7 @@ public sealed class AgendaTexts(Picture picture, Units units, TimeWords times, s
     // The figures behind it.
     private IEnumerable<string> Details(AgendaItem item)
     {
+        foreach (var line in Steps(item)) yield return line;
         if (item.Planned is { } run)
         {
             var plan = new PlanWords(Rig, units);
@@ -172,6 +171,24 @@ public sealed class AgendaTexts(Picture picture, Units units, TimeWords times, s
             yield return TreatmentWords.Left(product, stock, units, times);
         if (item.Minutes is { } minutes) yield return $"About {Math.Ceiling(minutes).ToString("0", CultureInfo.InvariantCulture)} minutes.";
         if (item.Code == AgendaCode.DumpRun && item.Form is { } form) yield return $"{RunWords.Form(form)}: {TimeWords.Lower(RunWords.FormHolds(form))}";
+    }
+
+    // What to do in an emergency, in order, and what not to do.
+    private static string[] Steps(AgendaItem item) => (item.Code, item.Because[0]) switch
+    {
+        (AgendaCode.Ventilate, _) => ["Everyone out, pets too. Leave doors and windows open.", "Nothing more goes in: no flush, no cleaner, no other product.", "When the air is clear, dump the tank.", "Then fill it with clean water and dump it, twice."],
+        (AgendaCode.StopUsing, Because.NothingCame or Because.Trickle or Because.Clog or Because.Heap) => ["Use another restroom. Keep the space that is left.", "No more water: a clogged tank can't be emptied fast.", "No caustic drain opener: it burns people and seals, and it stays in the tank.", "No compressed air: it sprays sewage and breaks pipes.", "Never open a cleanout under a full tank."],
+        _ => [],
+    };
+
+    /// <summary>What a tank is counted with, where the log has shown less than is stated, and why.</summary>
+    /// <param name="capacity">What it holds.</param>
+    public IReadOnlyList<string> Why(TankCapacity capacity)
+    {
+        ArgumentNullException.ThrowIfNull(capacity);
+        return [$"It was stated to hold {units.Volume(capacity.StatedL)}. The log shows less, so everything counts with {units.Volume(capacity.UsedL)}.",
+            .. capacity.Observations.Reverse().Take(3).Select(o => $"{TimeWords.Capital(times.Day(o.At.ToInstant().InZone(times.Zone).Date))}: {units.Volume(o.CountedL)} {o.Sign switch { CapacitySign.MeteredToFull => "by the meter when Full lit", CapacitySign.CountedToFull => "counted when Full lit", CapacitySign.CountedToSight => "counted to the height you saw", _ => "came out when Full was lit" }}. That makes {units.Volume(o.CapacityL)} in all."),
+            "Buildup on walls and in corners takes up space. A pressure jet or a deep clean lets it be measured anew."];
     }
 
     private string Product(AgendaItem item) => Shelf.For(Rig, Rig.RulesInForce.Treatment)?.Name ?? EntryWords.Spaced(item.Recipe!.Value);

@@ -14,7 +14,7 @@ public class CourtLawsTests
 {
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["America/Denver"];
 
-    private enum Odd { Nothing, Bleach, NothingCame, Trickle, Gas, Alarm, GrayOpen, BlackOpen, Dumped, Looked, HeapSeen, SniffFailed }
+    private enum Odd { Nothing, Bleach, NothingCame, Trickle, Gas, Alarm, GrayOpen, BlackOpen, Dumped, Looked, HeapSeen, SniffFailed, BlackDue }
 
     private static readonly AgendaCode[] IntoATank = [AgendaCode.TopUp, AgendaCode.StarterWater, AgendaCode.Dose, AgendaCode.ScrubBeforeDrive];
 
@@ -41,6 +41,8 @@ public class CourtLawsTests
         var entries = all.Take(upTo).ToList();
         OffsetDateTime Ago(int minutes) => (now.ToInstant() - Duration.FromMinutes(minutes)).InZone(Zone).ToOffsetDateTime();
         var (odd, tank) = (Any(Enum.GetValues<Odd>()), Any([.. rig.Tanks]).Id);
+        // In the evening, with gray open until now.
+        if (odd == Odd.BlackDue) now = (now.ToInstant().InZone(Zone).Date.PlusDays(1) + new LocalTime(20, 30)).InZoneLeniently(Zone).ToOffsetDateTime();
         if (odd == Odd.GrayOpen) tank = "gray";
         entries.AddRange(odd switch
         {
@@ -54,6 +56,7 @@ public class CourtLawsTests
             Odd.Dumped => [new DumpEntry { At = Ago(2), Tank = tank, Flow = DumpFlow.Rush }],
             Odd.Looked => [new ReadingEntry { At = Ago(2), Tank = "black", Via = ReadingVia.Sight, Fraction = Any(0.05, 0.4, 0.7, 0.85, 0.97) }],
             Odd.HeapSeen => [new SymptomEntry { At = Ago(2), Tank = "black", Code = SymptomCode.HeapSeen }],
+            Odd.BlackDue => [new StayEntry { At = Ago(30), Hookup = Hookup.Full }, .. rig.Tanks.Where(t => t.Role == TankRole.Gray).Select(t => new ValveEntry { At = Ago(20), Tank = t.Id, State = ValveState.Open }), new ReadingEntry { At = Ago(2), Tank = "black", Via = ReadingVia.Sight, Fraction = Any(0.68, 0.74, 0.8) }],
             Odd.SniffFailed => [new CheckEntry { At = Ago(2), Tank = "black", Code = CheckCode.SniffTest, Result = CheckResult.Fail }],
             _ => (LogEntry[])[],
         });
@@ -67,7 +70,7 @@ public class CourtLawsTests
             var stops = new List<Stop>();
             for (var i = 0; i < 3; i++)
             {
-                var hookup = i == 0 && odd == Odd.GrayOpen ? StopHookup.Dry : Any(StopHookup.Full, StopHookup.Partial, StopHookup.Dry, StopHookup.GrayDrain, StopHookup.DumpStation);
+                var hookup = i == 0 && odd == Odd.GrayOpen ? StopHookup.Dry : i == 0 && odd == Odd.BlackDue ? StopHookup.Full : Any(StopHookup.Full, StopHookup.Partial, StopHookup.Dry, StopHookup.GrayDrain, StopHookup.DumpStation);
                 if (i == 0 && hookup == StopHookup.DumpStation) hookup = StopHookup.Full;
                 var until = at + (hookup == StopHookup.DumpStation ? Duration.FromHours(1) : Duration.FromHours(Any(30, 60, 90))) + (i == 0 ? now.ToInstant() - at : Duration.Zero);
                 stops.Add(new Stop($"s{i}", $"Stop {i}", Zone, at.InZone(Zone).ToOffsetDateTime(), until.InZone(Zone).ToOffsetDateTime(), hookup, rig.People) { DriveHoursBefore = 1, Busy = OneIn(0.5), RinseWater = RinseWater.Unthreaded });
@@ -153,6 +156,39 @@ public class CourtLawsTests
             runs.Zip(runs.Skip(1)).ShouldAllBe(p => p.Second.At - p.First.At > Duration.FromHours(3));
             runs.ShouldAllBe(r => r.Tanks.Distinct().Count() == r.Tanks.Count && (!r.Tanks.Contains("black") || r.Tanks[0] == "black"));
         }
+    }
+
+    [Fact]
+    public void Seventh_a_run_that_waits_for_gray_is_one_that_black_surely_lasts_to()
+    {
+        var waiting = 0;
+        foreach (var c in Plain)
+            foreach (var run in c.Agenda.Items.Where(i => i.Code == AgendaCode.DumpRun && i.Because.Contains(Because.GrayForRinse)))
+            {
+                waiting++;
+                c.Situation.Belief["black"].Forecast.At(run.At!.Value).P95L.ShouldBeLessThan(Given.BlackL);
+                run.At!.Value.InZone(Zone).Hour.ShouldBeInRange(7, 11);
+            }
+        waiting.ShouldBeGreaterThan(0);
+    }
+
+    [Fact]
+    public void Eighth_low_black_is_not_dumped_where_people_wait_while_a_sewer_comes_in_time()
+    {
+        foreach (var c in Plain.Where(c => c.Situation.Trip is not null))
+            foreach (var run in c.Agenda.Items.Where(i => i.Code == AgendaCode.DumpRun && i.Tanks.Contains("black") && i.Planned?.Stop is { Hookup: StopHookup.DumpStation } && i.Fraction < 0.25))
+            {
+                var sewer = c.Situation.Trip!.Stops.FirstOrDefault(s => s.Hookup == StopHookup.Full && s.Arrive.ToInstant() > run.At);
+                if (sewer is not null) c.Situation.Belief["black"].Forecast.At(sewer.Arrive.ToInstant()).P95L.ShouldBeGreaterThanOrEqualTo(Given.BlackL, "else it had waited for the sewer");
+            }
+    }
+
+    [Fact]
+    public void Tenth_what_was_answered_just_now_is_not_asked()
+    {
+        foreach (var c in With(Odd.SniffFailed)) c.Agenda.Items.ShouldNotContain(i => i.Code == AgendaCode.Check && i.Check == "sniff-test" && i.Tanks.Contains("black"));
+        foreach (var c in With(Odd.Looked)) c.Agenda.Items.ShouldNotContain(i => (i.Code == AgendaCode.LookInside || i.Check == "flashlight") && i.Tanks.Contains("black"));
+        foreach (var c in With(Odd.Dumped)) c.Agenda.Items.ShouldNotContain(i => i.Code == AgendaCode.DumpRun && i.Tanks.Contains(c.Tank) && i.Level == AgendaLevel.Now, "it was dumped two minutes ago");
     }
 
     [Fact]

@@ -34,15 +34,16 @@ public class ReferenceTests
     public void The_command_line_needs_neither_database_nor_web() => Never(Cli, "Tanksophos.Cli", "Microsoft.AspNetCore", "Microsoft.EntityFrameworkCore", "Tanksophos.Data", "Tanksophos.Web", "System.Net");
 
     [Theory]
-    [InlineData("Rigs", "Log,Formats,Levels,Trips,Treatments,Outlook,Simulation,Diagnosis")]
-    [InlineData("Log", "Formats,Levels,Trips,Treatments,Outlook,Simulation,Diagnosis")]
-    [InlineData("Levels", "Formats,Trips,Treatments,Outlook,Simulation,Diagnosis")]
-    [InlineData("Trips", "Formats,Outlook,Simulation,Diagnosis")]
-    [InlineData("Treatments", "Formats,Levels,Trips,Outlook,Simulation,Diagnosis")]
-    [InlineData("Dumping", "Formats,Trips,Outlook,Simulation,Diagnosis")]
-    [InlineData("Outlook", "Formats,Simulation")]
-    [InlineData("Diagnosis", "Formats,Trips,Outlook,Simulation")]
-    [InlineData("Simulation", "Levels,Outlook,Diagnosis")]
+    [InlineData("Rigs", "Log,Formats,Levels,Trips,Treatments,Outlook,Simulation,Diagnosis,Agendas")]
+    [InlineData("Log", "Formats,Levels,Trips,Treatments,Outlook,Simulation,Diagnosis,Agendas")]
+    [InlineData("Levels", "Formats,Trips,Treatments,Outlook,Simulation,Diagnosis,Agendas")]
+    [InlineData("Trips", "Formats,Outlook,Simulation,Diagnosis,Agendas")]
+    [InlineData("Treatments", "Formats,Levels,Trips,Outlook,Simulation,Diagnosis,Agendas")]
+    [InlineData("Dumping", "Formats,Trips,Outlook,Simulation,Diagnosis,Agendas")]
+    [InlineData("Outlook", "Formats,Simulation,Agendas")]
+    [InlineData("Diagnosis", "Formats,Trips,Outlook,Simulation,Agendas")]
+    [InlineData("Simulation", "Levels,Outlook,Diagnosis,Agendas")]
+    [InlineData("Agendas", "Formats,Simulation")]
     public void The_rooms_of_the_core_look_one_way(string room, string forbidden) =>
         Never(Core, $"Tanksophos.Core.{room}", [.. forbidden.Split(',').Select(r => $"Tanksophos.Core.{r}")]);
 

@@ -94,9 +94,18 @@ public sealed class FindModel(Household house, RigStore store, TreatmentDesk des
     public Rung NextOf(CauseCourse course)
     {
         ArgumentNullException.ThrowIfNull(course);
-        return course.Condition is { } condition && agenda.Now.Items.FirstOrDefault(i => i.Code == AgendaCode.Remedy && i.Tank == course.Tank && i.For == Codes<Condition>.Word(condition)) is { } item
-            && course.Rungs.FirstOrDefault(r => r.Number > 0 && Codes<RemedyAction>.Word(r.Action) == item.Action) is { } rung ? rung : course.Next;
+        return Item(course) is { } item && course.Rungs.FirstOrDefault(r => r.Number > 0 && Codes<RemedyAction>.Word(r.Action) == item.Action) is { } rung ? rung : course.Next;
     }
+
+    /// <summary>What the agenda says of a ladder's next rung; null if it says nothing of it.</summary>
+    public AgendaItem? Item(CauseCourse course)
+    {
+        ArgumentNullException.ThrowIfNull(course);
+        return course.Condition is { } condition ? agenda.Now.Items.FirstOrDefault(i => i.Code == AgendaCode.Remedy && i.Tank == course.Tank && i.For == Codes<Condition>.Word(condition)) : null;
+    }
+
+    /// <summary>Whether a tank does not let go of what is in it.</summary>
+    public bool Blocked(string? tank) => tank is not null && agenda.Now.Blocked.ContainsKey(tank);
 
     /// <summary>What stands in the way of a remedy, or keeps it safe, from what is in the tank now.</summary>
     /// <param name="course">The ladder.</param>
