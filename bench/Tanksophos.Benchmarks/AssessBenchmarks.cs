@@ -4,6 +4,7 @@ using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
+using Tanksophos.Words;
 
 namespace Tanksophos.Benchmarks;
 
@@ -25,7 +26,7 @@ public class AssessBenchmarks
     }
 
     [Benchmark(Baseline = true, Description = "read, estimate, write")]
-    public byte[] Assess() => AssessmentFormat.Write(LogbookFormat.Read(document).Value!, new JointEstimator());
+    public byte[] Assess() => AssessmentFormat.Write(LogbookFormat.Read(document).Value!, new JointEstimator(), DocumentWords.English);
 
     [Benchmark(Description = "estimate alone")]
     public LevelBelief Estimate() => new JointEstimator().Estimate(logbook);

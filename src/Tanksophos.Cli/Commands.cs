@@ -4,6 +4,7 @@ using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Simulation;
 using Tanksophos.Core.Trips;
+using Tanksophos.Words;
 
 namespace Tanksophos.Cli;
 
@@ -33,28 +34,28 @@ public static class Commands
     public static Answer Assess(ReadOnlyMemory<byte> document, bool pretty)
     {
         var logbook = LogbookFormat.Read(document);
-        return logbook.Ok ? new Answer(AssessmentFormat.Write(logbook.Value!, new JointEstimator(), pretty), false) : Error(logbook.Errors, pretty);
+        return logbook.Ok ? new Answer(AssessmentFormat.Write(logbook.Value!, new JointEstimator(), DocumentWords.English, pretty), false) : Error(logbook.Errors, pretty);
     }
 
     /// <summary>Decides what to do, from a situation or a logbook.</summary>
     public static Answer Agenda(ReadOnlyMemory<byte> document, bool pretty)
     {
         var situation = AgendaFormat.Read(document);
-        return situation.Ok ? new Answer(AgendaFormat.Write(situation.Value!, new JointEstimator(), pretty), false) : Error(situation.Errors, pretty);
+        return situation.Ok ? new Answer(AgendaFormat.Write(situation.Value!, new JointEstimator(), DocumentWords.English, pretty), false) : Error(situation.Errors, pretty);
     }
 
     /// <summary>Plans a trip.</summary>
     public static Answer Plan(ReadOnlyMemory<byte> document, bool pretty)
     {
         var trip = TripFormat.Read(document);
-        return trip.Ok ? new Answer(PlanFormat.Write(Planner.Make(trip.Value!), pretty), false) : Error(trip.Errors, pretty);
+        return trip.Ok ? new Answer(PlanFormat.Write(Planner.Make(trip.Value!), DocumentWords.English, pretty), false) : Error(trip.Errors, pretty);
     }
 
     /// <summary>Computes a dose.</summary>
     public static Answer Dose(ReadOnlyMemory<byte> document, bool pretty)
     {
         var dose = DoseFormat.Compute(document);
-        return dose.Ok ? new Answer(DoseFormat.Write(dose.Value!, pretty), false) : Error(dose.Errors, pretty);
+        return dose.Ok ? new Answer(DoseFormat.Write(dose.Value!, DocumentWords.English, pretty), false) : Error(dose.Errors, pretty);
     }
 
     /// <summary>Plays a scenario: the log its crew wrote, and the truth beside it.</summary>

@@ -3,7 +3,7 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Simulation;
 using Tanksophos.Web.Drawing;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Tests;
 
@@ -19,7 +19,7 @@ public class FaultWordsTests
         Enum.GetValues<Condition>().Select(FaultWords.Brief).ShouldBeUnique();
         Enum.GetValues<OdorCause>().Select(FaultWords.Cause).ShouldBeUnique();
         Enum.GetValues<SignCode>().Select(s => Words.Sign(new Sign(s, App.Start, null))).ShouldBeUnique();
-        Enum.GetValues<CauseCheckCode>().Select(c => Words.Check(new CauseCheck(c, null, 1, 1, [])).Title).ShouldBeUnique();
+        Enum.GetValues<CauseCheckCode>().Select(c => FaultWords.Check(new CauseCheck(c, null, 1, 1, [])).Title).ShouldBeUnique();
         // The four ways to flush are one remedy to the reader.
         Enum.GetValues<RemedyAction>().Select(a => Words.Remedy(a, Black).Title).Distinct().Count().ShouldBe(Enum.GetValues<RemedyAction>().Length - 3);
     }

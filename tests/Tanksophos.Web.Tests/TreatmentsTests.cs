@@ -36,7 +36,7 @@ public sealed class TreatmentsTests : IDisposable
         Log(new DumpEntry { At = Ago(2), Id = "d", Tank = "black" }, new FlushEntry { At = Ago(1.9), Id = "f", Tank = "black", Method = FlushMethod.BuiltIn });
         var html = await app.GetAsync("/treatments/softener-soak?tank=black");
         html.ShouldContain("<b>2 cups</b> water softener");
-        html.ShouldContain("Let it stand 24 hours.");
+        html.ShouldMatch("data-note=\"recipe-step\">[^<]*24 hours");
         html.ShouldContain("Read the label first");
         (await app.PostAsync("/treatments", "/treatments/softener-soak?handler=In&tank=black", ("id", "soak"))).Html.ShouldContain("Dose · Black: softener soak");
         Newest.ShouldBeOfType<DoseEntry>().ShouldSatisfyAllConditions(d => d.Recipe.ShouldBe(DoseRecipe.SoftenerSoak), d => d.Amount.ShouldBe("2 cups water softener + 1 cup laundry detergent"), d => d.WaterL!.Value.ShouldBeInRange(95, 125, "nine tenths of the tank, less what may be left in it and what two people may use in a busy day"));

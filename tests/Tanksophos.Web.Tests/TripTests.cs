@@ -10,7 +10,7 @@ using Tanksophos.Core.Trips;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
 using Tanksophos.Web.Drawing;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Tests;
 
@@ -315,7 +315,7 @@ public sealed class TripTests : IDisposable
     public void The_words_say_each_action_in_either_unit()
     {
         var words = new PlanWords(DemoSeason.Rig, Units.Metric);
-        PlanAction Action(PlanActionKind kind, string? tank = "black") => new(default, "s1", kind, tank, "why") { WaterL = 38, ExpectedL = 100, Cycles = 3, Method = FlushMethod.BuiltIn, Recipe = DoseRecipe.Enzyme, Amount = "8 fl oz", ShareToBlack = 0.15 };
+        PlanAction Action(PlanActionKind kind, string? tank = "black") => new(default, "s1", kind, tank, null) { WaterL = 38, ExpectedL = 100, Cycles = 3, Method = FlushMethod.BuiltIn, Recipe = DoseRecipe.Enzyme, Amount = "8 fl oz", ShareToBlack = 0.15 };
         words.Line(Action(PlanActionKind.Dump)).ShouldBe("Dump black: about 100 L, 66\u00a0%");
         words.Line(Action(PlanActionKind.Flush)).ShouldBe("Flush black: built-in head, 3 times, 38 L in all");
         words.Line(Action(PlanActionKind.Dose)).ShouldBe("Dose black: 8 fl oz of enzyme");

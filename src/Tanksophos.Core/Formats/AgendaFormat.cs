@@ -49,24 +49,26 @@ public static class AgendaFormat
     /// <summary>Estimates, decides and writes the agenda.</summary>
     /// <param name="situation">The situation.</param>
     /// <param name="estimator">The estimator to use.</param>
+    /// <param name="words">Its sentences.</param>
     /// <param name="pretty">Whether to indent.</param>
-    public static byte[] Write(SituationDocument situation, ILevelEstimator estimator, bool pretty = false)
+    public static byte[] Write(SituationDocument situation, ILevelEstimator estimator, IDocumentWords words, bool pretty = false)
     {
         ArgumentNullException.ThrowIfNull(situation);
         ArgumentNullException.ThrowIfNull(estimator);
         var heard = Situation.Of(situation.Logbook, estimator.Estimate(situation.Logbook), situation.Trip);
-        return Write(heard, Court.Decide(heard), pretty);
+        return Write(heard, Court.Decide(heard), words, pretty);
     }
 
     /// <summary>Writes an agenda.</summary>
     /// <param name="situation">What was heard.</param>
     /// <param name="agenda">What was decided.</param>
+    /// <param name="words">Its sentences.</param>
     /// <param name="pretty">Whether to indent.</param>
-    public static byte[] Write(Situation situation, Agenda agenda, bool pretty = false)
+    public static byte[] Write(Situation situation, Agenda agenda, IDocumentWords words, bool pretty = false)
     {
         ArgumentNullException.ThrowIfNull(situation);
         ArgumentNullException.ThrowIfNull(agenda);
-        var words = new AgendaWords(situation.Logbook.Rig, situation.Units);
+        ArgumentNullException.ThrowIfNull(words);
         return Json.Write(w =>
         {
             w.WriteStartObject();
@@ -77,13 +79,13 @@ public static class AgendaFormat
             foreach (var item in agenda.Items) Write(w, item, situation, words);
             w.WriteEndArray();
             w.WriteStartArray("held");
-            foreach (var held in agenda.Held) Write(w, held, words);
+            foreach (var held in agenda.Held) Write(w, held, situation, words);
             w.WriteEndArray();
             w.WriteEndObject();
         }, pretty);
     }
 
-    private static void Write(Utf8JsonWriter w, AgendaItem item, Situation situation, AgendaWords words)
+    private static void Write(Utf8JsonWriter w, AgendaItem item, Situation situation, IDocumentWords words)
     {
         w.WriteStartObject();
         w.Code("code", item.Code);
@@ -108,7 +110,7 @@ public static class AgendaFormat
         }
         if (item.Minutes is { } minutes) w.Computed("minutes", minutes);
         w.Texts("because", item.Because);
-        w.WriteString("why", words.Why(item));
+        w.WriteString("why", words.Why(item, situation));
         w.WriteEndObject();
 
         // In the local time of where it is done.
@@ -122,7 +124,7 @@ public static class AgendaFormat
         }
     }
 
-    private static void Write(Utf8JsonWriter w, AgendaHeld held, AgendaWords words)
+    private static void Write(Utf8JsonWriter w, AgendaHeld held, Situation situation, IDocumentWords words)
     {
         w.WriteStartObject();
         w.Code("code", held.Code);
@@ -132,7 +134,7 @@ public static class AgendaFormat
         w.Optional("check", held.Item.Check);
         w.Optional("chore", held.Item.Chore);
         w.WriteString("because", held.Because);
-        w.WriteString("why", words.Why(held));
+        w.WriteString("why", words.Why(held, situation));
         w.WriteEndObject();
     }
 }

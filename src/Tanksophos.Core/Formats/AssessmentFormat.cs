@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Text.Json;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Levels;
@@ -16,19 +15,21 @@ public static class AssessmentFormat
     /// <summary>Estimates a logbook and writes the assessment.</summary>
     /// <param name="logbook">The logbook.</param>
     /// <param name="estimator">The estimator to use.</param>
+    /// <param name="words">Its sentences.</param>
     /// <param name="pretty">Whether to indent.</param>
-    public static byte[] Write(Logbook logbook, ILevelEstimator estimator, bool pretty = false)
+    public static byte[] Write(Logbook logbook, ILevelEstimator estimator, IDocumentWords words, bool pretty = false)
     {
         ArgumentNullException.ThrowIfNull(logbook);
         ArgumentNullException.ThrowIfNull(estimator);
-        return Write(logbook, estimator.Estimate(logbook), pretty);
+        return Write(logbook, estimator.Estimate(logbook), words, pretty);
     }
 
     /// <summary>Writes the assessment of a logbook that was estimated already.</summary>
     /// <param name="logbook">The logbook; its newest part is enough.</param>
     /// <param name="belief">What is believed about it.</param>
+    /// <param name="words">Its sentences.</param>
     /// <param name="pretty">Whether to indent.</param>
-    public static byte[] Write(Logbook logbook, LevelBelief belief, bool pretty = false)
+    public static byte[] Write(Logbook logbook, LevelBelief belief, IDocumentWords words, bool pretty = false)
     {
         ArgumentNullException.ThrowIfNull(logbook);
         ArgumentNullException.ThrowIfNull(belief);
@@ -101,8 +102,8 @@ public static class AssessmentFormat
             w.WriteStartArray("nextChecks");
             foreach (var check in Merged(logbook, belief, sensors, faults))
             {
-                if (check is NextCheck lamp) Write(w, lamp, belief);
-                else if (check is CauseCheck cause) Write(w, cause, belief);
+                if (check is NextCheck lamp) Write(w, lamp, belief, words);
+                else if (check is CauseCheck cause) Write(w, cause, belief, words);
             }
             w.WriteEndArray();
             w.WriteStartArray("remedies");
@@ -135,15 +136,12 @@ public static class AssessmentFormat
         : sensors.NextChecks.Select(c => (Check: (object)c, c.Worth, Key: (Codes<NextCheckCode>.Word(c.Code), c.Tank))).Concat(faults.Checks.Select(c => (Check: (object)c, c.Worth, Key: (Codes<CauseCheckCode>.Word(c.Code), c.Tank))))
             .Where(c => belief.AsOf is not { } now || !Answers.Stands(logbook.InOrder(), c.Key.Item1, c.Key.Tank, now.ToInstant())).OrderByDescending(c => c.Worth).DistinctBy(c => c.Key).Take(MostChecks).Select(c => c.Check);
 
-    private static void Write(Utf8JsonWriter w, CauseCheck check, LevelBelief belief)
+    private static void Write(Utf8JsonWriter w, CauseCheck check, LevelBelief belief, IDocumentWords words)
     {
         w.WriteStartObject();
         w.Code("code", check.Code);
         w.Optional("tank", check.Tank);
-        var name = check.Tank is { } id ? belief[id].Tank.Name : null;
-        var answers = check.Outcomes.Select(o => $"{Words(o.Outcome)}: {(o.Cause is { } c ? Codes<OdorCause>.Word(c) : Codes<Condition>.Word(o.Condition!.Value))} {Percent(o.Probability)}");
-        w.WriteString("why", check.Code == CauseCheckCode.PropaneRuledOut && check.Outcomes.Count == 0 ? "A propane alarm stands. It is real until someone qualified has ruled it out."
-            : $"It would settle best what is open{(name is null ? "" : $" with {name}")}. {string.Join("; ", answers)}.");
+        w.WriteString("why", words.Why(check, belief));
         w.Computed("bits", check.Bits);
         w.WriteEndObject();
     }
@@ -160,44 +158,15 @@ public static class AssessmentFormat
         w.WriteEndObject();
     }
 
-    private static void Write(Utf8JsonWriter w, NextCheck check, LevelBelief belief)
+    private static void Write(Utf8JsonWriter w, NextCheck check, LevelBelief belief, IDocumentWords words)
     {
         w.WriteStartObject();
         w.Code("code", check.Code);
         w.Optional("tank", check.Tank);
-        w.WriteString("why", Why(check, belief));
+        w.WriteString("why", words.Why(check, belief));
         w.Computed("bits", check.Bits);
         w.WriteEndObject();
     }
-
-    private static string Why(NextCheck check, LevelBelief belief)
-    {
-        if (check.Tank is null) return $"The panel as a whole may be at fault ({Percent(belief.PanelFault)}); a low battery is the commonest cause.";
-        var tank = belief[check.Tank];
-        if (check.Probe is null) return $"The level of {tank.Tank.Name} is known only between {Percent(tank.Fraction(tank.Level.P05L))} and {Percent(tank.Fraction(tank.Level.P95L))} of its capacity.";
-        var meanings = check.Outcomes.Where(o => o.Verdict is not null).Select(o => $"{Words(o.Outcome)}: {Words(o.Verdict!.Value)} ({Percent(o.Probability)})");
-        return $"Lamp {check.Probe} of {tank.Tank.Name} is in doubt. {string.Join("; ", meanings)}.";
-    }
-
-    private static string Percent(double share) => string.Create(CultureInfo.InvariantCulture, $"{100 * share:0} %");
-
-    private static string Words(CheckOutcome outcome) => outcome switch
-    {
-        CheckOutcome.Lit => "lit",
-        CheckOutcome.Dark => "dark",
-        CheckOutcome.Above => "liquid at or above it",
-        CheckOutcome.Below => "liquid below it",
-        CheckOutcome.Pass => "in order",
-        CheckOutcome.Fail => "not in order",
-        _ => "a level",
-    };
-
-    private static string Words(ProbeVerdict verdict) => verdict switch
-    {
-        ProbeVerdict.StuckOn => "stuck on",
-        ProbeVerdict.StuckOff => "stuck off",
-        _ => "working",
-    };
 
     private static void Write(Utf8JsonWriter w, SensorCourse course, Rig rig)
     {

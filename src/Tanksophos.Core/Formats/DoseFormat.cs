@@ -23,19 +23,21 @@ public static class DoseFormat
         var units = root.Code<KitchenUnits>("units") ?? KitchenUnits.Us;
         if (root.Has("treatment") && root.Has("recipe")) root.Error("recipe", "either treatment or recipe is accepted, not both");
         else if (!root.Has("treatment") && !root.Has("recipe")) root.Error("treatment", $"one is required: treatment ({ObjectReader.OneOf<TreatmentSchool>()}) or recipe");
-        else if (recipe is { } r && DoseCalculator.WhyNot(r) is { } why) root.Error("recipe", $"'{Codes<DoseRecipe>.Word(r)}' is not computed: {why}");
+        else if (recipe is { } r && !DoseCalculator.IsComputed(r)) root.Error("recipe", $"'{Codes<DoseRecipe>.Word(r)}' is not computed: {(r == DoseRecipe.Other ? "it has no amounts to compute from" : "it is only recorded when an owner reports it; bleach with anything but clean water is never planned or dosed")}");
         root.Done();
         if (capacity is not { } litres) return null;
         if (school is { } s && recipe is null) return DoseCalculator.Routine(s, litres, high, days, units);
-        return recipe is { } of && school is null && DoseCalculator.WhyNot(of) is null ? DoseCalculator.Of(of, litres, units, high, days) : null;
+        return recipe is { } of && school is null && DoseCalculator.IsComputed(of) ? DoseCalculator.Of(of, litres, units, high, days) : null;
     });
 
     /// <summary>Writes the answer.</summary>
     /// <param name="dose">The answer.</param>
+    /// <param name="words">Its sentences.</param>
     /// <param name="pretty">Whether to indent.</param>
-    public static byte[] Write(ComputedDose dose, bool pretty = false)
+    public static byte[] Write(ComputedDose dose, IDocumentWords words, bool pretty = false)
     {
         ArgumentNullException.ThrowIfNull(dose);
+        ArgumentNullException.ThrowIfNull(words);
         return Json.Write(w =>
         {
             w.WriteStartObject();
@@ -51,9 +53,9 @@ public static class DoseFormat
             }
             w.WriteEndArray();
             w.WriteNumber("waterL", Math.Round(dose.WaterL, 3));
-            w.Texts("steps", dose.Steps);
-            w.Texts("cautions", dose.Cautions);
-            w.Texts("why", dose.Why);
+            w.Texts("steps", dose.Steps.Select(l => words.Say(l, dose.Units)));
+            w.Texts("cautions", dose.Cautions.Select(l => words.Say(l, dose.Units)));
+            w.Texts("why", dose.Why.Select(l => words.Say(l, dose.Units)));
             w.WriteEndObject();
         }, pretty);
     }

@@ -45,7 +45,7 @@ public static class ItineraryFormat
             w.WriteNumber("version", 1);
             w.WriteNumber("seenUntil", progress.SeenUntil.ToUnixTimeTicks());
             w.WriteStartArray("planned");
-            foreach (var a in progress.Planned) PlanFormat.WriteAction(w, a);
+            foreach (var a in progress.Planned) PlanFormat.WriteAction(w, a, null);
             w.WriteEndArray();
             w.WriteStartObject("levels");
             foreach (var (tank, points) in progress.Levels)
@@ -60,7 +60,7 @@ public static class ItineraryFormat
             {
                 w.WriteStartObject();
                 w.WritePropertyName("action");
-                PlanFormat.WriteAction(w, d.Action);
+                PlanFormat.WriteAction(w, d.Action, null);
                 w.WriteString("entry", d.EntryKey);
                 w.WriteString("at", Timestamps.Write(d.At));
                 w.WriteEndObject();

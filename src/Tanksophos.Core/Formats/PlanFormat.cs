@@ -13,10 +13,12 @@ public static class PlanFormat
 
     /// <summary>Writes a plan.</summary>
     /// <param name="plan">The plan.</param>
+    /// <param name="words">Its sentences.</param>
     /// <param name="pretty">Whether to indent.</param>
-    public static byte[] Write(Plan plan, bool pretty = false)
+    public static byte[] Write(Plan plan, IDocumentWords words, bool pretty = false)
     {
         ArgumentNullException.ThrowIfNull(plan);
+        ArgumentNullException.ThrowIfNull(words);
         return Json.Write(w =>
         {
             w.WriteStartObject();
@@ -24,7 +26,7 @@ public static class PlanFormat
             w.WriteNumber("version", 1);
             w.WriteBoolean("feasible", plan.Feasible);
             w.WriteStartArray("actions");
-            foreach (var a in plan.Actions) WriteAction(w, a);
+            foreach (var a in plan.Actions) WriteAction(w, a, words);
             w.WriteEndArray();
             w.WriteStartArray("levels");
             foreach (var (tank, points) in plan.Levels)
@@ -75,14 +77,16 @@ public static class PlanFormat
         }, pretty);
     }
 
-    internal static void WriteAction(Utf8JsonWriter w, PlanAction a)
+    /// <summary>Writes an action: with its reason in a sentence for documents, or as a code for what is kept.</summary>
+    internal static void WriteAction(Utf8JsonWriter w, PlanAction a, IDocumentWords? words)
     {
         w.WriteStartObject();
         w.WriteString("at", Timestamps.Write(a.At));
         w.WriteString("stop", a.Stop);
         w.Optional("tank", a.Tank);
         w.Code("action", a.Kind);
-        w.WriteString("why", a.Why);
+        if (words is not null) w.WriteString("why", words.Why(a));
+        else w.Code("because", a.Why);
         w.Optional("expectedL", a.ExpectedL);
         w.Code("method", a.Method);
         if (a.Cycles is { } cycles) w.WriteNumber("cycles", cycles);
@@ -90,13 +94,16 @@ public static class PlanFormat
         w.Code("recipe", a.Recipe);
         w.Optional("amount", a.Amount);
         w.Optional("shareToBlack", a.ShareToBlack);
+        if (words is null && a.Doubled) w.WriteBoolean("doubled", true);
+        if (words is null) w.Optional("notForSepticAt", a.NotForSepticAt);
         w.WriteEndObject();
     }
 
     internal static PlanAction? ReadAction(ObjectReader o)
     {
-        var (at, stop, kind, why) = (o.Time("at", required: true), o.Text("stop", required: true), o.Code<PlanActionKind>("action", required: true), o.Text("why", most: 1000));
-        return at is null || stop is null || kind is null ? null : new PlanAction(at.Value, stop, kind.Value, o.Text("tank"), why ?? "")
+        var (at, stop, kind, why) = (o.Time("at", required: true), o.Text("stop", required: true), o.Code<PlanActionKind>("action", required: true), o.Code<PlanWhy>("because"));
+        o.Ignore("why"); // a sentence, in what was kept before reasons had codes
+        return at is null || stop is null || kind is null ? null : new PlanAction(at.Value, stop, kind.Value, o.Text("tank"), why)
         {
             ExpectedL = o.Number("expectedL", 0, 1e6),
             Method = o.Code<FlushMethod>("method"),
@@ -105,6 +112,8 @@ public static class PlanFormat
             Recipe = o.Code<DoseRecipe>("recipe"),
             Amount = o.Text("amount"),
             ShareToBlack = o.Number("shareToBlack", 0, 1),
+            Doubled = o.Flag("doubled") == true,
+            NotForSepticAt = o.Text("notForSepticAt", most: 200),
         };
     }
 

@@ -15,7 +15,8 @@ public static class ServiceSheetFormat
     /// <summary>Writes it.</summary>
     /// <param name="logbook">The log.</param>
     /// <param name="belief">What is believed about it.</param>
-    public static byte[] Write(Logbook logbook, LevelBelief belief)
+    /// <param name="words">Its sentences.</param>
+    public static byte[] Write(Logbook logbook, LevelBelief belief, IDocumentWords words)
     {
         ArgumentNullException.ThrowIfNull(logbook);
         ArgumentNullException.ThrowIfNull(belief);
@@ -27,7 +28,7 @@ public static class ServiceSheetFormat
             w.WritePropertyName("rig");
             RigCodec.WriteTo(w, logbook.Rig with { Products = [] });
             w.WritePropertyName("assessment");
-            w.WriteRawValue(AssessmentFormat.Write(logbook, belief));
+            w.WriteRawValue(AssessmentFormat.Write(logbook, belief, words));
             w.WriteStartArray("history");
             foreach (var entry in Bearing(logbook.InOrder(), belief.AsOf?.ToInstant() ?? Instant.MaxValue)) w.WriteRawValue(EntryCodec.Write(entry));
             w.WriteEndArray();

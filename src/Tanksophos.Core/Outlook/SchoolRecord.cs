@@ -145,7 +145,7 @@ public static class SchoolRecords
     private static double? CostOf(DoseEntry dose, Rig rig, Tank tank)
     {
         if (dose.Used.Count > 0) return Shelf.Cost(rig.Products, dose.Used);
-        if (DoseCalculator.WhyNot(dose.Recipe) is not null) return null;
+        if (!DoseCalculator.IsComputed(dose.Recipe)) return null;
         var computed = DoseCalculator.Of(dose.Recipe, new DoseCase(tank.CapacityL) { Product = Shelf.InUse(rig.Products, dose.Recipe) });
         var takes = Shelf.Takes(rig.Products, computed);
         return takes.Count == computed.Ingredients.Count ? Shelf.Cost(rig.Products, takes) : null;

@@ -40,13 +40,16 @@ public sealed record Ingredient(string Name, string Amount)
 /// <param name="WaterL">Litres of water with it; for a routine dose it is the same water as the starter water.</param>
 /// <param name="Steps">What to do, in order.</param>
 /// <param name="Cautions">What can hurt people, seals or the park.</param>
-public sealed record ComputedDose(IReadOnlyList<Ingredient> Ingredients, double WaterL, IReadOnlyList<string> Steps, IReadOnlyList<string> Cautions)
+public sealed record ComputedDose(IReadOnlyList<Ingredient> Ingredients, double WaterL, IReadOnlyList<DoseLine> Steps, IReadOnlyList<DoseLine> Cautions)
 {
     /// <summary>All that goes in beside the water, in kitchen measures: "1/2 cup borax, 1/4 cup dish soap".</summary>
     public string AmountInWords => string.Join(", ", Ingredients.Select(i => $"{i.Amount} {i.Name}"));
 
+    /// <summary>Measures in which its amounts are given.</summary>
+    public KitchenUnits Units { get; init; }
+
     /// <summary>Why this much: the arithmetic, line by line.</summary>
-    public IReadOnlyList<string> Why { get; init; } = [];
+    public IReadOnlyList<DoseLine> Why { get; init; } = [];
 }
 
 /// <summary>The tank and the days a dose is computed for.</summary>
@@ -83,14 +86,10 @@ public static class DoseCalculator
     private const double Gallon = UsMeasures.GallonL, FluidOunce = Measure.FluidOunce, Cup = Measure.Cup, Ounce = Measure.Ounce, Pound = UsMeasures.PoundG;
     // A closed tank is not filled beyond this.
     private const double MostFill = 0.9;
-    private const double LabelWater = 3 * Gallon;
     // Into a tank of unknown level: this much at a time, counted.
     private const double SmallAmountL = 1.5 * Gallon;
 
-    private const string Label = "Read the label first: it outranks every figure here.";
-    private const string Children = "Keep it away from children and pets; gloves on, eyes covered.";
-    private const string Bleach = "Never together with bleach, acids or other cleaners: poisonous gas.";
-    private const string Septic = "Some parks on septic systems forbid certain chemicals: ask.";
+    private static readonly DoseLine Label = new(DoseNote.ReadLabel), Children = new(DoseNote.KeepAway), Bleach = new(DoseNote.NeverWithBleach), Septic = new(DoseNote.AskOnSeptic);
 
     /// <summary>The routine dose of a school after a dump, or what the school does instead.</summary>
     /// <param name="school">The school.</param>
@@ -112,15 +111,15 @@ public static class DoseCalculator
         if (school == TreatmentSchool.BoraxSoap)
         {
             var scrub = Of(DoseRecipe.TravelScrub, tank);
-            return scrub with { Steps = ["This school doses monthly or before a drive, not after each dump.", .. scrub.Steps] };
+            return scrub with { Steps = [new DoseLine(DoseNote.BeforeADrive), .. scrub.Steps] };
         }
         var product = tank.Product is { Dose: not null } ? tank.Product : null;
         var starter = RoutineDose.StarterWaterL(school, capacityL, product);
         var water = Math.Min(starter, tank.FreeL ?? double.MaxValue);
-        List<string> why = [$"Water: the larger of a tenth of the tank ({Water(RoutineDose.StarterFraction * capacityL, units)}), a gallon and what the dose asks for; at most a quarter of the tank."];
-        if (water < starter) why.Add($"Only {Water(water, units)} surely fit.");
+        List<DoseLine> why = [new(DoseNote.StarterRule) { Litres = RoutineDose.StarterFraction * capacityL }];
+        if (water < starter) why.Add(new DoseLine(DoseNote.OnlyFits) { Litres = water });
         if (RoutineDose.For(school, capacityL) is not { } dose)
-            return new ComputedDose([], water, [$"Put {Water(water, units)} in: enough to cover the bottom.", "Nothing else: flush with plenty of water at each use."], ["A tank in use is never left dry: what lands on a dry floor sets hard."]) { Why = why };
+            return new ComputedDose([], water, [new DoseLine(DoseNote.CoverBottom) { Litres = water }, new DoseLine(DoseNote.WaterOnly)], [new DoseLine(DoseNote.NeverLeftDry)]) { Why = why, Units = units };
         // Heat doubles; a long fill is dosed again instead. Together they never make more than double at once.
         var hot = RoutineDose.IsHot(tank.HighC);
         var lasts = product?.Dose!.LastsDays ?? RoutineDose.LastsDays;
@@ -136,29 +135,23 @@ public static class DoseCalculator
                 _ => ("dry yeast enzyme", Substance.Yeast),
             };
             ingredient = (dose.AmountMl > 0 ? Liquid(name, (hot ? 2 : 1) * dose.AmountMl, units) : Weighed(name, (hot ? 2 : 1) * dose.AmountG, units)) with { Kind = kind };
-            why.Add(dose.Recipe switch
-            {
-                DoseRecipe.Enzyme => $"{Small(8 * FluidOunce, units)} for each {Water(40 * Gallon, units)} of tank: {Water(capacityL, units)} take {Small(dose.AmountMl, units)}.",
-                DoseRecipe.Deodorant => $"{Small(8 * FluidOunce, units)} for a tank of any size.",
-                DoseRecipe.SoftenerCleaner => $"{(units == KitchenUnits.Us ? "Half a cup" : "120 mL")} up to {Water(40 * Gallon, units)}, twice that above: this tank holds {Water(capacityL, units)}.",
-                _ => $"{Weight(2 * Ounce, units)} for a tank of any size.",
-            });
-            why.Add("Practitioners' figure; the label of what you have outranks it. Put it on the shelf and it will.");
+            why.Add(new DoseLine(DoseNote.UsualDose) { Recipe = dose.Recipe, Litres = capacityL, Ml = dose.AmountMl, Grams = dose.AmountG });
+            why.Add(new DoseLine(DoseNote.LabelOutranks));
         }
-        if (hot) why.Add($"The hottest day, {Heat(tank.HighC!.Value, units)}, is over {(units == KitchenUnits.Us ? "85 F" : Heat(RoutineDose.HotC, units))}: doubled, and never more than double.");
+        if (hot) why.Add(new DoseLine(DoseNote.HotDay) { HeatC = tank.HighC });
         var again = tank.Days > lasts;
-        if (again) why.Add($"{tank.Days!.Value.ToString("0.#", CultureInfo.InvariantCulture)} days are longer than it works ({lasts}): the same again on day {lasts}, not more at once.");
-        List<string> steps = [$"Put {Water(water, units)} into the emptied and flushed tank.", $"{(dose.Recipe == DoseRecipe.SoftenerCleaner ? "Shake the solution, then pour in" : ingredient.Product?.Dose?.Unit == DoseUnit.Piece ? "Drop in" : "Pour in")} {ingredient.Amount} of {ingredient.Name}."];
-        if (tank.LevelUnknown) steps.Insert(0, Counted(water, units));
-        if (hot) steps.Add("It is doubled for the heat; never go beyond the label's own maximum.");
-        if (again) steps.Add($"A dose works for about {(lasts == 7 ? "a week" : $"{lasts} days")}: put the same in again on day {lasts}.");
-        List<string> cautions = [Label, Children, Bleach];
-        if (product?.Caution is { } own) cautions.Insert(0, $"Its label: {own}");
-        if (dose.Recipe is DoseRecipe.Enzyme or DoseRecipe.Yeast) cautions.Add("Living cultures: bleach kills them. After bleach rinse twice first. No second digester in the same fill.");
-        if (dose.Recipe == DoseRecipe.Deodorant) cautions.Add("Where the stop is on septic, nothing with formaldehyde. No second digester in the same fill.");
-        if (dose.Recipe == DoseRecipe.SoftenerCleaner) cautions.Add("No cleaner of pure pine oil: it is corrosive.");
+        if (again) why.Add(new DoseLine(DoseNote.LongFill) { Days = tank.Days, LastsDays = lasts });
+        List<DoseLine> steps = [new(DoseNote.WaterIntoClean) { Litres = water }, new(DoseNote.PutIn) { Recipe = dose.Recipe, Ingredient = ingredient }];
+        if (tank.LevelUnknown) steps.Insert(0, Counted(water));
+        if (hot) steps.Add(new DoseLine(DoseNote.DoubledForHeat));
+        if (again) steps.Add(new DoseLine(DoseNote.AgainLater) { LastsDays = lasts });
+        List<DoseLine> cautions = [Label, Children, Bleach];
+        if (product?.Caution is { } own) cautions.Insert(0, new DoseLine(DoseNote.OwnLabel) { Text = own });
+        if (dose.Recipe is DoseRecipe.Enzyme or DoseRecipe.Yeast) cautions.Add(new DoseLine(DoseNote.LivingCultures));
+        if (dose.Recipe == DoseRecipe.Deodorant) cautions.Add(new DoseLine(DoseNote.NoFormaldehydeOnSeptic));
+        if (dose.Recipe == DoseRecipe.SoftenerCleaner) cautions.Add(new DoseLine(DoseNote.NoPineOil));
         cautions.Add(Septic);
-        return new ComputedDose([ingredient], water, steps, cautions) { Why = why };
+        return new ComputedDose([ingredient], water, steps, cautions) { Why = why, Units = units };
     }
 
     /// <summary>A recipe for a tank.</summary>
@@ -168,99 +161,94 @@ public static class DoseCalculator
     /// <param name="highC">Hottest expected day in C; counts for routine doses.</param>
     /// <param name="days">Days until the next dump; counts for routine doses.</param>
     /// <exception cref="ArgumentOutOfRangeException">The capacity is not above 0.</exception>
-    /// <exception cref="ArgumentException">The recipe is none that is computed, see <see cref="WhyNot"/>.</exception>
+    /// <exception cref="ArgumentException">The recipe is none that is computed, see <see cref="IsComputed"/>.</exception>
     public static ComputedDose Of(DoseRecipe recipe, double capacityL, KitchenUnits units = KitchenUnits.Us, double? highC = null, double? days = null) =>
         Of(recipe, new DoseCase(capacityL) { Units = units, HighC = highC, Days = days });
 
     /// <summary>A recipe for a tank.</summary>
     /// <exception cref="ArgumentOutOfRangeException">The capacity is not above 0.</exception>
-    /// <exception cref="ArgumentException">The recipe is none that is computed, see <see cref="WhyNot"/>.</exception>
+    /// <exception cref="ArgumentException">The recipe is none that is computed, see <see cref="IsComputed"/>.</exception>
     public static ComputedDose Of(DoseRecipe recipe, DoseCase tank)
     {
         ArgumentNullException.ThrowIfNull(tank);
         ArgumentOutOfRangeException.ThrowIfNegativeOrZero(tank.CapacityL);
-        if (WhyNot(recipe) is { } not) throw new ArgumentException(not, nameof(recipe));
+        if (!IsComputed(recipe)) throw new ArgumentException($"{recipe} is only recorded, never computed", nameof(recipe));
         if (SchoolOf(recipe) is { } school) return Routine(school, tank);
         var (capacityL, units) = (tank.CapacityL, tank.Units);
-        List<string> why = [];
+        List<DoseLine> why = [];
         var free = tank.FreeL is { } f ? Math.Max(0, f) : double.MaxValue;
-        double Room(double wanted, string said)
+        double Room(double wanted, DoseLine said)
         {
             var most = Math.Min(wanted, Math.Min(MostFill * capacityL, free));
-            why.Add(most < wanted - 0.2 ? $"Water: {said}; by the cautious side of the estimate only {Water(most, units)} surely fit." : $"Water: {said}.");
+            why.Add(said);
+            if (most < wanted - 0.2) why.Add(new DoseLine(DoseNote.OnlyFits) { Litres = most });
             return most;
         }
-        double Fill(double share) => Math.Round(Room(share * capacityL, $"{share.ToString("0 %", CultureInfo.InvariantCulture)} of {Water(capacityL, units)} is {Water(share * capacityL, units)}"), 1);
-        double Fits(double litres, string? said = null) => Room(litres, said ?? $"{Water(litres, units)}, whatever the size of the tank");
-        string W(double litres) => Water(litres, units);
+        double Fill(double share) => Math.Round(Room(share * capacityL, new DoseLine(DoseNote.ShareOfTank) { Share = share, Litres = capacityL, More = share * capacityL }), 1);
+        double Fits(double litres, DoseNote said = DoseNote.AnyTankWater) => Room(litres, new DoseLine(said) { Recipe = recipe, Litres = litres, More = capacityL });
         Ingredient L(Substance kind, string name, double ml)
         {
-            why.Add($"{TitleOf(name)}: {Small(ml, units)}, as practitioners use it in a tank of any size.");
+            why.Add(new DoseLine(DoseNote.UsualAmount) { Text = name, Ml = ml });
             return Liquid(name, ml, units) with { Kind = kind };
         }
         Ingredient ByLabel(Substance kind, string name)
         {
             if (tank.Product is { Dose: not null } own) return ByProduct(own, tank with { HighC = null }, why);
-            why.Add($"{TitleOf(name)}: by its label. Put it on the shelf with its label's dose and the amount is computed.");
+            why.Add(new DoseLine(DoseNote.ByItsLabel) { Text = name });
             return new Ingredient(name, "by its label") { Kind = kind };
         }
-        ComputedDose Made(IReadOnlyList<Ingredient> ingredients, double water, string[] steps, string[] cautions) =>
-            new(ingredients, water, tank.LevelUnknown && water > SmallAmountL ? [Counted(water, units), .. steps] : steps, tank.Product?.Caution is { } own ? [$"Its label: {own}", .. cautions] : cautions) { Why = why };
+        // The recipe's own steps by their number, with the figures that they name.
+        ComputedDose Made(IReadOnlyList<Ingredient> ingredients, double water, int count, DoseLine[] cautions, double? some = null, double? grams = null)
+        {
+            List<DoseLine> steps = [.. Enumerable.Range(1, count).Select(n => new DoseLine(DoseNote.RecipeStep) { Recipe = recipe, Number = n, Litres = water, More = some, Grams = grams })];
+            if (tank.LevelUnknown && water > SmallAmountL) steps.Insert(0, Counted(water));
+            return new ComputedDose(ingredients, water, steps, tank.Product?.Caution is { } own ? [new DoseLine(DoseNote.OwnLabel) { Text = own }, .. cautions] : cautions) { Why = why, Units = units };
+        }
+        DoseLine Own(int n, double? litres = null, double? grams = null) => new(DoseNote.RecipeCaution) { Recipe = recipe, Number = n, Litres = litres, Grams = grams };
         double Litres() => Recipes.Find(recipe)!.WaterLitres;
         double Share() => Recipes.Find(recipe)!.WaterShare;
         switch (recipe)
         {
             case DoseRecipe.TravelScrub:
-                var warm = Fits(Litres());
-                return Made([L(Substance.Borax, "borax", tank.Recovery ? Cup : Cup / 2), L(Substance.DishSoap, "dish soap", Cup / 4)], Math.Round(warm, 1),
-                    [$"Dissolve the borax fully in {W(Gallon / 2)} of hot water; what stays undissolved becomes sediment.", $"Before the drive to a dump pour it and the soap onto the waste, with warm water up to {W(warm)} in all; there must be free room for it.", "Drive: the longer the better.", "Dump, refill to a half or two thirds, dump again.", "For sensors: a whole cup of borax, on 4 to 6 dumps in a row until they recover; then each trip or monthly."],
-                    [Label, Children, Bleach, "Not beyond the room that is left in the tank."]);
+                var warm = Math.Round(Fits(Litres()), 1);
+                return Made([L(Substance.Borax, "borax", tank.Recovery ? Cup : Cup / 2), L(Substance.DishSoap, "dish soap", Cup / 4)], warm, 5, [Label, Children, Bleach, Own(1)], Gallon / 2);
             case DoseRecipe.Freshener:
-                var fresh = Fits(Litres());
-                return Made([L(Substance.Borax, "borax", Cup / 3)], Math.Round(fresh, 1), [$"First try water alone: {W(fresh)}.", "If the smell stays, dissolve the borax fully and pour it in with the same amount of water."], [Label, Children, Bleach]);
+                var fresh = Math.Round(Fits(Litres()), 1);
+                return Made([L(Substance.Borax, "borax", Cup / 3)], fresh, 2, [Label, Children, Bleach]);
             case DoseRecipe.SoftenerSoak:
                 var soak = Fill(Share());
-                return Made([L(Substance.WaterSoftener, "water softener", 2 * Cup), L(Substance.LaundryDetergent, "laundry detergent", Cup)], soak,
-                    [$"Dissolve the softener fully in {W(Gallon)} of hot water.", $"Pour both into the emptied and flushed tank and fill it, under watch, with {W(soak)} in all; less by what will still be used meanwhile.", "Let it stand 24 hours.", "Dump and flush."], [Label, Children, Bleach, "Stay at the water while a closed tank fills. Leave room for what is used meanwhile, or leave the toilet out of use."]);
+                return Made([L(Substance.WaterSoftener, "water softener", 2 * Cup), L(Substance.LaundryDetergent, "laundry detergent", Cup)], soak, 4, [Label, Children, Bleach, Own(1)], Gallon);
             case DoseRecipe.IceScrub:
                 var ice = Math.Clamp(30 * capacityL / (40 * Gallon), 20, 50) * Pound;
                 var detergent = Cup / 2 * capacityL / (38 * Gallon);
                 var half = Fill(Share());
-                why.Add($"Ice: {Weight(30 * Pound, units)} for {W(40 * Gallon)}, between {Weight(20 * Pound, units)} and {Weight(50 * Pound, units)}. Some use ice alone, and its worth is disputed.");
-                why.Add($"Detergent: {Small(Cup / 2, units)} for each {W(38 * Gallon)}: {Small(detergent, units)}.");
-                why.Add($"Weight: a litre of water is a kilogram, so {W(half)} and the ice are {Weight(1000 * half + ice, units)}.");
-                return Made([Weighed("ice", ice, units) with { Kind = Substance.Ice }, Liquid("automatic-dishwasher detergent", detergent, units) with { Kind = Substance.DishwasherDetergent }], half,
-                    ["Pour the ice down the toilet into the emptied tank.", $"Add the detergent and {W(half)} of water, half a tank.", "Drive two hours or until it has melted; bends help.", "Dump and flush."],
-                    [Label, Children, "Never foaming dish liquid. If the detergent's label names bleach or chlorine: do not use it.", $"Half a tank and the ice weigh about {Weight(1000 * half + ice, units)} on the road."]);
+                var weight = 1000 * half + ice;
+                why.Add(new DoseLine(DoseNote.IceWeight) { Grams = 30 * Pound, Litres = 40 * Gallon, MostGrams = 50 * Pound, LeastGrams = 20 * Pound });
+                why.Add(new DoseLine(DoseNote.DetergentShare) { Ml = Cup / 2, Litres = 38 * Gallon, MoreMl = detergent });
+                why.Add(new DoseLine(DoseNote.WeightOnTheRoad) { Litres = half, Grams = weight });
+                return Made([Weighed("ice", ice, units) with { Kind = Substance.Ice }, Liquid("automatic-dishwasher detergent", detergent, units) with { Kind = Substance.DishwasherDetergent }], half, 4, [Label, Children, Own(1), Own(2, half, weight)]);
             case DoseRecipe.SoapSoak:
-                var near = Fill(Share());
-                return Made([L(Substance.DishSoap, "dish soap", Cup / 2)], near, [$"Pour the soap in and fill to {W(near)} in all, with room left for the night.", "Let it stand overnight.", "Dump and flush."], [Label, Bleach, "Stay at the water while a closed tank fills."]);
+                return Made([L(Substance.DishSoap, "dish soap", Cup / 2)], Fill(Share()), 3, [Label, Bleach, Own(1)]);
             case DoseRecipe.SanitizeBleach:
-                var clean = Fill(Share());
-                return Made([L(Substance.Bleach, "plain household bleach", Cup / 2)], clean,
-                    ["Only after the tank was dumped and flushed until clear, with no waste left in it.", $"Fill with {W(clean)} of clean water, then pour the bleach in.", "A short drive; never leave it standing.", "Dump at once, fill and rinse twice."],
-                    ["Bleach with urine (ammonia), acids or other cleaners makes poisonous gas. Never into a tank with waste or with any other treatment.", "It swells rubber seals and kills the bacteria of enzyme products; rinse twice before any of these.", Label, Children, Septic]);
+                return Made([L(Substance.Bleach, "plain household bleach", Cup / 2)], Fill(Share()), 4, [Own(1), Own(2), Label, Children, Septic]);
             case DoseRecipe.SensorCleaner:
-                var whole = Fill(Share());
-                return Made([ByLabel(Substance.SensorCleaner, "sensor cleaner")], whole, [$"Fill the cleaned tank, usually whole ({W(whole)}), by the label.", "Let it stand overnight.", "Dump and flush; look at the panel the day after."], [Label, Children, Bleach, "Stay at the water while a closed tank fills."]);
+                return Made([ByLabel(Substance.SensorCleaner, "sensor cleaner")], Fill(Share()), 3, [Label, Children, Bleach, Own(1)]);
             case DoseRecipe.PaperDigester:
-                var cover = Fits(tank.Product?.Dose?.WaterL ?? Litres(), $"enough to cover the heap; begin with {W(tank.Product?.Dose?.WaterL ?? Litres())}");
-                return Made([ByLabel(Substance.PaperDigester, "paper digester")], Math.Round(cover, 1), [$"Put in water enough to cover the heap; begin with {W(cover)}.", "Pour in the digester by its label.", "Let it stand 24 hours with the toilet out of use.", "Dump."], [Label, Children, Bleach, "No second digester in the same fill. A clogged tank cannot be emptied quickly: keep free room."]);
+                var cover = Math.Round(Fits(tank.Product?.Dose?.WaterL ?? Litres(), DoseNote.CoverPile), 1);
+                return Made([ByLabel(Substance.PaperDigester, "paper digester")], cover, 4, [Label, Children, Bleach, Own(1)]);
             case DoseRecipe.ValveLubricant:
-                var around = Fits(tank.Product?.Dose?.WaterL ?? Litres());
-                return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.ValveLubricant, "valve lubricant") : L(Substance.ValveLubricant, "valve lubricant", 8 * FluidOunce)], Math.Round(around, 1), [$"Pour it in with {W(around)} of water.", "Leave it 1 to 2 days in use.", "Work the valves while dumping."], [Label, "On rubber only what is made for it."]);
+                var around = Math.Round(Fits(tank.Product?.Dose?.WaterL ?? Litres()), 1);
+                return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.ValveLubricant, "valve lubricant") : L(Substance.ValveLubricant, "valve lubricant", 8 * FluidOunce)], around, 3, [Label, Own(1)]);
             case DoseRecipe.SealConditioner:
-                return Made([ByLabel(Substance.SealConditioner, "toilet seal conditioner")], Math.Round(2 * FluidOunce / 1000, 3), [$"Pour it into the bowl by its label, with about {Liquid("", 2 * FluidOunce, units).Amount} of water.", "Let it stand some hours on the seal."], [Label, "On rubber only what is made for it."]);
+                return Made([ByLabel(Substance.SealConditioner, "toilet seal conditioner")], Math.Round(2 * FluidOunce / 1000, 3), 2, [Label, Own(1)]);
             case DoseRecipe.GraySoap:
-                var little = Fits(Litres());
-                return Made([L(Substance.DishSoap, "dish soap", FluidOunce / 2)], Math.Round(little, 1), [$"A squirt through a drain that feeds this very tank, with {W(little)} of water.", "It works on the drive."], [Label]);
+                return Made([L(Substance.DishSoap, "dish soap", FluidOunce / 2)], Math.Round(Fits(Litres()), 1), 2, [Label]);
             case DoseRecipe.GrayDegreaser:
-                var five = Fits(tank.Product?.Dose?.WaterL ?? Litres());
-                return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.Degreaser, "citrus degreaser") : L(Substance.Degreaser, "citrus degreaser", Cup)], Math.Round(five, 1), [$"Pour it through a drain that feeds this very tank, with {W(five)} of water.", "Drive.", "Dump."], [Label, Children, Bleach]);
+                var five = Math.Round(Fits(tank.Product?.Dose?.WaterL ?? Litres()), 1);
+                return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.Degreaser, "citrus degreaser") : L(Substance.Degreaser, "citrus degreaser", Cup)], five, 3, [Label, Children, Bleach]);
             default:
                 var seventh = Math.Max(Math.Min(Gallon, MostFill * capacityL), Share() * capacityL);
-                var stored = Math.Round(Fits(seventh, $"about 7 % of {W(capacityL)}, at least a gallon: {W(seventh)}"), 1);
-                return Made([ByLabel(Substance.Cultures, "holding-tank treatment for storage")], stored, [$"Into the cleaned tank: {W(stored)} of water, about 7 % of it, and the treatment by its label.", "It keeps residue from drying while the rig stands."], [Label, Children, "In frost: emptied, and protected with RV antifreeze by the maker's manual. Water left in freezing tanks, valves or traps splits them."]);
+                return Made([ByLabel(Substance.Cultures, "holding-tank treatment for storage")], Math.Round(Fits(seventh, DoseNote.StorageWater), 1), 2, [Label, Children, Own(1)]);
         }
     }
 
@@ -274,27 +262,18 @@ public static class DoseCalculator
         _ => null,
     };
 
-    /// <summary>Why a recipe is not computed; null if it is.</summary>
-    public static string? WhyNot(DoseRecipe recipe) => recipe switch
-    {
-        DoseRecipe.ClassicBleach => "it is only recorded when an owner reports it; bleach with anything but clean water is never planned or dosed",
-        DoseRecipe.Other => "it has no amounts to compute from",
-        _ => null,
-    };
+    /// <summary>Whether a recipe has amounts to compute: classic bleach is only recorded when an owner reports it, and of another product nothing is known.</summary>
+    public static bool IsComputed(DoseRecipe recipe) => recipe is not (DoseRecipe.ClassicBleach or DoseRecipe.Other);
 
-    private static string Counted(double litres, KitchenUnits units) => litres > SmallAmountL
-        ? $"Nobody knows how full it is: put the water in by {Water(Gallon, units)} to {Water(2 * Gallon, units)} at a time, count it, and look down between."
-        : "Nobody knows how full it is: pour slowly, count it, and look down meanwhile.";
+    private static DoseLine Counted(double litres) => litres > SmallAmountL ? new(DoseNote.CountSmallAmounts) { Litres = Gallon, More = 2 * Gallon } : new(DoseNote.PourSlowly);
 
-    private static Ingredient ByProduct(Product product, DoseCase tank, List<string> why)
+    private static Ingredient ByProduct(Product product, DoseCase tank, List<DoseLine> why)
     {
         var label = product.Dose!;
         var dose = LabelDoses.For(label, tank.CapacityL, tank.HighC, tank.Units);
         string Said(double amount) => Words(amount, label, tank.Units);
-        why.Add(label.PerL is { } per
-            ? $"The label of {product.Name}: {Said(label.Amount)} for each {Water(per, tank.Units)}; {Water(tank.CapacityL, tank.Units)} take {Said(dose.Exact / (dose.Doubled ? 2 : 1))}."
-            : $"The label of {product.Name}: {Said(label.Amount)} a tank.");
-        if (dose.AtMost) why.Add($"The label's most is {Said(label.Most!.Value)} a tank: no more than that.");
+        why.Add(new DoseLine(DoseNote.LabelDose) { Text = product.Name, Amount = Said(label.Amount), Litres = label.PerL, More = tank.CapacityL, Total = Said(dose.Exact / (dose.Doubled ? 2 : 1)) });
+        if (dose.AtMost) why.Add(new DoseLine(DoseNote.LabelMost) { Amount = Said(label.Most!.Value) });
         return new Ingredient(product.Name, Said(dose.Amount))
         {
             Kind = product.Kind,
@@ -319,13 +298,10 @@ public static class DoseCalculator
         };
     }
 
-    private static string TitleOf(string name) => char.ToUpperInvariant(name[0]) + name[1..];
-
-    private static string Heat(double celsius, KitchenUnits units) => units == KitchenUnits.Us
-        ? string.Create(CultureInfo.InvariantCulture, $"{celsius * 9 / 5 + 32:0} F") : string.Create(CultureInfo.InvariantCulture, $"{celsius:0.#} C");
-
-    // Small volumes as they are measured: spoons, ounces, millilitres.
-    private static string Small(double ml, KitchenUnits units)
+    /// <summary>Small volumes as they are measured: spoons, ounces, millilitres.</summary>
+    /// <param name="ml">Millilitres.</param>
+    /// <param name="units">Measures.</param>
+    public static string Small(double ml, KitchenUnits units)
     {
         if (units == KitchenUnits.Metric) return string.Create(CultureInfo.InvariantCulture, $"{Math.Round(ml, ml < 20 ? 1 : 0):0.#} mL");
         return ml < 1.45 * FluidOunce ? string.Create(CultureInfo.InvariantCulture, $"{ml / Measure.Teaspoon:0.##} tsp") : string.Create(CultureInfo.InvariantCulture, $"{ml / FluidOunce:0.#} fl oz");
@@ -359,11 +335,10 @@ public static class DoseCalculator
         return new Ingredient(name, Weight(grams, units)) { AmountG = exact };
     }
 
-    private static string Weight(double grams, KitchenUnits units) => units == KitchenUnits.Metric
+    /// <summary>A weight as it is said: "2 oz by weight", "30 lb", "60 g".</summary>
+    /// <param name="grams">Grams.</param>
+    /// <param name="units">Measures.</param>
+    public static string Weight(double grams, KitchenUnits units) => units == KitchenUnits.Metric
         ? grams >= 1000 ? string.Create(CultureInfo.InvariantCulture, $"{grams / 1000:0.#} kg") : string.Create(CultureInfo.InvariantCulture, $"{Math.Round(grams / 5) * 5:0} g")
         : grams >= Pound ? string.Create(CultureInfo.InvariantCulture, $"{grams / Pound:0} lb") : string.Create(CultureInfo.InvariantCulture, $"{(grams < Ounce ? grams / Ounce : Math.Round(2 * grams / Ounce) / 2):0.##} oz by weight");
-
-    private static string Water(double litres, KitchenUnits units) => units == KitchenUnits.Metric
-        ? string.Create(CultureInfo.InvariantCulture, $"{Math.Round(2 * litres) / 2:0.#} L")
-        : string.Create(CultureInfo.InvariantCulture, $"{Math.Round(2 * litres / Gallon) / 2:0.#} gal");
 }

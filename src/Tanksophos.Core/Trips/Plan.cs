@@ -74,8 +74,8 @@ public enum PlanAdvice
 /// <param name="Stop">Id of the stop.</param>
 /// <param name="Kind">What.</param>
 /// <param name="Tank">Id of the tank meant; null if none is.</param>
-/// <param name="Why">The reason.</param>
-public sealed record PlanAction(OffsetDateTime At, string Stop, PlanActionKind Kind, string? Tank, string Why)
+/// <param name="Why">The reason; null for an action that was kept before reasons had codes.</param>
+public sealed record PlanAction(OffsetDateTime At, string Stop, PlanActionKind Kind, string? Tank, PlanWhy? Why)
 {
     /// <summary>Litres expected in the tank just before (a dump).</summary>
     public double? ExpectedL { get; init; }
@@ -97,6 +97,12 @@ public sealed record PlanAction(OffsetDateTime At, string Stop, PlanActionKind K
 
     /// <summary>Share of the gray water that goes to black.</summary>
     public double? ShareToBlack { get; init; }
+
+    /// <summary>Whether it is doubled for the heat.</summary>
+    public bool Doubled { get; init; }
+
+    /// <summary>The place on a septic system where it would be dumped and would do harm; null if none is.</summary>
+    public string? NotForSepticAt { get; init; }
 }
 
 /// <summary>A tank's level at a moment of the plan.</summary>

@@ -45,7 +45,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         return [.. actions.Select((a, i) => (a, i)).OrderBy(x => x.a.At.ToInstant()).ThenBy(x => x.i).Select(x => x.a)];
     }
 
-    private void Add(Instant at, int stop, PlanActionKind kind, string? tank, string why, Func<PlanAction, PlanAction>? with = null)
+    private void Add(Instant at, int stop, PlanActionKind kind, string? tank, PlanWhy why, Func<PlanAction, PlanAction>? with = null)
     {
         var s = trip.Stops[stop];
         var from = Instant.Max(s.Arrive.ToInstant(), grid.Begin);
@@ -67,7 +67,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         var (from, to) = (Instant.Max(stop.Arrive.ToInstant(), grid.Begin), stop.Depart.ToInstant());
         if (to <= from) return;
         if (grid.Divert[index] > 0)
-            Add(Waking(from, stop), index, PlanActionKind.Divert, null, "Gray fills first here. Dish water caught in a basin and the shower's warm-up water go down the toilet.", a => a with { ShareToBlack = grid.Divert[index] });
+            Add(Waking(from, stop), index, PlanActionKind.Divert, null, PlanWhy.GrayFillsFirst, a => a with { ShareToBlack = grid.Divert[index] });
         var open = false;
         if (grid.IsOpen(stop) && grid.Moments.FirstOrDefault(m => m.Stop == index && m.Opens) is { } opens)
         {
@@ -76,7 +76,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
                 foreach (var gray in Grays) Add(SensibleHours.NotBefore(opens.At + Duration.FromMinutes(RunsAtArrival(index) ? 30 : 0), stop.Zone), index, PlanActionKind.OpenValve, gray.Id, OpenWhy(stop));
         }
         else if (trip.Start.GrayOpen && from == grid.Begin)
-            foreach (var gray in Grays) Add(Waking(from, stop), index, PlanActionKind.CloseValve, gray.Id, stop.Hookup == StopHookup.Full ? "The house keeps gray closed and dumps it at about two thirds." : "Gray may not run off here.");
+            foreach (var gray in Grays) Add(Waking(from, stop), index, PlanActionKind.CloseValve, gray.Id, stop.Hookup == StopHookup.Full ? PlanWhy.StaysClosed : PlanWhy.MayNotDrain);
         foreach (var choice in choices.Where(c => grid.Moments[c.Moment].Stop == index).OrderBy(c => grid.Moments[c.Moment].At))
         {
             var moment = grid.Moments[choice.Moment];
@@ -85,7 +85,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
                 var at = moment.At;
                 foreach (var gray in Grays)
                 {
-                    Add(at, index, PlanActionKind.Dump, gray.Id, stop.Hookup == StopHookup.Full ? "Near two thirds, and there is a sewer." : "It would not last to the next drain; black is left for a better place.");
+                    Add(at, index, PlanActionKind.Dump, gray.Id, stop.Hookup == StopHookup.Full ? PlanWhy.NearTwoThirds : PlanWhy.WontLastToDrain);
                     at += Duration.FromMinutes(RunMinutes.GrayDrain);
                 }
                 if (stop.Hookup == StopHookup.DumpStation) stationMinutes += RunMinutes.SetUp + RunMinutes.GrayDrain + RunMinutes.Stow;
@@ -93,22 +93,22 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
             }
             if (open && !moment.Arrival)
                 foreach (var gray in Grays)
-                    Add(choice.Close.GetValueOrDefault(rig.Tanks.ToList().IndexOf(gray), moment.At - Duration.FromMinutes(5)), index, PlanActionKind.CloseValve, gray.Id, "So that gray water stands ready to rinse the hose, and nothing of black can run up into it.");
+                    Add(choice.Close.GetValueOrDefault(rig.Tanks.ToList().IndexOf(gray), moment.At - Duration.FromMinutes(5)), index, PlanActionKind.CloseValve, gray.Id, PlanWhy.ForTheRinse);
             var end = Run(index, moment, choice);
             var goesOn = to - end > Duration.FromHours(2);
             if (open && !moment.Arrival)
             {
-                if (goesOn) foreach (var gray in Grays) Add(end, index, PlanActionKind.OpenValve, gray.Id, "The run is done; gray drains again.");
+                if (goesOn) foreach (var gray in Grays) Add(end, index, PlanActionKind.OpenValve, gray.Id, PlanWhy.RunDone);
                 else open = false;
             }
         }
         if (open)
-            foreach (var gray in Grays) Add(SensibleHours.NotAfter(to - Duration.FromMinutes(20), stop.Zone), index, PlanActionKind.CloseValve, gray.Id, "Before the hose comes off and the rig rolls.");
+            foreach (var gray in Grays) Add(SensibleHours.NotAfter(to - Duration.FromMinutes(20), stop.Zone), index, PlanActionKind.CloseValve, gray.Id, PlanWhy.BeforeLeaving);
     }
 
-    private string OpenWhy(Stop stop) => stop.Hookup == StopHookup.GrayDrain ? "Gray may run off here."
-        : trip.Rules.GrayAtFullHookup == GrayAtFullHookup.Batch ? "Kept closed it would want more than two dumps a day here, so it stands open."
-        : trip.Rules.GrayAtFullHookup == GrayAtFullHookup.Open ? "The house lets it stand open. It grows a scum of its own; a squirt of soap now and then." : "Gray drains here until it is wanted for the rinse.";
+    private PlanWhy OpenWhy(Stop stop) => stop.Hookup == StopHookup.GrayDrain ? PlanWhy.MayDrain
+        : trip.Rules.GrayAtFullHookup == GrayAtFullHookup.Batch ? PlanWhy.TooManyDumps
+        : trip.Rules.GrayAtFullHookup == GrayAtFullHookup.Open ? PlanWhy.LeftOpen : PlanWhy.UntilRinse;
 
     private bool RunsAtArrival(int stop) => choices.Any(c => c.Black && grid.Moments[c.Moment] is { Arrival: true } m && m.Stop == stop);
 
@@ -123,23 +123,23 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         var jug = rig.Equipment?.JugL;
         var filled = !threaded && jug is > 0 && before == index - 1 && before is { } place && trip.Stops[place].Depart.ToInstant() > grid.Begin;
         if (filled && before is { } b)
-            Add(SensibleHours.NotAfter(trip.Stops[b].Depart.ToInstant() - Duration.FromMinutes(25), trip.Stops[b].Zone), b, PlanActionKind.FillJug, null, "No hose fits at the next sewer; the jug does the rinse there.", a => a with { WaterL = jug });
+            Add(SensibleHours.NotAfter(trip.Stops[b].Depart.ToInstant() - Duration.FromMinutes(25), trip.Stops[b].Zone), b, PlanActionKind.FillJug, null, PlanWhy.JugRinses, a => a with { WaterL = jug });
         Scrub(index, moment);
         if (choice.TopUpL >= 1)
-            foreach (var black in Of(TankRole.Black)) Add(at - Duration.FromMinutes(15), index, PlanActionKind.TopUp, black.Id, "Below the rush level; topped up it leaves in one rush. Stay at the water.", a => a with { WaterL = Math.Round(choice.TopUpL) });
+            foreach (var black in Of(TankRole.Black)) Add(at - Duration.FromMinutes(15), index, PlanActionKind.TopUp, black.Id, PlanWhy.BelowRush, a => a with { WaterL = Math.Round(choice.TopUpL) });
         var clock = at;
         foreach (var black in Of(TankRole.Black))
         {
-            Add(clock, index, PlanActionKind.Dump, black.Id, own ? "At a site with its own sewer there is time and water for it." : station ? "It would not last to a site with its own sewer." : "The last sewer before it would be too full.");
+            Add(clock, index, PlanActionKind.Dump, black.Id, own ? PlanWhy.OwnSewer : station ? PlanWhy.WontLastToSewer : PlanWhy.LastSewer);
             clock += Duration.FromMinutes(RunMinutes.BlackDrain + 1);
             if (Rinse(stop, black, threaded, filled, Stage(index, choice)) is not { } rinse) continue;
             var (method, cycles, per, minutes) = rinse;
             Add(clock, index, PlanActionKind.Flush, black.Id, Stage(index, choice) switch
             {
-                FlushStage.Passing => stop.Busy ? "Short, since others wait; the long flush follows at the next site with a sewer." : "Short; the long flush follows at a site with its own sewer.",
-                FlushStage.Staying => "A light one while you stay. What counts is the trickle at the end of a cycle.",
-                FlushStage.Last => "The trip's last: until the end of a cycle runs clear and no debris comes.",
-                _ => "Until the end of a cycle runs clear.",
+                FlushStage.Passing => stop.Busy ? PlanWhy.OthersWait : PlanWhy.LongFlushLater,
+                FlushStage.Staying => PlanWhy.WhileStaying,
+                FlushStage.Last => PlanWhy.LastOfTrip,
+                _ => PlanWhy.UntilClear,
             }, a => a with { Method = method, Cycles = cycles, WaterL = Math.Round(cycles * per, 1) });
             clock += Duration.FromMinutes(Math.Ceiling(cycles * (minutes + RunMinutes.AfterFill)));
         }
@@ -147,7 +147,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         {
             foreach (var gray in Grays)
             {
-                Add(clock, index, PlanActionKind.Dump, gray.Id, "After black, so that it rinses the hose.");
+                Add(clock, index, PlanActionKind.Dump, gray.Id, PlanWhy.RinsesHose);
                 clock += Duration.FromMinutes(RunMinutes.GrayDrain);
             }
         }
@@ -156,7 +156,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
             clock += Duration.FromMinutes(RunMinutes.Starter);
             var (litres, reason) = Starter(index, choice, black);
             Add(clock, index, PlanActionKind.StarterWater, black.Id, reason, a => a with { WaterL = Math.Round(litres, 1) });
-            Dose(clock + Duration.FromMinutes(1), index, black, HottestUntilNextDump(choice), "After each dump, by the house's school. The label outranks this.");
+            Dose(clock + Duration.FromMinutes(1), index, black, HottestUntilNextDump(choice), PlanWhy.AfterEachDump);
             clock += Duration.FromMinutes(2);
         }
         if (station) stationMinutes += RunMinutes.SetUp + (clock - at).TotalMinutes + RunMinutes.Stow;
@@ -196,22 +196,22 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
     }
 
     // A tenth, or what the dose asks for; half as much again before days without water; by the house rule before storage.
-    private (double Litres, string Why) Starter(int index, PlanChoice choice, Tank black)
+    private (double Litres, PlanWhy Why) Starter(int index, PlanChoice choice, Tank black)
     {
         var usual = grid.StarterL(black);
         var last = !choices.Any(c => c.Moment > choice.Moment && c.Black && grid.Moments[c.Moment].Stop == index);
         var next = last ? trip.Stops.Skip(index + 1).FirstOrDefault(s => s.Hookup != StopHookup.DumpStation) : null;
         if (next?.Hookup == StopHookup.Storage)
-            return next.HighC <= Stop.FrostHighC ? (usual, "Frost is likely in storage: have the tank emptied and protected with RV antifreeze by the maker's manual before it freezes.")
+            return next.HighC <= Stop.FrostHighC ? (usual, PlanWhy.FrostInStorage)
                 : (usual, trip.Rules.Storage switch
                 {
-                    StorageRule.FullOfWater => "For the drive. At the storage place fill the tank with fresh water, under watch: the house keeps it full so that seals stay wet.",
-                    StorageRule.Dry => "For the drive and the dose. The house stores dry: drain once more at the last sewer before long standing.",
-                    _ => "A little treated water stands through storage and keeps residue from drying.",
+                    StorageRule.FullOfWater => PlanWhy.StoredFull,
+                    StorageRule.Dry => PlanWhy.StoredDry,
+                    _ => PlanWhy.StoredTreated,
                 });
         return generous && next?.Hookup == StopHookup.Dry
-            ? (Math.Max(usual, Math.Min(GenerousStarter * usual, MostStarterFraction * black.CapacityL)), "Half as much again, since days without water follow: later flushes can be thrifty.")
-            : (usual, "Covers the bottom, so that nothing lands on a dry floor.");
+            ? (Math.Max(usual, Math.Min(GenerousStarter * usual, MostStarterFraction * black.CapacityL)), PlanWhy.DryDaysAhead)
+            : (usual, PlanWhy.CoversBottom);
     }
 
     private double? HottestUntilNextDump(PlanChoice choice)
@@ -222,16 +222,15 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         return trip.Stops.Where(s => s.Arrive.ToInstant() < until && s.Depart.ToInstant() > from && s.Hookup != StopHookup.DumpStation).Max(s => s.HighC);
     }
 
-    private void Dose(Instant at, int stop, Tank black, double? highC, string why)
+    private void Dose(Instant at, int stop, Tank black, double? highC, PlanWhy why)
     {
         if (RoutineDose.For(trip.Rules.Treatment, black.CapacityL) is not { } dose) return;
         var hot = RoutineDose.IsHot(highC);
         var product = Shelf.For(rig, trip.Rules.Treatment);
         var computed = DoseCalculator.Routine(trip.Rules.Treatment, new DoseCase(black.CapacityL) { HighC = highC, Product = product });
         // This fill is dumped at the next black dump.
-        if (product is { Dose: not null, Kind: Substance.Formaldehyde } && choices.FirstOrDefault(c => c.Black && grid.Time(c.Moment) > at) is { } next && trip.Stops[grid.Moments[next.Moment].Stop].Septic)
-            why += $" Not this product: {trip.Stops[grid.Moments[next.Moment].Stop].Name}, where it will be dumped, is on a septic system, and formaldehyde harms it.";
-        Add(at, stop, PlanActionKind.Dose, black.Id, hot ? why + " Doubled, since days are hot." : why, a => a with { Recipe = dose.Recipe, Amount = computed.Ingredients[0].Amount });
+        var septic = product is { Dose: not null, Kind: Substance.Formaldehyde } && choices.FirstOrDefault(c => c.Black && grid.Time(c.Moment) > at) is { } next && trip.Stops[grid.Moments[next.Moment].Stop] is { Septic: true } place ? place.Name : null;
+        Add(at, stop, PlanActionKind.Dose, black.Id, why, a => a with { Recipe = dose.Recipe, Amount = computed.Ingredients[0].Amount, Doubled = hot, NotForSepticAt = septic });
     }
 
     // Borax and soap on top of the waste before a drive to a dump: while a course for the sensors runs, monthly or once a trip by the house rule, and as the routine of its own school.
@@ -242,18 +241,18 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
         var at = SensibleHours.NotAfter(before.Depart.ToInstant() - Duration.FromMinutes(30), before.Zone);
         if (before.Hookup == StopHookup.DumpStation || before.People == 0 || at < Instant.Max(before.Arrive.ToInstant(), grid.Begin)) return;
         var earlier = actions.Where(a => a.Kind == PlanActionKind.ScrubBeforeDrive).Select(a => a.At.ToInstant()).Distinct().ToList();
-        string why;
+        PlanWhy why;
         var recovery = earlier.Count < trip.ScrubsDue;
-        if (recovery) why = "The course for the sensors goes on: the drive to the dump does the scrubbing.";
+        if (recovery) why = PlanWhy.SensorCourse;
         else if (earlier.Any(e => (at - e).TotalDays < ScrubEveryDays)) return;
-        else if (trip.Rules.Treatment == TreatmentSchool.BoraxSoap) why = "The house's school: borax and soap before a drive, not after each dump.";
+        else if (trip.Rules.Treatment == TreatmentSchool.BoraxSoap) why = PlanWhy.SchoolOfTheRoad;
         else if (trip.Rules.Treatment == TreatmentSchool.WaterOnly || trip.Rules.DeepClean == DeepCleanRule.EveryFewTrips || (grid.End - grid.Begin).TotalDays < ShortestForScrubDays) return;
         else if (trip.Rules.DeepClean == DeepCleanRule.EachTrip && (earlier.Count > 0 || !LastWithDrive(moment))) return;
-        else why = trip.Rules.DeepClean == DeepCleanRule.Monthly ? "Once a month by the house rule; the drive to the dump does the scrubbing." : "Once a trip by the house rule; the drive to the last dumps does the scrubbing.";
+        else why = trip.Rules.DeepClean == DeepCleanRule.Monthly ? PlanWhy.Monthly : PlanWhy.OncePerTrip;
         foreach (var black in Of(TankRole.Black))
         {
             var scrub = DoseCalculator.Of(DoseRecipe.TravelScrub, new DoseCase(black.CapacityL) { Recovery = recovery });
-            Add(at, index - 1, PlanActionKind.ScrubBeforeDrive, black.Id, why + " Dissolve the borax fully in hot water first; keep it from children and pets.", a => a with { Recipe = DoseRecipe.TravelScrub, Amount = scrub.AmountInWords, WaterL = scrub.WaterL });
+            Add(at, index - 1, PlanActionKind.ScrubBeforeDrive, black.Id, why, a => a with { Recipe = DoseRecipe.TravelScrub, Amount = scrub.AmountInWords, WaterL = scrub.WaterL });
         }
     }
 
@@ -276,7 +275,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
                     var index = trip.Stops.ToList().FindIndex(s => s.Arrive.ToInstant() <= at && at < s.Depart.ToInstant() && s.Hookup is not (StopHookup.DumpStation or StopHookup.Storage) && s.People > 0);
                     if (index < 0 || at < grid.Begin) continue;
                     var hour = SensibleHours.NotBefore(at, trip.Stops[index].Zone);
-                    if (hour < trip.Stops[index].Depart.ToInstant()) Dose(hour, index, black, trip.Stops[index].HighC, "A dose works for about a week; this fill goes on.");
+                    if (hour < trip.Stops[index].Depart.ToInstant()) Dose(hour, index, black, trip.Stops[index].HighC, PlanWhy.DoseWornOff);
                 }
             }
         }
@@ -293,7 +292,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
             {
                 var emptied = actions.LastOrDefault(a => a.Stop == trip.Stops[index].Id && a.Tank == gray.Id && a.Kind is PlanActionKind.Dump or PlanActionKind.CloseValve && a.At.ToInstant() <= leaves && a.At.ToInstant() > leaves - GrayCareWithin);
                 if (emptied is null) continue;
-                Add(Instant.Max(emptied.At.ToInstant() + Duration.FromMinutes(20), SensibleHours.NotAfter(leaves - Duration.FromMinutes(15), trip.Stops[index].Zone)), index, PlanActionKind.Dose, gray.Id, "Emptied before a drive: it works on the road. Pour it through a drain that feeds this very tank.", a => a with { Recipe = DoseRecipe.GraySoap, Amount = Recipes.GraySquirt, WaterL = Recipes.Find(DoseRecipe.GraySoap)!.WaterLitres });
+                Add(Instant.Max(emptied.At.ToInstant() + Duration.FromMinutes(20), SensibleHours.NotAfter(leaves - Duration.FromMinutes(15), trip.Stops[index].Zone)), index, PlanActionKind.Dose, gray.Id, PlanWhy.WorksOnTheRoad, a => a with { Recipe = DoseRecipe.GraySoap, Amount = Recipes.GraySquirt, WaterL = Recipes.Find(DoseRecipe.GraySoap)!.WaterLitres });
             }
         }
     }
@@ -305,7 +304,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
             var index = trip.Stops.ToList().FindIndex(s => s.Arrive.ToInstant() <= at && at < s.Depart.ToInstant() && s.Hookup != StopHookup.DumpStation);
             if (index < 0) continue;
             var hour = SensibleHours.NotBefore(at, trip.Stops[index].Zone);
-            if (hour < trip.Stops[index].Depart.ToInstant()) Add(hour, index, PlanActionKind.TopUpTraps, null, "A cup of water into each drain that is not used: a dry trap lets the tank's air in.");
+            if (hour < trip.Stops[index].Depart.ToInstant()) Add(hour, index, PlanActionKind.TopUpTraps, null, PlanWhy.UnusedTraps);
         }
     }
 

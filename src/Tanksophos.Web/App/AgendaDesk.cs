@@ -1,7 +1,7 @@
 using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Treatments;
 using Tanksophos.Core.Trips;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.App;
 
@@ -27,7 +27,7 @@ public sealed class AgendaDesk(Household house, TripDesk trips)
     }
 
     /// <summary>The agenda's texts.</summary>
-    public AgendaTexts Texts => new(house.Picture, house.Units, house.Times, Trip?.Stored.Itinerary.Name, Situation.HighC);
+    public AgendaTexts Texts => new(Situation, house.Units, house.Times, Trip?.Stored.Itinerary.Name, Situation.HighC);
 
     /// <summary>All that it is made from.</summary>
     public Situation Situation => Of(house.Picture, Trip, house.Units);

@@ -25,12 +25,12 @@ internal static class Api
         api.MapGet("/assessment", (HttpContext c, PeopleStore people, RigStore store, RigMemory memory) => With(c, people, store, Role.Guest, (rig, _) =>
         {
             var picture = memory.Now(rig, store);
-            return Results.Bytes(AssessmentFormat.Write(picture.Logbook, picture.Belief), "application/json");
+            return Results.Bytes(AssessmentFormat.Write(picture.Logbook, picture.Belief, Tanksophos.Words.DocumentWords.English), "application/json");
         }));
         api.MapGet("/agenda", (HttpContext c, PeopleStore people, RigStore store, RigMemory memory, TripDesk trips) => With(c, people, store, Role.Guest, (rig, _) =>
         {
-            var situation = AgendaDesk.Of(memory.Now(rig, store), trips.Current(rig), Tanksophos.Web.Words.Units.Us);
-            return Results.Bytes(AgendaFormat.Write(situation, Court.Decide(situation)), "application/json");
+            var situation = AgendaDesk.Of(memory.Now(rig, store), trips.Current(rig), Tanksophos.Words.Units.Us);
+            return Results.Bytes(AgendaFormat.Write(situation, Court.Decide(situation), Tanksophos.Words.DocumentWords.English), "application/json");
         }));
         api.MapPost("/entries", async (HttpContext c, PeopleStore people, RigStore store, AfterWriting before, AfterPrograms after, IClock clock) =>
         {

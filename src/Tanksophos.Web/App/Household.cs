@@ -2,7 +2,7 @@ using NodaTime;
 using NodaTime.Text;
 using Tanksophos.Core.Log;
 using Tanksophos.Data;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.App;
 

@@ -7,7 +7,7 @@ using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 using Tanksophos.Core.Trips;
 using Tanksophos.Data;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.App;
 

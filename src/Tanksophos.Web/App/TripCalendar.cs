@@ -6,7 +6,7 @@ using NodaTime;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Trips;
 using Tanksophos.Data;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.App;
 
@@ -40,7 +40,7 @@ public static class TripCalendar
                 Uid = string.Create(CultureInfo.InvariantCulture, $"trip{trip.Stored.Id}-{run.Key}@tanksophos"),
                 Summary = words.Title(run),
                 Location = run.Stop.Name,
-                Description = string.Join("\n", run.Actions.Select(a => $"{a.At.ToInstant().InZone(run.Stop.Zone).ToString("HH:mm", CultureInfo.InvariantCulture)} {words.Line(a)}. {a.Why}")) + (PlanWords.Caution(run) is { } caution ? "\n" + caution : ""),
+                Description = string.Join("\n", run.Actions.Select(a => $"{a.At.ToInstant().InZone(run.Stop.Zone).ToString("HH:mm", CultureInfo.InvariantCulture)} {words.Line(a)}. {PlanWords.Why(a)}")) + (PlanWords.Caution(run) is { } caution ? "\n" + caution : ""),
                 DtStamp = new CalDateTime(now.ToDateTimeUtc(), "UTC"),
                 Start = Local(run.At, run.Stop),
                 End = Local(run.Until.Plus(NodaTime.Duration.FromMinutes(10)), run.Stop),

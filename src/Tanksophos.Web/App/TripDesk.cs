@@ -18,6 +18,9 @@ public sealed record TripNow(StoredTrip Stored, Trip? Trip, Plan? Plan, TripProg
     /// <summary>How long the tanks last where there is no sewer.</summary>
     public IReadOnlyList<DryStay> DryStays => dry ??= Trip is { } t && Plan is { } p ? DryStay.Of(t, p) : [];
 
+    /// <summary>Name of a stop, of those that are over too; null if it is gone.</summary>
+    public string? NameOf(string id) => Trip?.Stops.FirstOrDefault(s => s.Id == id)?.Name ?? Stored.Itinerary.Stops.FirstOrDefault(s => s.Id == id)?.Name;
+
     /// <summary>The stop of an action; where the rig stands now is one too.</summary>
     public Stop Stop(string id) => Trip?.Stops.FirstOrDefault(s => s.Id == id) ?? Stored.Itinerary.Stops.First(s => s.Id == id);
 }

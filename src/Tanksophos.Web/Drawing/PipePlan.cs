@@ -1,5 +1,5 @@
 using Tanksophos.Core.Rigs;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Drawing;
 

@@ -2,7 +2,7 @@ using NodaTime;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Trips;
 using Tanksophos.Web.App;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Drawing;
 

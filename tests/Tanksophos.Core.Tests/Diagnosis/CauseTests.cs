@@ -5,6 +5,7 @@ using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Simulation;
+using Tanksophos.Words;
 using static Tanksophos.Core.Tests.Given;
 
 namespace Tanksophos.Core.Tests.Diagnosis;
@@ -190,7 +191,7 @@ public class CauseTests
     public void The_assessment_holds_every_condition_and_its_smells_sum_to_at_most_one()
     {
         var book = Book(Rig(), At(22), [.. Healthy, Noticed(20, SymptomCode.HeapSeen), Smelled(21, OdorPlace.Shower, Smell.Sewage, OdorWhen.UnusedFixture)]);
-        using var json = JsonDocument.Parse(AssessmentFormat.Write(book, new JointEstimator()));
+        using var json = JsonDocument.Parse(AssessmentFormat.Write(book, new JointEstimator(), DocumentWords.English));
         var root = json.RootElement;
         root.GetProperty("tanks").EnumerateArray().ShouldAllBe(t => t.GetProperty("conditions").GetArrayLength() == 6);
         root.GetProperty("odorCauses")[0].GetProperty("cause").GetString().ShouldBe("dry-trap");
@@ -198,7 +199,7 @@ public class CauseTests
         root.GetProperty("remedies").EnumerateArray().Select(r => $"{r.GetProperty("for").GetString()} {r.GetProperty("action").GetString()}").ShouldContain("heap soap-soak");
         root.GetProperty("remedies").EnumerateArray().Select(r => r.GetProperty("for").GetString()).ShouldContain("dry-trap");
         root.GetProperty("nextChecks").EnumerateArray().ShouldAllBe(c => c.GetProperty("why").GetString()!.Length > 10);
-        using var sheet = JsonDocument.Parse(ServiceSheetFormat.Write(book, new JointEstimator().Estimate(book)));
+        using var sheet = JsonDocument.Parse(ServiceSheetFormat.Write(book, new JointEstimator().Estimate(book), DocumentWords.English));
         sheet.RootElement.GetProperty("history").EnumerateArray().Select(e => e.GetProperty("type").GetString()).ShouldContain("symptom");
     }
 

@@ -6,6 +6,7 @@ using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Words;
 
 namespace Tanksophos.Core.Tests.Formats;
 
@@ -25,11 +26,11 @@ public class SchemaTests
         {
             Fits("logbook", LogbookFormat.Write(book)).ShouldBeTrue();
         }, iter: 100);
-        Fits("assessment", AssessmentFormat.Write(Given.Book(Given.Rig(), Given.At(3), Given.Dump(Given.At(0)), Given.Lamps(Given.At(2), "low")), new JointEstimator())).ShouldBeTrue();
+        Fits("assessment", AssessmentFormat.Write(Given.Book(Given.Rig(), Given.At(3), Given.Dump(Given.At(0)), Given.Lamps(Given.At(2), "low")), new JointEstimator(), DocumentWords.English)).ShouldBeTrue();
     }
 
     [Fact]
-    public void Any_agenda_fits_its_schema() => Generated.Logbooks.Sample(book => Fits("agenda", AgendaFormat.Write(new SituationDocument(book, null), new JointEstimator())), iter: 60);
+    public void Any_agenda_fits_its_schema() => Generated.Logbooks.Sample(book => Fits("agenda", AgendaFormat.Write(new SituationDocument(book, null), new JointEstimator(), DocumentWords.English)), iter: 60);
 
     [Theory]
     [InlineData(0.05)]
@@ -38,7 +39,7 @@ public class SchemaTests
     {
         var trip = TripFormat.Read(File.ReadAllBytes(Path.Combine(AppContext.BaseDirectory, "examples", "trip.json"))).Value!;
         trip = trip with { Rules = trip.Rules with { OverflowRisk = risk } };
-        Fits("plan", PlanFormat.Write(Tanksophos.Core.Trips.Planner.Make(trip))).ShouldBeTrue();
+        Fits("plan", PlanFormat.Write(Tanksophos.Core.Trips.Planner.Make(trip), DocumentWords.English)).ShouldBeTrue();
         Fits("trip", TripFormat.Write(trip)).ShouldBeTrue();
     }
 

@@ -5,6 +5,7 @@ using Tanksophos.Cli;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Trips;
 using Tanksophos.Hostile;
+using Tanksophos.Words;
 
 namespace Tanksophos.Core.Tests.Hostile;
 
@@ -61,7 +62,7 @@ public class HostileInputTests
         string Planned(JsonNode? stated)
         {
             equipment["flushInletLPerMin"] = stated;
-            return Encoding.UTF8.GetString(PlanFormat.Write(Planner.Make(TripFormat.Read(Encoding.UTF8.GetBytes(trip.ToJsonString())).Value!)));
+            return Encoding.UTF8.GetString(PlanFormat.Write(Planner.Make(TripFormat.Read(Encoding.UTF8.GetBytes(trip.ToJsonString())).Value!), DocumentWords.English));
         }
         Planned(JsonNode.Parse(flow)).ShouldBe(Planned(null));
     }

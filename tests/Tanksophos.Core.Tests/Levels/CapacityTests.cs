@@ -3,6 +3,7 @@ using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Words;
 using static Tanksophos.Core.Tests.Given;
 
 namespace Tanksophos.Core.Tests.Levels;
@@ -97,7 +98,7 @@ public class CapacityTests
         var resumed = estimator.Resume(Rig(), running.Save())!;
         resumed.At(At(6))["black"].ShouldSatisfyAllConditions(b => b.Capacity!.UsedL.ShouldBe(running.At(At(6))["black"].Capacity!.UsedL), b => b.Level.ShouldBe(running.At(At(6))["black"].Level), b => b.Tank.CapacityL.ShouldBeLessThan(BlackL));
 
-        using var document = JsonDocument.Parse(AssessmentFormat.Write(Book(Rig(), At(6), entries), estimator));
+        using var document = JsonDocument.Parse(AssessmentFormat.Write(Book(Rig(), At(6), entries), estimator, DocumentWords.English));
         var capacity = document.RootElement.GetProperty("tanks")[0].GetProperty("capacity");
         capacity.GetProperty("statedL").GetDouble().ShouldBe(BlackL);
         capacity.GetProperty("usedL").GetDouble().ShouldBe(capacity.GetProperty("measuredL").GetDouble());

@@ -172,7 +172,7 @@ public class TreatmentTests
             (dose.WaterL <= 0.9 * 150).ShouldBeTrue();
         }
         Recipes.All.Select(r => r.Code).ShouldBeUnique();
-        Enum.GetValues<DoseRecipe>().Where(r => DoseCalculator.WhyNot(r) is null).ShouldBe(Recipes.All.Select(r => r.Code), ignoreOrder: true);
+        Enum.GetValues<DoseRecipe>().Where(DoseCalculator.IsComputed).ShouldBe(Recipes.All.Select(r => r.Code), ignoreOrder: true);
         Recipes.For(Purpose.Sensors, TankRole.Gray).Select(r => r.Code).ShouldBe([DoseRecipe.TravelScrub, DoseRecipe.SensorCleaner]);
     }
 }

@@ -4,6 +4,7 @@ using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Trips;
+using Tanksophos.Words;
 
 namespace Tanksophos.Core.Tests.Trips;
 
@@ -67,7 +68,7 @@ public class LivesTests
     public void A_plan_is_written_with_all_lists_and_without_empty_values()
     {
         var trip = Trip(StopHookup.Full, 2, 6, new LevelBand(50, 60, 70));
-        using var plan = JsonDocument.Parse(PlanFormat.Write(Planner.Make(trip)));
+        using var plan = JsonDocument.Parse(PlanFormat.Write(Planner.Make(trip), DocumentWords.English));
         var root = plan.RootElement;
 
         foreach (var name in (string[])["actions", "levels", "risks"]) root.GetProperty(name).ValueKind.ShouldBe(JsonValueKind.Array);

@@ -98,7 +98,7 @@ public class TripProgressTests
     [InlineData(PlanActionKind.OpenValve, false)]
     public void A_valve_entry_ticks_its_own_direction_alone(PlanActionKind kind, bool does)
     {
-        var action = new PlanAction(At(0, 19), "site", kind, "gray", "why");
+        var action = new PlanAction(At(0, 19), "site", kind, "gray", PlanWhy.ForTheRinse);
         TripProgress.Does(new ValveEntry { At = At(0, 20), Tank = "gray", State = ValveState.Closed }, action).ShouldBe(does);
         TripProgress.Does(new ValveEntry { At = At(0, 20), Tank = "black", State = ValveState.Closed }, action).ShouldBeFalse();
         TripProgress.Does(new ValveEntry { At = At(2, 20), Tank = "gray", State = ValveState.Closed }, action).ShouldBeFalse("too long after");
@@ -107,7 +107,7 @@ public class TripProgressTests
     [Fact]
     public void Doses_and_waters_tick_their_kind()
     {
-        PlanAction Action(PlanActionKind kind, string? tank = "black") => new(At(0, 19), "site", kind, tank, "why");
+        PlanAction Action(PlanActionKind kind, string? tank = "black") => new(At(0, 19), "site", kind, tank, PlanWhy.CoversBottom);
         TripProgress.Does(new DoseEntry { At = At(0, 19), Tank = "black", Recipe = DoseRecipe.Enzyme }, Action(PlanActionKind.Dose)).ShouldBeTrue();
         TripProgress.Does(new DoseEntry { At = At(0, 19), Tank = "black", Recipe = DoseRecipe.TravelScrub }, Action(PlanActionKind.Dose)).ShouldBeFalse();
         TripProgress.Does(new DoseEntry { At = At(0, 19), Tank = "black", Recipe = DoseRecipe.TravelScrub }, Action(PlanActionKind.ScrubBeforeDrive)).ShouldBeTrue();
@@ -131,5 +131,20 @@ public class TripProgressTests
         read.Changes.Count.ShouldBe(next.Changes.Count);
         read.Levels["black"].ShouldAllBe(p => p.At.ToInstant() <= At(8, 0).ToInstant());
         ItineraryFormat.ReadProgress(Given.Utf8("{ broken")).ShouldBe(TripProgress.None);
+    }
+
+    [Fact]
+    public void What_was_kept_with_sentences_is_read_and_reasons_are_kept_as_codes()
+    {
+        // As it was written before reasons had codes.
+        var old = """{"format":"tanksophos-progress","version":1,"seenUntil":17500000000000000,"planned":[{"at":"2026-06-09T11:05:00-06:00","stop":"s2","tank":"black","action":"dump","why":"At a site with its own sewer there is time and water for it.","expectedL":88},{"at":"2026-06-09T11:20:00-06:00","stop":"s2","tank":"black","action":"dose","why":"After each dump, by the house's school. Doubled, since days are hot.","recipe":"enzyme","amount":"16 fl oz (473 mL)"}],"levels":{"black":[{"at":"2026-06-09T11:05:00-06:00","p05L":80,"p50L":88,"p95L":96}]},"done":[],"changes":[]}"""u8;
+        var read = ItineraryFormat.ReadProgress(old.ToArray());
+        read.Planned.Select(a => (a.Kind, a.Why, a.Amount)).ShouldBe([(PlanActionKind.Dump, null, null), (PlanActionKind.Dose, (PlanWhy?)null, "16 fl oz (473 mL)")]);
+        read.Planned[0].ExpectedL.ShouldBe(88);
+
+        PlanAction[] planned = [new(At(0, 19), "s", PlanActionKind.Dose, "black", PlanWhy.AfterEachDump) { Recipe = DoseRecipe.Deodorant, Amount = "1 cup", Doubled = true, NotForSepticAt = "Alder Bend" }, new(At(0, 20), "s", PlanActionKind.Dump, "black", PlanWhy.OwnSewer) { ExpectedL = 50 }];
+        var kept = ItineraryFormat.WriteProgress(new TripProgress(planned, new Dictionary<string, IReadOnlyList<PlanLevel>>(), [], [], At(0, 1).ToInstant()), At(9, 0).ToInstant());
+        ItineraryFormat.ReadProgress(kept).Planned.ShouldBe(planned);
+        System.Text.Encoding.UTF8.GetString(kept).ShouldNotContain("why");
     }
 }

@@ -48,4 +48,10 @@ public class OneSourceTests
     [InlineData(@"PlanRun\.Of\(")]
     public void Pages_compose_no_advice(string way) =>
         Sources.Where(s => s.File.StartsWith("src/Tanksophos.Web/", StringComparison.Ordinal) && Regex.IsMatch(s.Text, way)).Select(s => s.File).ShouldAllBe(f => f.EndsWith("App/AgendaDesk.cs", StringComparison.Ordinal));
+
+    // Sentences are the words library's; what the core says are codes and quantities. Errors about bad input and misuse are said where they are found.
+    [Fact]
+    public void The_core_writes_no_sentences() =>
+        Sources.Where(s => s.File.StartsWith("src/Tanksophos.Core/", StringComparison.Ordinal))
+            .SelectMany(s => Regex.Matches(s.Text, "\"[A-Z][^\"\n]{12,}[.]\"").Select(m => $"{s.File}: {m.Value}")).ShouldBeEmpty();
 }

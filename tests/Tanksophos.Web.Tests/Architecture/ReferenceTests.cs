@@ -53,7 +53,8 @@ public class ReferenceTests
         string[] Ours(Assembly a) => [.. a.GetReferencedAssemblies().Select(r => r.Name!).Where(n => n.StartsWith("Tanksophos", StringComparison.Ordinal) || n == "tanksophos-web").Order()];
         Ours(Core).ShouldBeEmpty();
         Ours(Data).ShouldBe(["Tanksophos.Core"]);
-        Ours(Cli).ShouldBe(["Tanksophos.Core"]);
-        Ours(Web).ShouldBe(["Tanksophos.Core", "Tanksophos.Data"]);
+        Ours(typeof(Words.DocumentWords).Assembly).ShouldBe(["Tanksophos.Core"]);
+        Ours(Cli).ShouldBe(["Tanksophos.Core", "Tanksophos.Words"]);
+        Ours(Web).ShouldBe(["Tanksophos.Core", "Tanksophos.Data", "Tanksophos.Words"]);
     }
 }

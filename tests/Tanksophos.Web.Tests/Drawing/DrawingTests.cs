@@ -5,7 +5,7 @@ using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Simulation;
 using Tanksophos.Web.App;
 using Tanksophos.Web.Drawing;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Tests.Drawing;
 

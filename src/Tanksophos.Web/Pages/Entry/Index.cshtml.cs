@@ -2,7 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Tanksophos.Core.Levels;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
 

@@ -6,7 +6,7 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Web.App;
 using Tanksophos.Web.Drawing;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
 

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Formats;
+using Tanksophos.Words;
 using Tanksophos.Core.Log;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
@@ -25,5 +26,5 @@ public sealed class ServiceSheetModel(Household house, RigStore store, RigMemory
     }
 
     /// <summary>The same as JSON.</summary>
-    public IActionResult OnGetDocument() => File(ServiceSheetFormat.Write(house.Picture.Logbook, house.Picture.Belief), "application/json", "service-sheet.json");
+    public IActionResult OnGetDocument() => File(ServiceSheetFormat.Write(house.Picture.Logbook, house.Picture.Belief, DocumentWords.English), "application/json", "service-sheet.json");
 }

@@ -10,7 +10,7 @@ using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
 using Tanksophos.Web.Drawing;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
 

@@ -11,7 +11,7 @@ using Tanksophos.Core.Treatments;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
 using Tanksophos.Web.Drawing;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
 

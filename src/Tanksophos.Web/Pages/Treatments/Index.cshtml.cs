@@ -7,7 +7,7 @@ using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
 

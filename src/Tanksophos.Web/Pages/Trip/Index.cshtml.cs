@@ -10,7 +10,7 @@ using Tanksophos.Core.Trips;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
 using Tanksophos.Web.Drawing;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
 
@@ -246,7 +246,7 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk, T
 
     public IActionResult OnGetDocument(int? trip) => Found(trip) && Now.Trip is { } document ? File(TripFormat.Write(document, pretty: true), "application/json", "trip.json") : NotFound();
 
-    public IActionResult OnGetPlan(int? trip) => Found(trip) && Now.Plan is { } plan ? File(PlanFormat.Write(plan, pretty: true), "application/json", "plan.json") : NotFound();
+    public IActionResult OnGetPlan(int? trip) => Found(trip) && Now.Plan is { } plan ? File(PlanFormat.Write(plan, DocumentWords.English, pretty: true), "application/json", "plan.json") : NotFound();
 
     /// <summary>Some ways it could go, side by side.</summary>
     public IActionResult OnGetCompare(int? trip)

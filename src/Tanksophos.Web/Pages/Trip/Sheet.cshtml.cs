@@ -4,7 +4,7 @@ using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Trips;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
-using Tanksophos.Web.Words;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
 

@@ -1,13 +1,13 @@
 using System.Globalization;
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 
-namespace Tanksophos.Core.Agendas;
+namespace Tanksophos.Words;
 
 /// <summary>Says in a sentence or two why something is to be done, or held back.</summary>
 /// <param name="rig">The rig, for the names of its tanks.</param>
-/// <param name="units">Measures in which water is said.</param>
-public sealed class AgendaWords(Rig rig, KitchenUnits units)
+public sealed class AgendaWords(Rig rig)
 {
     /// <summary>Why an item is on the list.</summary>
     /// <param name="item">The item.</param>
@@ -122,10 +122,6 @@ public sealed class AgendaWords(Rig rig, KitchenUnits units)
     }
 
     private string Name(string? id) => rig.Find(id)?.Name is { Length: > 0 } name ? char.ToLowerInvariant(name[0]) + name[1..] : "the tank";
-
-    /// <summary>Water in the measures of these words: "10 gal", "0.5 gal", "38 L".</summary>
-    /// <param name="litres">Litres.</param>
-    public string Water(double litres) => units == KitchenUnits.Metric ? string.Create(CultureInfo.InvariantCulture, $"{litres:0.#} L") : string.Create(CultureInfo.InvariantCulture, $"{Math.Round(2 * litres / UsMeasures.GallonL) / 2:0.#} gal");
 
     private static string Percent(double share) => string.Create(CultureInfo.InvariantCulture, $"{100 * share:0} %");
 

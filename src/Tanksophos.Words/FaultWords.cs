@@ -2,7 +2,7 @@ using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 
-namespace Tanksophos.Web.Words;
+namespace Tanksophos.Words;
 
 /// <summary>A check in words.</summary>
 /// <param name="Title">What to do.</param>
@@ -133,7 +133,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
     }
 
     /// <summary>What is told of a smell.</summary>
-    public string Odor(OdorReason reason)
+    public static string Odor(OdorReason reason)
     {
         ArgumentNullException.ThrowIfNull(reason);
         var odor = reason.Entry as OdorEntry;
@@ -184,7 +184,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
     };
 
     /// <summary>A check in words.</summary>
-    public CauseCheckText Check(CauseCheck check)
+    public static CauseCheckText Check(CauseCheck check)
     {
         ArgumentNullException.ThrowIfNull(check);
         return check.Code switch
@@ -202,7 +202,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
     }
 
     /// <summary>What an answer would mean.</summary>
-    public string Meaning(CauseMeaning meaning, CauseCheck check)
+    public static string Meaning(CauseMeaning meaning, CauseCheck check)
     {
         ArgumentNullException.ThrowIfNull(meaning);
         ArgumentNullException.ThrowIfNull(check);

@@ -4,7 +4,7 @@ using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Rigs;
 
-namespace Tanksophos.Web.Words;
+namespace Tanksophos.Words;
 
 /// <summary>A check in words.</summary>
 /// <param name="Title">What to do.</param>

@@ -2,12 +2,14 @@ using System.Globalization;
 using System.Text.RegularExpressions;
 using UnitsNet;
 
-namespace Tanksophos.Web.Words;
+namespace Tanksophos.Words;
 
 /// <summary>A person's units. Storage is always in litres.</summary>
 public sealed partial record Units(string Code, string VolumeSymbol, double LitresPerUnit)
 {
+    /// <summary>Gallons.</summary>
     public static readonly Units Us = new("us", "gal", UnitsNet.Volume.FromUsGallons(1).Liters);
+    /// <summary>Litres.</summary>
     public static readonly Units Metric = new("metric", "L", 1);
 
     /// <summary>"18 gal", "0.5 gal", "68 L".</summary>

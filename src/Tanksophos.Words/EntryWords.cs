@@ -2,7 +2,7 @@ using System.Globalization;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 
-namespace Tanksophos.Web.Words;
+namespace Tanksophos.Words;
 
 /// <summary>Says in one line what an entry records.</summary>
 public sealed class EntryWords(Rig rig, Units units)
@@ -63,6 +63,7 @@ public sealed class EntryWords(Rig rig, Units units)
         return e.Via == ReadingVia.Meter ? $"{share} % by the meter" : $"looked, about {share} %";
     }
 
+    /// <summary>A hookup in words.</summary>
     public static string HookupWords(Hookup hookup) => hookup switch
     {
         Hookup.Full => "sewer and water",
@@ -80,6 +81,7 @@ public sealed class EntryWords(Rig rig, Units units)
         _ => string.Join(", ", words.Take(words.Count - 1)) + " and " + words[^1],
     };
 
+    /// <summary>A code with spaces for its dashes.</summary>
     public static string Spaced<T>(T code) where T : struct, Enum => Codes<T>.Word(code).Replace('-', ' ');
 
     private static string Join(params string?[] parts) => TimeWords.Capital(string.Join(" · ", parts.Where(p => !string.IsNullOrEmpty(p))));

@@ -3,7 +3,7 @@ using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 
-namespace Tanksophos.Web.Words;
+namespace Tanksophos.Words;
 
 /// <summary>A step of the run in words.</summary>
 /// <param name="Title">What to do, in a few words.</param>

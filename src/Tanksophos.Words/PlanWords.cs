@@ -4,9 +4,8 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 using Tanksophos.Core.Trips;
-using Tanksophos.Web.App;
 
-namespace Tanksophos.Web.Words;
+namespace Tanksophos.Words;
 
 /// <summary>Says a plan in a person's units.</summary>
 public sealed class PlanWords(Rig rig, Units units)
@@ -59,6 +58,57 @@ public sealed class PlanWords(Rig rig, Units units)
         };
     }
 
+    /// <summary>Why an action is planned, in a sentence or two; empty if it is not known.</summary>
+    public static string Why(PlanAction action)
+    {
+        ArgumentNullException.ThrowIfNull(action);
+        var text = action.Why switch
+        {
+            null => "",
+            PlanWhy.GrayFillsFirst => "Gray fills first here. Catch dishwater and warm-up water in a basin and pour it down the toilet.",
+            PlanWhy.StaysClosed => "Your rule: gray stays closed and is dumped at about two thirds.",
+            PlanWhy.MayNotDrain => "Gray may not drain here.",
+            PlanWhy.NearTwoThirds => "Near two thirds, and there is a sewer.",
+            PlanWhy.WontLastToDrain => "It won't last to the next drain. Black waits for a better place.",
+            PlanWhy.ForTheRinse => "Saves gray water to rinse the hose and keeps black from backing up into gray.",
+            PlanWhy.RunDone => "The run is done. Gray drains again.",
+            PlanWhy.BeforeLeaving => "Before you unhook and drive.",
+            PlanWhy.MayDrain => "Gray can drain here.",
+            PlanWhy.TooManyDumps => "Kept closed, it would need more than two dumps a day here.",
+            PlanWhy.LeftOpen => "Your rule: gray stays open. A squirt of soap now and then keeps it from growing a scum.",
+            PlanWhy.UntilRinse => "Gray drains here until you need it for the rinse.",
+            PlanWhy.JugRinses => "No hose fits at the next sewer. The jug does the rinse there.",
+            PlanWhy.BelowRush => "Too low to leave in a rush. More water carries the solids out. Stay at the water.",
+            PlanWhy.OwnSewer => "You have a sewer and time to rinse.",
+            PlanWhy.WontLastToSewer => "It won't last to your next sewer hookup.",
+            PlanWhy.LastSewer => "Later would be too full: this is the last sewer before.",
+            PlanWhy.OthersWait => "Short, because others wait. The long rinse comes at your next sewer hookup.",
+            PlanWhy.LongFlushLater => "Short. The long rinse comes at your next sewer hookup.",
+            PlanWhy.WhileStaying => "You stay here. What counts is the last trickle.",
+            PlanWhy.LastOfTrip => "The last of the trip: until the last trickle is clear with no debris.",
+            PlanWhy.UntilClear => "Until the last trickle is clear.",
+            PlanWhy.RinsesHose => "After black, to rinse the hose.",
+            PlanWhy.AfterEachDump => "After each dump, by your rule. Follow the label.",
+            PlanWhy.FrostInStorage => "Frost is likely in storage. Have the tank emptied and protected with RV antifreeze by the maker's manual before it freezes.",
+            PlanWhy.StoredFull => "For the drive. At the storage place fill the tank with fresh water and watch it: your rule keeps it full so that seals stay wet.",
+            PlanWhy.StoredDry => "For the drive and the dose. Your rule stores dry: drain once more at the last sewer before storage.",
+            PlanWhy.StoredTreated => "A little treated water keeps residue from drying in storage.",
+            PlanWhy.DryDaysAhead => "Half again as much, because days without water follow. Later flushes can use less.",
+            PlanWhy.CoversBottom => "Covers the bottom, so waste can't dry on it.",
+            PlanWhy.SensorCourse => "The next scrub for the sensors. The drive to the dump does the scrubbing.",
+            PlanWhy.SchoolOfTheRoad => "Your rule: borax and soap before a drive, not after each dump.",
+            PlanWhy.Monthly => "Once a month by your rule. The drive to the dump does the scrubbing.",
+            PlanWhy.OncePerTrip => "Once a trip by your rule. The drive to the last dump does the scrubbing.",
+            PlanWhy.DoseWornOff => "A dose works for about a week, and this fill goes on.",
+            PlanWhy.WorksOnTheRoad => "Just emptied: the drive does the washing. Pour it down a drain that drains to this tank.",
+            PlanWhy.UnusedTraps => "A cup of water into each unused drain. A dry trap lets tank odor in.",
+            _ => throw new ArgumentOutOfRangeException(nameof(action), action.Why, null),
+        };
+        if (action.Kind == PlanActionKind.ScrubBeforeDrive && text.Length > 0) text += " Dissolve all the borax in hot water first. Keep it from kids and pets.";
+        if (action.NotForSepticAt is { } place) text += $" Not this product: {place}, where it is dumped next, is on a septic system, and formaldehyde harms it.";
+        return action.Doubled ? text + " Double dose: over 85 F." : text;
+    }
+
     /// <summary>The usual caution at an action; null where none is needed.</summary>
     public static string? Caution(PlanRun run)
     {
@@ -71,11 +121,12 @@ public sealed class PlanWords(Rig rig, Units units)
     }
 
     /// <summary>What would mend a risk, in a line.</summary>
-    public string Mend(PlanMend mend, TripNow trip)
+    /// <param name="mend">What would.</param>
+    /// <param name="stop">Its stop.</param>
+    public static string Mend(PlanMend mend, Stop stop)
     {
         ArgumentNullException.ThrowIfNull(mend);
-        ArgumentNullException.ThrowIfNull(trip);
-        var stop = trip.Stop(mend.Stop);
+        ArgumentNullException.ThrowIfNull(stop);
         string When(OffsetDateTime at) => at.ToInstant().InZone(stop.Zone).ToString("ddd d MMM", CultureInfo.InvariantCulture);
         return mend.Advice switch
         {
@@ -109,12 +160,13 @@ public sealed class PlanWords(Rig rig, Units units)
     }
 
     /// <summary>What became of a run.</summary>
-    public static string Became(RunChange change, TripNow trip, TimeWords times)
+    /// <param name="change">The change.</param>
+    /// <param name="place">Name of its stop; null if it is gone.</param>
+    /// <param name="times">Local time.</param>
+    public static string Became(RunChange change, string? place, TimeWords times)
     {
         ArgumentNullException.ThrowIfNull(change);
-        ArgumentNullException.ThrowIfNull(trip);
         ArgumentNullException.ThrowIfNull(times);
-        var place = trip.Trip?.Stops.FirstOrDefault(s => s.Id == change.Stop)?.Name ?? trip.Stored.Itinerary.Stops.FirstOrDefault(s => s.Id == change.Stop)?.Name;
         var what = $"{(change.Role == TankRole.Black ? "Dump run" : "Gray dump")}{(place is null ? "" : $" at {place}")}";
         return (change.Was, change.Is) switch
         {

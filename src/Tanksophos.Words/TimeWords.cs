@@ -2,13 +2,14 @@ using System.Globalization;
 using NodaTime;
 using NodaTime.Text;
 
-namespace Tanksophos.Web.Words;
+namespace Tanksophos.Words;
 
 /// <summary>Says moments the way people do, seen from now, in the local time of the place.</summary>
 public sealed class TimeWords(Instant now, DateTimeZone zone)
 {
     private static readonly CultureInfo English = CultureInfo.InvariantCulture;
 
+    /// <summary>Local time of the words.</summary>
     public DateTimeZone Zone => zone;
 
     /// <summary>The present moment.</summary>
@@ -84,7 +85,9 @@ public sealed class TimeWords(Instant now, DateTimeZone zone)
     /// <summary>Exact local time of an entry: "18:10".</summary>
     public static string Exact(OffsetDateTime at) => OffsetDateTimePattern.CreateWithInvariantCulture("HH:mm").Format(at);
 
+    /// <summary>With a small first letter.</summary>
     public static string Lower(string text) => text.Length == 0 ? text : char.ToLowerInvariant(text[0]) + text[1..];
 
+    /// <summary>With a capital first letter.</summary>
     public static string Capital(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];
 }

@@ -4,9 +4,8 @@ using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
-using Tanksophos.Web.App;
 
-namespace Tanksophos.Web.Words;
+namespace Tanksophos.Words;
 
 /// <summary>Says what is on the agenda: one wording for every page.</summary>
 /// <param name="picture">What is believed.</param>
@@ -14,14 +13,14 @@ namespace Tanksophos.Web.Words;
 /// <param name="times">Local time.</param>
 /// <param name="trip">Name of the trip under way; null for none.</param>
 /// <param name="highC">Hottest day ahead in C; null if it is not known.</param>
-public sealed class AgendaTexts(Picture picture, Units units, TimeWords times, string? trip = null, double? highC = null)
+public sealed class AgendaTexts(Situation picture, Units units, TimeWords times, string? trip = null, double? highC = null)
 {
     private const string Fill = "Never leave a closed tank while it fills: overfilling sends sewage out the roof vent or toilet.";
     private const string AtTheOutlet = "Gloves and eye protection on, kids and pets away. Connect both hose ends before you open a valve. " + Fill;
 
     private Rig Rig => picture.Logbook.Rig;
 
-    private AgendaWords Words => new(Rig, units == Units.Metric ? KitchenUnits.Metric : KitchenUnits.Us);
+    private AgendaWords Words => new(Rig);
 
     /// <summary>The words for an item.</summary>
     public StepText Of(AgendaItem item)
@@ -149,7 +148,7 @@ public sealed class AgendaTexts(Picture picture, Units units, TimeWords times, s
         }
         if (picture.Faults.Checks.FirstOrDefault(c => Codes<CauseCheckCode>.Word(c.Code) == item.Check && c.Tank == item.Tank) is { } cause)
         {
-            var text = new FaultWords(Rig, units, times).Check(cause);
+            var text = FaultWords.Check(cause);
             return (cause.Tank is { } id && Rig.Find(id) is { } of ? $"{text.Title} ({Name(of)})" : text.Title, text.Caution);
         }
         return (TimeWords.Capital(Spaced(item.Check ?? "check")), null);

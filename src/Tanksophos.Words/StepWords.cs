@@ -1,12 +1,12 @@
 using System.Globalization;
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Outlook;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
-using Tanksophos.Web.App;
 
-namespace Tanksophos.Web.Words;
+namespace Tanksophos.Words;
 
 /// <summary>What a step asks for, in words.</summary>
 /// <param name="When">"Today by 19:00", "Now", or empty.</param>
@@ -21,7 +21,7 @@ public sealed record StepText(string When, string Title, string Reason, IReadOnl
 /// <param name="units">The person's units.</param>
 /// <param name="times">Local time.</param>
 /// <param name="highC">Hottest day of the week ahead in C; null if it is not known.</param>
-public sealed class StepWords(Picture picture, Units units, TimeWords times, double? highC = null)
+public sealed class StepWords(Situation picture, Units units, TimeWords times, double? highC = null)
 {
     private Rig Rig => picture.Logbook.Rig;
 
@@ -55,7 +55,7 @@ public sealed class StepWords(Picture picture, Units units, TimeWords times, dou
         var product = Shelf.For(Rig, Rules.Treatment);
         var dose = DoseCalculator.Routine(Rules.Treatment, new DoseCase(tank.Tank.CapacityL) { Units = units == Units.Us ? KitchenUnits.Us : KitchenUnits.Metric, HighC = highC, Product = product });
         var lasts = product?.Dose?.LastsDays ?? RoutineDose.LastsDays;
-        return [step.Since is { } last ? $"The last dose was {times.Ago(last)}; it works for {(lasts == RoutineDose.LastsDays ? "about a week" : $"about {lasts} days")}." : "Nothing was dosed since the tank was last emptied.", $"Your rule: {EntryWords.Spaced(Rules.Treatment)}.", .. dose.Why.Skip(1)];
+        return [step.Since is { } last ? $"The last dose was {times.Ago(last)}; it works for {(lasts == RoutineDose.LastsDays ? "about a week" : $"about {lasts} days")}." : "Nothing was dosed since the tank was last emptied.", $"Your rule: {EntryWords.Spaced(Rules.Treatment)}.", .. dose.Why.Skip(1).Select(l => DoseWords.Of(l, dose.Units))];
     }
 
     private IEnumerable<string> Marks(TankBelief tank, NextStep step)
@@ -86,6 +86,7 @@ public sealed class StepWords(Picture picture, Units units, TimeWords times, dou
 
     private static string[] Lines(params string?[] lines) => [.. lines.OfType<string>()];
 
+    /// <summary>A share as "58 %"; the sign never goes to a line of its own.</summary>
     public static string Percent(double? share) => ((share ?? 0) * 100).ToString("0", CultureInfo.InvariantCulture) + "\u00a0%"; // the sign never stands alone on a line
 
 }

@@ -3,7 +3,7 @@ using System.Text.RegularExpressions;
 using Tanksophos.Core.Rigs;
 using UnitsNet;
 
-namespace Tanksophos.Web.Words;
+namespace Tanksophos.Words;
 
 /// <summary>Amounts of products: what is typed, and what is said.</summary>
 public static partial class ShelfWords

@@ -1,0 +1,40 @@
+using Tanksophos.Core.Agendas;
+using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Treatments;
+using Tanksophos.Core.Trips;
+
+namespace Tanksophos.Core.Formats;
+
+/// <summary>The sentences that documents carry beside their codes. The core writes none of its own.</summary>
+public interface IDocumentWords
+{
+    /// <summary>Why an action is planned.</summary>
+    /// <param name="action">The action.</param>
+    string Why(PlanAction action);
+
+    /// <summary>Why an item is on the agenda.</summary>
+    /// <param name="item">The item.</param>
+    /// <param name="situation">What was heard.</param>
+    string Why(AgendaItem item, Situation situation);
+
+    /// <summary>Why something must wait.</summary>
+    /// <param name="held">What is held back.</param>
+    /// <param name="situation">What was heard.</param>
+    string Why(AgendaHeld held, Situation situation);
+
+    /// <summary>What a check of a sensor would tell.</summary>
+    /// <param name="check">The check.</param>
+    /// <param name="belief">What is believed.</param>
+    string Why(NextCheck check, LevelBelief belief);
+
+    /// <summary>What a check of a cause would tell.</summary>
+    /// <param name="check">The check.</param>
+    /// <param name="belief">What is believed.</param>
+    string Why(CauseCheck check, LevelBelief belief);
+
+    /// <summary>A line of a dose.</summary>
+    /// <param name="line">The line.</param>
+    /// <param name="units">Measures.</param>
+    string Say(DoseLine line, KitchenUnits units);
+}

@@ -1,0 +1,45 @@
+using Tanksophos.Core.Agendas;
+using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Formats;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Treatments;
+using Tanksophos.Core.Trips;
+
+namespace Tanksophos.Words;
+
+/// <summary>The sentences of documents, in plain American English.</summary>
+public sealed class DocumentWords : IDocumentWords
+{
+    private DocumentWords()
+    {
+    }
+
+    /// <summary>They have no state.</summary>
+    public static DocumentWords English { get; } = new();
+
+    /// <inheritdoc/>
+    public string Why(PlanAction action) => PlanWords.Why(action);
+
+    /// <inheritdoc/>
+    public string Why(AgendaItem item, Situation situation)
+    {
+        ArgumentNullException.ThrowIfNull(situation);
+        return new AgendaWords(situation.Logbook.Rig).Why(item);
+    }
+
+    /// <inheritdoc/>
+    public string Why(AgendaHeld held, Situation situation)
+    {
+        ArgumentNullException.ThrowIfNull(situation);
+        return new AgendaWords(situation.Logbook.Rig).Why(held);
+    }
+
+    /// <inheritdoc/>
+    public string Why(NextCheck check, LevelBelief belief) => CheckWords.Why(check, belief);
+
+    /// <inheritdoc/>
+    public string Why(CauseCheck check, LevelBelief belief) => CheckWords.Why(check, belief);
+
+    /// <inheritdoc/>
+    public string Say(DoseLine line, KitchenUnits units) => DoseWords.Of(line, units);
+}
