@@ -5,7 +5,7 @@ using Tanksophos.Web.App;
 namespace Tanksophos.BarePage;
 
 /// <summary>The least a page of this application can be: signed in, in the same layout, with one query of its own.</summary>
-public sealed class BareModel(Household house, RigStore store) : PageModel
+public sealed class BareModel(CurrentRequest house, RigStore store) : PageModel
 {
     public long Version { get; private set; }
 

@@ -60,7 +60,7 @@ public class BeliefBenchmarks
     public SensorReport Report() => SensorReport.Of(season, belief);
 
     [Benchmark(Description = "looking back on it all")]
-    public IReadOnlyList<TankLookBack> LookBack() => Hindsight.Of(season);
+    public IReadOnlyList<TankLookBack> LookBack() => LevelSmoother.Of(season);
 }
 
 /// <summary>Ten years of entries: the first answer after a start, from the saved estimate, beside working all of it out.</summary>
@@ -73,7 +73,7 @@ public class RestartBenchmarks
     private RigStore store = null!;
     private StoredRig rig = null!;
     private FakeClock clock = null!;
-    private RigMemory memory = null!;
+    private RigCache memory = null!;
 
     [GlobalSetup]
     public void Setup()
@@ -85,14 +85,14 @@ public class RestartBenchmarks
         clock = new FakeClock(log.InOrder()[^1].Instant + Duration.FromHours(1));
         store = new RigStore(context, clock);
         rig = store.Find(store.Add(log.Rig, log.Entries))!;
-        var first = new RigMemory(new JointEstimator(), clock, folder);
+        var first = new RigCache(new JointEstimator(), clock, folder);
         first.Now(rig, store);
         first.Idle().Wait();
         if (store.Point(rig.Id) is not { Holds: true }) throw new InvalidOperationException("No estimate was saved.");
     }
 
     [IterationSetup]
-    public void Fresh() => memory = new RigMemory(new JointEstimator(), clock, folder);
+    public void Fresh() => memory = new RigCache(new JointEstimator(), clock, folder);
 
     [IterationCleanup]
     public void Stop() => memory.Forget(rig.Id);
@@ -106,8 +106,8 @@ public class RestartBenchmarks
     }
 
     [Benchmark(Baseline = true, Description = "first answer, from what was saved")]
-    public Picture First() => memory.Now(rig, store);
+    public RigSnapshot First() => memory.Now(rig, store);
 
     [Benchmark(Description = "all of it worked out")]
-    public Picture All() => new RigMemory(new JointEstimator(), clock).Now(rig, store);
+    public RigSnapshot All() => new RigCache(new JointEstimator(), clock).Now(rig, store);
 }

@@ -92,7 +92,7 @@ internal static class Seasons
             }
         }
         var end = running.At(season.Logbook.AsOf);
-        var back = Hindsight.Of(season.Logbook);
+        var back = LevelSmoother.Of(season.Logbook);
         foreach (var truth in season.Truth.Where(t => t.At.ToInstant() >= start + Duration.FromDays(FirstJudged)))
         {
             var tank = back.First(b => b.Tank.Id == truth.Tank);

@@ -9,7 +9,7 @@ using Tanksophos.Core.Trips;
 namespace Tanksophos.Benchmarks;
 
 /// <summary>
-/// Lives plans through: households drawn anew (none of the planner's own), hour by hour, each plan followed to the letter; beside it two habits. What a
+/// DemandScenarios plans through: households drawn anew (none of the planner's own), hour by hour, each plan followed to the letter; beside it two habits. What a
 /// plan says of its risk is held against how often a tank ran over.
 /// </summary>
 internal static class TripLives
@@ -38,12 +38,12 @@ internal static class TripLives
         return 0;
     }
 
-    private static Lived Live(Trip trip, long seed, Action<Household> way)
+    private static Lived Live(Trip trip, long seed, Action<CurrentRequest> way)
     {
         var (over, black, low, gray) = (0, 0, 0, 0);
         for (var i = 0; i < Households; i++)
         {
-            var household = new Household(trip, new SeededRandom(seed * 1_000_003 + i));
+            var household = new CurrentRequest(trip, new SeededRandom(seed * 1_000_003 + i));
             way(household);
             over += household.Overflowed ? 1 : 0;
             black += household.BlackDumps;
@@ -87,7 +87,7 @@ internal static class TripLives
     }
 
     // One household on the trip, with its own factors and days.
-    private sealed class Household
+    private sealed class CurrentRequest
     {
         private readonly Trip trip;
         private readonly SeededRandom random;
@@ -98,7 +98,7 @@ internal static class TripLives
         private Instant clock;
         private int stop;
 
-        public Household(Trip trip, SeededRandom random)
+        public CurrentRequest(Trip trip, SeededRandom random)
         {
             (this.trip, this.random) = (trip, random);
             var tanks = trip.Rig.Tanks;

@@ -37,7 +37,7 @@ internal static class Gate
     }));
 
     /// <exception cref="NotStorableException">A text in it holds what no reader takes, or is longer than any reader takes.</exception>
-    public static void Tap(RunTap tap)
+    public static void Tap(RunEvent tap)
     {
         if (tap.Key.Length is 0 or > RunCodec.LongestKey || tap.Step.Length > RunCodec.LongestKey || tap.Said.Any(s => s.Value.Length > RunCodec.LongestSaid || s.Key.Length > RunCodec.LongestKey))
             throw new NotStorableException([new Problem("taps", $"texts of at most {RunCodec.LongestKey} characters are accepted")]);

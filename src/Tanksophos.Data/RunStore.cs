@@ -54,7 +54,7 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
     }
 
     /// <summary>The presses of a run, in order; one that cannot be read is left out.</summary>
-    public IReadOnlyList<RunTap> Taps(int id) => [.. context.RunTaps.AsNoTracking().Where(t => t.RunId == id).OrderBy(t => t.Id).AsEnumerable().Select(ReadTap).OfType<RunTap>()];
+    public IReadOnlyList<RunEvent> Taps(int id) => [.. context.RunTaps.AsNoTracking().Where(t => t.RunId == id).OrderBy(t => t.Id).AsEnumerable().Select(ReadTap).OfType<RunEvent>()];
 
     /// <summary>A word for the state of a run: it changes with every press.</summary>
     public long Version(int id) => context.RunTaps.Where(t => t.RunId == id).Max(t => (long?)t.Id) ?? 0;
@@ -76,7 +76,7 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
     /// <summary>Takes presses in, in their order. One that is already there is not counted again. When the run ends, what was done is written into the log in the same go.</summary>
     /// <returns>Null if the rig has no such run, it cannot be read, or it has as many presses as it may.</returns>
     /// <exception cref="NotStorableException">A press or an entry could not be read again; nothing was written.</exception>
-    public TapAnswer? Tap(int rigId, int id, IReadOnlyList<RunTap> taps, string who)
+    public TapAnswer? Tap(int rigId, int id, IReadOnlyList<RunEvent> taps, string who)
     {
         ArgumentNullException.ThrowIfNull(taps);
         using var transaction = context.Database.BeginTransaction();
@@ -85,7 +85,7 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
         if (known.Count + taps.Count > MostTaps) return null;
         var now = clock.GetCurrentInstant();
         if (ReadScript(row.Script) is not { } script) return null;
-        var state = RunState.Of(script, known.Select(ReadTap).OfType<RunTap>());
+        var state = RunState.Of(script, known.Select(ReadTap).OfType<RunEvent>());
         var fates = new Dictionary<string, TapFate>(StringComparer.Ordinal);
         var before = known.ToDictionary(t => t.Key, t => t.Fate, StringComparer.Ordinal);
         var wrote = false;
@@ -136,7 +136,7 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
     {
         if (ReadScript(row.Script) is not { } script) return null;
         var taps = context.RunTaps.AsNoTracking().Where(t => t.RunId == row.Id).OrderBy(t => t.Id).ToList();
-        return new StoredRun(row.Id, row.RigId, row.Word, RunState.Of(script, taps.Select(ReadTap).OfType<RunTap>()), row.Place, ZoneOf(row), row.StartedAt, row.Who, taps.Count == 0 ? 0 : taps[^1].Id);
+        return new StoredRun(row.Id, row.RigId, row.Word, RunState.Of(script, taps.Select(ReadTap).OfType<RunEvent>()), row.Place, ZoneOf(row), row.StartedAt, row.Who, taps.Count == 0 ? 0 : taps[^1].Id);
     }
 
     private static DateTimeZone ZoneOf(RunRow row) => DateTimeZoneProviders.Tzdb.GetZoneOrNull(row.Zone) ?? DateTimeZone.Utc;
@@ -153,6 +153,6 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
         }
     }
 
-    internal static RunTap? ReadTap(RunTapRow row) =>
+    internal static RunEvent? ReadTap(RunTapRow row) =>
         row.Key.Length > 0 && Codes<RunPress>.TryParse(row.Press, out var press) && RunCodec.ReadSaid(row.Said) is { } said ? new(row.Key, row.At, row.Step, row.Round, press, said) : null;
 }

@@ -101,15 +101,15 @@ public sealed class SensorWords(Units units, TimeWords times)
     };
 
     /// <summary>What does not fit, in words.</summary>
-    public string Misfit(Misfit misfit)
+    public string LogInconsistency(LogInconsistency inconsistency)
     {
-        ArgumentNullException.ThrowIfNull(misfit);
-        var at = times.At(misfit.At.ToInstant());
-        return misfit.Kind switch
+        ArgumentNullException.ThrowIfNull(inconsistency);
+        var at = times.At(inconsistency.At.ToInstant());
+        return inconsistency.Kind switch
         {
-            MisfitKind.UnloggedEmptying => $"The lamps {at} fit only if the tank had been emptied: about {units.Volume(misfit.ExpectedL)} were expected. Was a dump not written down?",
-            MisfitKind.SeenOtherwise => $"Somebody saw about {units.Volume(misfit.FoundL)} {at}, where the log led to expect {units.Volume(misfit.ExpectedL)}. What was seen counts; something may be missing in the log.",
-            _ => $"By the log there would have been {units.Volume(misfit.FoundL)} {at}, more than the {units.Volume(misfit.ExpectedL)} that fit. Is the capacity right, or was a dump not written down?",
+            InconsistencyKind.UnloggedEmptying => $"The lamps {at} fit only if the tank had been emptied: about {units.Volume(inconsistency.ExpectedL)} were expected. Was a dump not written down?",
+            InconsistencyKind.SeenOtherwise => $"Somebody saw about {units.Volume(inconsistency.FoundL)} {at}, where the log led to expect {units.Volume(inconsistency.ExpectedL)}. What was seen counts; something may be missing in the log.",
+            _ => $"By the log there would have been {units.Volume(inconsistency.FoundL)} {at}, more than the {units.Volume(inconsistency.ExpectedL)} that fit. Is the capacity right, or was a dump not written down?",
         };
     }
 

@@ -192,11 +192,11 @@ public sealed class RunTests
         var presses = Enum.GetValues<RunPress>();
         foreach (var script in Scripts())
         {
-            var games = new List<(List<RunTap> Taps, RunState State, List<string> Fates)>();
+            var games = new List<(List<RunEvent> Taps, RunState State, List<string> Fates)>();
             for (var game = 0; game < 60; game++)
             {
                 var state = RunState.Of(script, []);
-                var (taps, fates) = (new List<RunTap>(), new List<string>());
+                var (taps, fates) = (new List<RunEvent>(), new List<string>());
                 var at = Instant.FromUnixTimeSeconds(1_780_000_000);
                 for (var i = 0; i < 70; i++)
                 {
@@ -204,7 +204,7 @@ public sealed class RunTests
                     var own = state.Step.Presses;
                     var press = state.EndedAt is not null ? RunPress.Resume : random.Uniform() < 0.75 ? own[Any(random, own.Count)] : presses[Any(random, presses.Length)];
                     var said = new Dictionary<string, string> { ["end"] = random.Uniform() < 0.5 ? "clear" : "dark", ["debris"] = random.Uniform() < 0.6 ? "specks" : "paper", ["litres"] = Any(random, 30).ToString(CultureInfo.InvariantCulture), ["to"] = script.Steps[Any(random, script.Steps.Count)].Id };
-                    var tap = new RunTap(random.Uniform() < 0.05 && taps.Count > 0 ? taps[^1].Key : $"k{i}", at, random.Uniform() < 0.05 ? "gloves" : state.Step.Id, state.Round, press, said);
+                    var tap = new RunEvent(random.Uniform() < 0.05 && taps.Count > 0 ? taps[^1].Key : $"k{i}", at, random.Uniform() < 0.05 ? "gloves" : state.Step.Id, state.Round, press, said);
                     taps.Add(tap);
                     fates.Add(Codes<TapFate>.Word(state.Apply(tap)));
                 }

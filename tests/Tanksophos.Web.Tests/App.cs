@@ -108,7 +108,7 @@ public sealed partial class App : IDisposable
         /// <summary>Puts everything back to the start.</summary>
         public void Begin()
         {
-            Factory.Services.GetRequiredService<RigMemory>().Clear();
+            Factory.Services.GetRequiredService<RigCache>().Clear();
             Factory.Services.GetRequiredService<PlanMemory>().Clear();
             Factory.Services.GetRequiredService<DataFolder>().ForgetConnections();
             foreach (var file in Directory.EnumerateFiles(Folder, "*", SearchOption.AllDirectories).Where(f => !f.Contains("keys", StringComparison.Ordinal) && Path.GetFileName(f) != "in-use")) File.Delete(file);

@@ -32,10 +32,10 @@ public sealed class RigMemoryTests : IDisposable
         Directory.Delete(folder.Root, recursive: true);
     }
 
-    private void Same(RigMemory kept, int rig, string after)
+    private void Same(RigCache kept, int rig, string after)
     {
         var stored = store.Find(rig)!;
-        var fresh = new RigMemory(new JointEstimator(), clock);
+        var fresh = new RigCache(new JointEstimator(), clock);
         var (a, b) = (kept.Now(stored, store), fresh.Now(stored, store));
         foreach (var (x, y) in a.Belief.Tanks.Zip(b.Belief.Tanks))
         {
@@ -67,7 +67,7 @@ public sealed class RigMemoryTests : IDisposable
         var season = DemoSeason.Until(Now).Entries;
         LogEntry[] entries = [.. Enumerable.Range(0, 7).SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (6 - n))).WithOffset(e.At.Offset) })).Select((e, i) => e with { Id = $"e{i}" })];
         var rig = store.Add(DemoSeason.Rig, entries);
-        var memory = new RigMemory(new JointEstimator(), clock);
+        var memory = new RigCache(new JointEstimator(), clock);
         Same(memory, rig, "the start");
         var n = 0;
         Gen.Select(Gen.Int[0, 5], Gen.Int[0, entries.Length - 1], Gen.Int[0, 1_000_000]).Array[9].Sample(steps =>
@@ -103,7 +103,7 @@ public sealed class RigMemoryTests : IDisposable
     public void What_lies_ahead_counts_when_its_time_has_come()
     {
         var rig = store.Add(DemoSeason.Rig, [new DumpEntry { Id = "d", At = (Now + Duration.FromHours(2)).WithOffset(Offset.Zero), Tank = "black" }]);
-        var memory = new RigMemory(new JointEstimator(), clock);
+        var memory = new RigCache(new JointEstimator(), clock);
         memory.Now(store.Find(rig)!, store).Belief["black"].LastEmptied.ShouldBeNull();
         clock.Advance(Duration.FromHours(3));
         memory.Now(store.Find(rig)!, store).Belief["black"].LastEmptied.ShouldBe(Now + Duration.FromHours(2));
@@ -114,7 +114,7 @@ public sealed class RigMemoryTests : IDisposable
     public void Another_description_is_believed_anew()
     {
         var rig = store.Add(DemoSeason.Rig, DemoSeason.Until(Now).Entries);
-        var memory = new RigMemory(new JointEstimator(), clock);
+        var memory = new RigCache(new JointEstimator(), clock);
         var before = memory.Now(store.Find(rig)!, store).Belief["black"].Level;
         store.Change(rig, 1, r => r with { Tanks = [r.Tanks[0] with { CapacityL = 200 }, .. r.Tanks.Skip(1)] });
         memory.Now(store.Find(rig)!, store).Belief["black"].Level.ShouldNotBe(before);
@@ -128,10 +128,10 @@ public sealed class RigMemoryTests : IDisposable
         return store.Add(DemoSeason.Rig, [.. Enumerable.Range(0, seasons).SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (seasons - 1 - n))).WithOffset(e.At.Offset) })).Select((e, i) => e with { Id = $"e{i}" })]);
     }
 
-    private void Agrees(RigMemory memory, int rig, string after)
+    private void Agrees(RigCache memory, int rig, string after)
     {
         var stored = store.Find(rig)!;
-        var (a, b) = (memory.Now(stored, store), new RigMemory(new JointEstimator(), clock).Now(stored, store));
+        var (a, b) = (memory.Now(stored, store), new RigCache(new JointEstimator(), clock).Now(stored, store));
         a.WorkingOut.ShouldBeNull(after);
         foreach (var (x, y) in a.Belief.Tanks.Zip(b.Belief.Tanks)) Near(x.Level, y.Level, after);
     }
@@ -139,9 +139,9 @@ public sealed class RigMemoryTests : IDisposable
     [Fact]
     public async Task A_long_log_is_worked_out_in_the_background_and_is_at_once_at_hand_after_a_restart()
     {
-        var rig = LongLog(1 + RigMemory.Much / DemoSeason.Until(Now).Entries.Count + 4);
+        var rig = LongLog(1 + RigCache.Much / DemoSeason.Until(Now).Entries.Count + 4);
         var stored = store.Find(rig)!;
-        var memory = new RigMemory(new JointEstimator(), clock, folder);
+        var memory = new RigCache(new JointEstimator(), clock, folder);
 
         var first = memory.Now(stored, store);
         first.WorkingOut.ShouldNotBeNull();
@@ -153,10 +153,10 @@ public sealed class RigMemoryTests : IDisposable
         // After a restart, with an entry more: from the saved estimate, without waiting for the rest.
         store.Record(rig, [new ReadingEntry { Id = "new", At = Now.WithOffset(Offset.Zero), Tank = "black", Via = ReadingVia.Sight, Fraction = 0.6 }], "test");
         store.Point(rig)!.Value.Holds.ShouldBeTrue();
-        var again = new RigMemory(new JointEstimator(), clock, folder);
+        var again = new RigCache(new JointEstimator(), clock, folder);
         var quick = again.Now(stored, store);
         quick.WorkingOut.ShouldNotBeNull();
-        var right = new RigMemory(new JointEstimator(), clock).Now(stored, store);
+        var right = new RigCache(new JointEstimator(), clock).Now(stored, store);
         foreach (var (x, y) in quick.Belief.Tanks.Zip(right.Belief.Tanks)) Near(x.Level, y.Level, "resumed");
         again.Changes(stored, store, ["new"]).ShouldContainKey("new");
         await again.Idle();
@@ -166,9 +166,9 @@ public sealed class RigMemoryTests : IDisposable
     [Fact]
     public async Task An_entry_years_back_is_worked_in_while_the_newest_goes_on_being_shown()
     {
-        var rig = LongLog(1 + RigMemory.Much / DemoSeason.Until(Now).Entries.Count + 4);
+        var rig = LongLog(1 + RigCache.Much / DemoSeason.Until(Now).Entries.Count + 4);
         var stored = store.Find(rig)!;
-        var memory = new RigMemory(new JointEstimator(), clock, folder);
+        var memory = new RigCache(new JointEstimator(), clock, folder);
         memory.Now(stored, store);
         await memory.Idle();
         memory.Now(stored, store).WorkingOut.ShouldBeNull();
@@ -204,14 +204,14 @@ public sealed class RigMemoryTests : IDisposable
     {
         using var app = App.Demo();
         var season = DemoSeason.Until(Now).Entries;
-        var seasons = 2 + RigMemory.Much / season.Count;
+        var seasons = 2 + RigCache.Much / season.Count;
         var rig = app.With(s => s.Add(DemoSeason.Rig with { Name = "Long Haul" }, [.. Enumerable.Range(0, seasons).SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (seasons - 1 - n))).WithOffset(e.At.Offset) })).Select((e, i) => e with { Id = $"e{i}" })], owner: 1));
 
         var first = await app.GetAsync($"/?rig={rig}");
         first.ShouldContain("Older entries are still being worked in");
         first.ShouldContain("data-working");
         (await app.GetAsync($"/sensors?rig={rig}")).ShouldContain("what the panel shows, what we believe, and why");
-        await ((RigMemory)app.Services.GetService(typeof(RigMemory))!).Idle();
+        await ((RigCache)app.Services.GetService(typeof(RigCache))!).Idle();
         (await app.GetAsync($"/?rig={rig}")).ShouldNotContain("Older entries are still being worked in");
         (await app.GetAsync($"/?handler=Progress&rig={rig}")).ShouldBe("{\"share\":null}");
     }

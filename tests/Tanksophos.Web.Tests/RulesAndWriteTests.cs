@@ -4,6 +4,7 @@ using System.Text.RegularExpressions;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Tests;
 

@@ -171,7 +171,7 @@ public sealed class RunTests : IDisposable
         {
             app.Clock.AdvanceSeconds((int)wait);
             taps.Add(Tap(away, press, said));
-            away.Apply(new RunTap($"k{number}", app.Clock.GetCurrentInstant(), away.Step.Id, away.Round, press, said.ToDictionary(s => s.Field, s => s.Value)));
+            away.Apply(new RunEvent($"k{number}", app.Clock.GetCurrentInstant(), away.Step.Id, away.Round, press, said.ToDictionary(s => s.Field, s => s.Value)));
         }
         Offline(RunPress.Open, 3);
         Offline(RunPress.Steady, 140);

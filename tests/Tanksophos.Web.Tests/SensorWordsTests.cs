@@ -81,9 +81,9 @@ public class SensorWordsTests
     [Fact]
     public void What_does_not_fit_is_told_as_a_question()
     {
-        Words.Misfit(new Misfit(Now, MisfitKind.UnloggedEmptying, 80, 10)).ShouldBe("The lamps now fit only if the tank had been emptied: about 21 gal were expected. Was a dump not written down?");
-        Words.Misfit(new Misfit(Now, MisfitKind.SeenOtherwise, 20, 130)).ShouldContain("What was seen counts");
-        Words.Misfit(new Misfit(Now, MisfitKind.MoreThanFits, 151, 240)).ShouldContain("more than the 40 gal that fit");
+        Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.UnloggedEmptying, 80, 10)).ShouldBe("The lamps now fit only if the tank had been emptied: about 21 gal were expected. Was a dump not written down?");
+        Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.SeenOtherwise, 20, 130)).ShouldContain("What was seen counts");
+        Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.MoreThanFits, 151, 240)).ShouldContain("more than the 40 gal that fit");
     }
 
     [Fact]

@@ -29,7 +29,7 @@ public sealed class TripTests : IDisposable
     private TripNow Now()
     {
         using var scope = app.Services.CreateScope();
-        return scope.ServiceProvider.GetRequiredService<TripDesk>().Current(scope.ServiceProvider.GetRequiredService<RigStore>().Find(1)!)!;
+        return scope.ServiceProvider.GetRequiredService<TripService>().Current(scope.ServiceProvider.GetRequiredService<RigStore>().Find(1)!)!;
     }
 
     private Itinerary Stops => Trips(t => t.Find(1, 1)!.Itinerary);

@@ -23,7 +23,7 @@ public sealed partial class Court
     public const double LowBlack = 0.25;
 
     // A run that begins within this time of another is the same run.
-    private static readonly Duration SameRun = UsualWay.RunLasts;
+    private static readonly Duration SameRun = LastRunTemplate.RunLasts;
     private static readonly Duration LeavesWithin = Duration.FromHours(12), BeforeLeaving = Duration.FromMinutes(30), BeforeRun = Duration.FromMinutes(10), NowIs = Duration.FromMinutes(30), TodayIs = Duration.FromHours(24), SoonIs = Duration.FromDays(4);
 
     // A gray that was closed this long ago has been given its chance to fill.
@@ -161,9 +161,9 @@ public sealed partial class Court
         else if (force.StaySince is null)
             Add(AgendaCode.LogPlace, AgendaLevel.Today, [], Because.NoPlace, i => i with { Step = s.Advice.Steps.FirstOrDefault(x => x.Code == StepCode.SayWhere) });
         foreach (var tank in s.Belief.Tanks)
-            if (tank.Misfits.LastOrDefault(m => m.Kind == MisfitKind.UnloggedEmptying && now - m.At.ToInstant() <= Duration.FromDays(14)) is { } misfit
-                && !entries.Between(misfit.At.ToInstant() - Duration.FromDays(1), now).Any(e => e.Tank == tank.Tank.Id && e is DumpEntry or FlushEntry))
-                Add(AgendaCode.ConfirmEntry, AgendaLevel.Soon, [tank.Tank.Id], Because.Unlogged, i => i with { Entry = new DumpEntry { At = misfit.At, Tank = tank.Tank.Id } });
+            if (tank.Inconsistencies.LastOrDefault(m => m.Kind == InconsistencyKind.UnloggedEmptying && now - m.At.ToInstant() <= Duration.FromDays(14)) is { } inconsistency
+                && !entries.Between(inconsistency.At.ToInstant() - Duration.FromDays(1), now).Any(e => e.Tank == tank.Tank.Id && e is DumpEntry or FlushEntry))
+                Add(AgendaCode.ConfirmEntry, AgendaLevel.Soon, [tank.Tank.Id], Because.Unlogged, i => i with { Entry = new DumpEntry { At = inconsistency.At, Tank = tank.Tank.Id } });
     }
 
     private Stop? PresentStop => s.Stops.FirstOrDefault(x => x.Arrive.ToInstant() <= now && now < x.Depart.ToInstant());

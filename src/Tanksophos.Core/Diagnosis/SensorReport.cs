@@ -25,7 +25,7 @@ public sealed record SensorReport(IReadOnlyList<TankSensors> Tanks, double Panel
         ArgumentNullException.ThrowIfNull(logbook);
         ArgumentNullException.ThrowIfNull(belief);
         var entries = logbook.InOrder();
-        List<TankSensors> tanks = [.. belief.Tanks.Select(t => new TankSensors(t, ProbeFindings.Of(t, Hindsight.Probes(t, entries))))];
+        List<TankSensors> tanks = [.. belief.Tanks.Select(t => new TankSensors(t, ProbeFindings.Of(t, LevelSmoother.Probes(t, entries))))];
         return new SensorReport(tanks, belief.PanelFault, belief.PanelDead, SensorLadder.Courses(logbook.Rig, tanks, entries), SensorLadder.Recoveries(logbook.Rig, tanks, entries), Diagnosis.NextChecks.Of(belief, belief.InForce));
     }
 }

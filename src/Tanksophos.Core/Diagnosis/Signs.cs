@@ -16,7 +16,7 @@ internal sealed class Signs
     private const double OneDrain = 0.35, SeenEnough = 0.6, HoldsLessBelow = 0.88;
     private const double Drained = 0.12, Sure = 0.82; // two 90 % half-widths taken together are narrower than their sum
     private const int ManyCycles = 5, FewCycles = 2;
-    private static readonly Duration RunLasts = UsualWay.RunLasts, SniffAfter = Duration.FromHours(6), OpenCounts = Duration.FromHours(3), StoredFrom = Duration.FromDays(14), Uncleaned = Duration.FromDays(270), Recent = Duration.FromDays(400), Together = Duration.FromDays(14), FillLasts = Duration.FromHours(14);
+    private static readonly Duration RunLasts = LastRunTemplate.RunLasts, SniffAfter = Duration.FromHours(6), OpenCounts = Duration.FromHours(3), StoredFrom = Duration.FromDays(14), Uncleaned = Duration.FromDays(270), Recent = Duration.FromDays(400), Together = Duration.FromDays(14), FillLasts = Duration.FromHours(14);
 
     private readonly Rig rig;
     private readonly Tank tank;
@@ -369,9 +369,9 @@ internal sealed class Signs
             }
             else if (last.Middle > 0.25 && reading.Lit is null && last.Middle - look.Middle < 0.02 && reading.Instant - last.Reading.Instant >= Duration.FromHours(20)) Add(SignCode.LevelHeld, reading);
         }
-        foreach (var misfit in belief?.Misfits ?? [])
-            if (misfit.Kind == MisfitKind.SeenOtherwise && misfit.FoundL < misfit.ExpectedL - 0.25 * tank.CapacityL && !found.Any(s => s.Code == SignCode.LevelFell && (s.At - misfit.At.ToInstant()).TotalDays is > -1 and < 1))
-                found.Add(new Sign(SignCode.LevelFell, misfit.At.ToInstant(), null, 0.5));
+        foreach (var inconsistency in belief?.Inconsistencies ?? [])
+            if (inconsistency.Kind == InconsistencyKind.SeenOtherwise && inconsistency.FoundL < inconsistency.ExpectedL - 0.25 * tank.CapacityL && !found.Any(s => s.Code == SignCode.LevelFell && (s.At - inconsistency.At.ToInstant()).TotalDays is > -1 and < 1))
+                found.Add(new Sign(SignCode.LevelFell, inconsistency.At.ToInstant(), null, 0.5));
     }
 
     private bool GrayRose(Instant from, Instant to)

@@ -199,11 +199,11 @@ public static class RunHistory
         {
             if (entries[last] is not DumpEntry) continue;
             var first = last;
-            for (var i = last - 1; i >= 0 && entries[last].Instant - entries[i].Instant <= UsualWay.RunLasts; i--) if (entries[i] is DumpEntry) first = i;
+            for (var i = last - 1; i >= 0 && entries[last].Instant - entries[i].Instant <= LastRunTemplate.RunLasts; i--) if (entries[i] is DumpEntry) first = i;
             var from = first;
             for (var i = first - 1; i >= 0 && entries[first].Instant - entries[i].Instant <= Lead; i--) if (entries[i] is WaterEntry { Purpose: WaterPurpose.TopUp } or CheckEntry { Code: CheckCode.CapDry }) from = i;
             var run = new List<LogEntry>();
-            for (var i = from; i < entries.Count && entries[i].Instant - entries[first].Instant <= UsualWay.RunLasts && (i <= last || entries[i] is FlushEntry or CheckEntry { Code: CheckCode.SniffTest } or WaterEntry { Purpose: WaterPurpose.Starter } or DoseEntry); i++)
+            for (var i = from; i < entries.Count && entries[i].Instant - entries[first].Instant <= LastRunTemplate.RunLasts && (i <= last || entries[i] is FlushEntry or CheckEntry { Code: CheckCode.SniffTest } or WaterEntry { Purpose: WaterPurpose.Starter } or DoseEntry); i++)
                 if (entries[i] is DumpEntry or FlushEntry or CheckEntry or WaterEntry or DoseEntry or ValveEntry or SymptomEntry) run.Add(entries[i]);
             string? place = null;
             for (var i = first; i >= 0 && place is null; i--) if (entries[i] is StayEntry stay) place = stay.Place ?? "";

@@ -12,7 +12,7 @@ namespace Tanksophos.Core.Dumping;
 /// <param name="Round">The rinse cycle it was pressed in, from 1; 0 outside of a rinse.</param>
 /// <param name="Press">What was pressed.</param>
 /// <param name="Said">What was said with it, field by field: <c>litres</c>, <c>end</c>, <c>debris</c>, <c>to</c>, <c>amount</c>.</param>
-public sealed record RunTap(string Key, Instant At, string Step, int Round, RunPress Press, IReadOnlyDictionary<string, string> Said);
+public sealed record RunEvent(string Key, Instant At, string Step, int Round, RunPress Press, IReadOnlyDictionary<string, string> Said);
 
 /// <summary>What became of a press.</summary>
 public enum TapFate
@@ -128,7 +128,7 @@ public sealed class RunState
     public IReadOnlyList<(Instant At, string Tank, ValveState State)> ValveMoves => moves;
 
     /// <summary>The state after some presses, in order.</summary>
-    public static RunState Of(RunScript script, IEnumerable<RunTap> taps)
+    public static RunState Of(RunScript script, IEnumerable<RunEvent> taps)
     {
         ArgumentNullException.ThrowIfNull(script);
         ArgumentNullException.ThrowIfNull(taps);
@@ -212,7 +212,7 @@ public sealed class RunState
     }
 
     /// <summary>Takes a press into account.</summary>
-    public TapFate Apply(RunTap tap)
+    public TapFate Apply(RunEvent tap)
     {
         ArgumentNullException.ThrowIfNull(tap);
         if (!keys.Add(tap.Key)) return TapFate.Stale;
@@ -226,7 +226,7 @@ public sealed class RunState
         return fate;
     }
 
-    private TapFate Take(RunTap tap, Instant at)
+    private TapFate Take(RunEvent tap, Instant at)
     {
         if (tap.Press == RunPress.Resume)
         {
@@ -263,7 +263,7 @@ public sealed class RunState
         return Step.Presses.Contains(tap.Press) ? Press(tap, at) : TapFate.Stale;
     }
 
-    private TapFate Press(RunTap tap, Instant at)
+    private TapFate Press(RunEvent tap, Instant at)
     {
         var step = Step;
         var tank = step.Tank;
@@ -411,7 +411,7 @@ public sealed class RunState
         foreach (var gray in Script.Tanks.Where(t => t.Role == TankRole.Gray)) Valve(gray.Id, false, at);
     }
 
-    private void Litres(RunTap tap, Instant at)
+    private void Litres(RunEvent tap, Instant at)
     {
         if (Number(tap.Said.GetValueOrDefault("litres")) is not { } litres) return;
         var (step, round) = tap.Step == Step.Id ? (Step.Id, Round) : fillOf ?? (Step.Id, Round);

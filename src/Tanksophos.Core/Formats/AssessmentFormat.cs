@@ -113,14 +113,14 @@ public static class AssessmentFormat
             w.WriteStartArray("misfits");
             foreach (var tank in belief.Tanks)
             {
-                foreach (var misfit in tank.Misfits)
+                foreach (var inconsistency in tank.Inconsistencies)
                 {
                     w.WriteStartObject();
-                    w.WriteString("at", Timestamps.Write(misfit.At));
+                    w.WriteString("at", Timestamps.Write(inconsistency.At));
                     w.WriteString("tank", tank.Tank.Id);
-                    w.Code("code", misfit.Kind);
-                    w.Computed("expectedL", misfit.ExpectedL);
-                    w.Computed("foundL", misfit.FoundL);
+                    w.Code("code", inconsistency.Kind);
+                    w.Computed("expectedL", inconsistency.ExpectedL);
+                    w.Computed("foundL", inconsistency.FoundL);
                     w.WriteEndObject();
                 }
             }

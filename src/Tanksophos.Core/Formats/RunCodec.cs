@@ -69,9 +69,9 @@ public static class RunCodec
     /// <summary>Reads presses as a page sends them: <c>{"taps":[{"key","at","step","round","press","said"}]}</c>, <c>at</c> in milliseconds since 1970.</summary>
     /// <param name="utf8">The JSON.</param>
     /// <param name="most">Most presses at once.</param>
-    public static ReadResult<IReadOnlyList<RunTap>> ReadTaps(ReadOnlyMemory<byte> utf8, int most) => Json.Read<IReadOnlyList<RunTap>>(utf8, (root, _) =>
+    public static ReadResult<IReadOnlyList<RunEvent>> ReadTaps(ReadOnlyMemory<byte> utf8, int most) => Json.Read<IReadOnlyList<RunEvent>>(utf8, (root, _) =>
     {
-        var taps = new List<RunTap>();
+        var taps = new List<RunEvent>();
         foreach (var o in root.Children("taps", required: true))
         {
             if (taps.Count == most)
@@ -87,7 +87,7 @@ public static class RunCodec
             var said = new Dictionary<string, string>();
             if (o.IsObject("said") && o.Child("said") is { } fields)
                 foreach (var field in SaidFields) if (fields.Said(field, LongestSaid) is { Length: > 0 } text) said[field] = text;
-            if (key is not null && at is { } ms && step is not null && round is { } r && press is { } p) taps.Add(new RunTap(key, Instant.FromUnixTimeMilliseconds((long)ms), step, r, p, said));
+            if (key is not null && at is { } ms && step is not null && round is { } r && press is { } p) taps.Add(new RunEvent(key, Instant.FromUnixTimeMilliseconds((long)ms), step, r, p, said));
         }
         return taps;
     });

@@ -143,7 +143,7 @@ internal sealed class JointState
     }
 
     /// <summary>Mean of the household's factor at a hookup (<see cref="Full"/>, <see cref="Partial"/>, <see cref="Dry"/>), its variance, and its covariance with the level.</summary>
-    public (double Mean, double Variance, double WithLevel) Household(int hookup)
+    public (double Mean, double Variance, double WithLevel) CurrentRequest(int hookup)
     {
         double m = 0, s = 0, x = 0, l = 0;
         foreach (var c in combinations)
@@ -486,7 +486,7 @@ internal sealed class JointState
     /// Something was seen whose likelihood is <paramref name="above"/> if the level is at or above a mark and <paramref name="below"/> otherwise;
     /// slosh blurs the mark.
     /// </summary>
-    public void Mark(double mark, double blur, double above, double below)
+    public void ObserveThreshold(double mark, double blur, double above, double below)
     {
         Span<double> between = [below, above];
         double[] marks = [mark];

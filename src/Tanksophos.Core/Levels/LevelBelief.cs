@@ -62,7 +62,7 @@ public sealed record BeliefChange(float BeforeL, float BeforeSdL, float AfterL, 
 public sealed record EstimateOptions(Instant? TrackFrom)
 {
     /// <summary>Keep what is needed for looking back.</summary>
-    internal bool ForHindsight { get; init; }
+    internal bool ForSmoothing { get; init; }
 
     /// <summary>What the probes are known to have been at a reading (tank, probe, time): chances of working, stuck on, stuck off. The lamps then say nothing of the probes, only of the level.</summary>
     internal Func<string, string, Instant, (double Working, double StuckOn, double StuckOff)>? Known { get; init; }
@@ -140,7 +140,7 @@ public readonly record struct HouseholdFactor(double Mean, double Sd);
 public readonly record struct HouseholdFactors(HouseholdFactor Full, HouseholdFactor Partial, HouseholdFactor Dry);
 
 /// <summary>Kinds of things in a log that do not fit the rest of it.</summary>
-public enum MisfitKind
+public enum InconsistencyKind
 {
     /// <summary>The lamps fit only if the tank was emptied without a word in the log.</summary>
     UnloggedEmptying,
@@ -157,7 +157,7 @@ public enum MisfitKind
 /// <param name="Kind">What it is.</param>
 /// <param name="ExpectedL">Litres that were expected, or that fit.</param>
 /// <param name="FoundL">Litres that were found.</param>
-public sealed record Misfit(OffsetDateTime At, MisfitKind Kind, double ExpectedL, double FoundL);
+public sealed record LogInconsistency(OffsetDateTime At, InconsistencyKind Kind, double ExpectedL, double FoundL);
 
 /// <summary>What is believed about one tank.</summary>
 public sealed record TankBelief
@@ -196,7 +196,7 @@ public sealed record TankBelief
     public double CoatingL { get; init; }
 
     /// <summary>What in the log does not fit the rest, the latest last.</summary>
-    public IReadOnlyList<Misfit> Misfits { get; init; } = [];
+    public IReadOnlyList<LogInconsistency> Inconsistencies { get; init; } = [];
 
     /// <summary>What it holds as stated and as the log has shown; null if nobody has watched.</summary>
     public TankCapacity? Capacity { get; init; }

@@ -53,13 +53,13 @@ internal sealed class TankFilter
     private const int DumpsToLearnPace = 4;
 
     private readonly Rig rig;
-    private Chain<HindsightNode>? nodes;
+    private Chain<SmootherNode>? nodes;
     private double flowed; // median litres since the last node
     private int hookup = JointState.Full;
     private readonly Tank stated;
     private double[] marks;
     private readonly CapacityWatch watch;
-    private readonly List<Misfit> misfits;
+    private readonly List<LogInconsistency> inconsistencies;
     private Chain<LampWord>? words;
     private Chain<TrackPoint>? track;
     private LampWord[]? wordsInOrder;
@@ -87,7 +87,7 @@ internal sealed class TankFilter
         state = new JointState(tank.CapacityL, (rig.Usage ?? Usage.Default).For(tank.Role).LogSd, (CoatingStart * tank.CapacityL, CoatingStartSd * tank.CapacityL),
             [.. probes.Select((_, i) => Prior(i == 0 ? OldLowestOn : OldOn, OldOff))]);
         state.FoulAll(marks.Length, OldAllOn);
-        misfits = [];
+        inconsistencies = [];
         watch = new CapacityWatch(tank);
     }
 
@@ -97,7 +97,7 @@ internal sealed class TankFilter
         (Tank, stated) = (other.Tank, other.stated);
         marks = other.marks;
         state = other.state.Copy();
-        misfits = [.. other.misfits];
+        inconsistencies = [.. other.inconsistencies];
         watch = other.watch.Copy();
         (words, track, nodes, flowed, hookup, Options) = (other.words, other.track, other.nodes, other.flowed, other.hookup, other.Options);
         doubtedSince = [.. other.doubtedSince];
@@ -129,7 +129,7 @@ internal sealed class TankFilter
     public TrackPoint[] TrackSoFar => Chain<TrackPoint>.InOrder(track);
 
     /// <summary>What is kept for looking back, in the order of time.</summary>
-    public HindsightNode[] Nodes => Chain<HindsightNode>.InOrder(nodes);
+    public SmootherNode[] Nodes => Chain<SmootherNode>.InOrder(nodes);
 
     public JointState State => state;
 
@@ -293,7 +293,7 @@ internal sealed class TankFilter
                 if (!against && Belief(i).Working > 0.5) doubtedSince[i] = null;
                 else if (against) doubtedSince[i] ??= reading.Instant;
             }
-            if (state.Unlogged > 0.5) Fits(new Misfit(reading.At, MisfitKind.UnloggedEmptying, words?.Item.ExpectedL ?? 0, state.Moments().Mean));
+            if (state.Unlogged > 0.5) Fits(new LogInconsistency(reading.At, InconsistencyKind.UnloggedEmptying, words?.Item.ExpectedL ?? 0, state.Moments().Mean));
         }
         else
         {
@@ -302,7 +302,7 @@ internal sealed class TankFilter
             if (percent >= 99)
             {
                 var (coating, spread) = state.Moments(JointState.Coating);
-                state.Mark(Tank.FullMarkL - Math.Max(0, coating), Slosh * Tank.CapacityL + Math.Sqrt(spread), 0.95, 0.1 + 0.6 * allLit);
+                state.ObserveThreshold(Tank.FullMarkL - Math.Max(0, coating), Slosh * Tank.CapacityL + Math.Sqrt(spread), 0.95, 0.1 + 0.6 * allLit);
             }
             else state.Observe(shown, PercentNoise * Tank.CapacityL, eyes: false, coated: true, 1 - dead - allLit, dead * (percent <= 1 ? 25 : 0.01) + allLit * 0.01);
             if (Math.Abs(shown - Math.Min(state.Moments().Mean, Tank.FullMarkL)) > 0.12 * Tank.CapacityL) disagree.Add("percent");
@@ -319,16 +319,16 @@ internal sealed class TankFilter
     {
         var (mean, variance) = state.Moments();
         if (Options?.Known is null) track = new(new TrackPoint(at, Band(), mean, variance, now.IsOpen(Tank.Id)), track);
-        if (Options?.ForHindsight != true) return;
-        var (factor, spread, together) = state.Household(hookup);
+        if (Options?.ForSmoothing != true) return;
+        var (factor, spread, together) = state.CurrentRequest(hookup);
         var step = after switch
         {
-            null => HindsightStep.Flowed,
-            DumpEntry { Emptied: true } or FlushEntry or ValveEntry => HindsightStep.Emptied,
-            WaterEntry or DoseEntry or DumpEntry => HindsightStep.Poured,
-            _ => HindsightStep.Seen,
+            null => SmootherStep.Flowed,
+            DumpEntry { Emptied: true } or FlushEntry or ValveEntry => SmootherStep.Emptied,
+            WaterEntry or DoseEntry or DumpEntry => SmootherStep.Poured,
+            _ => SmootherStep.Seen,
         };
-        nodes = new(new HindsightNode(at, step, flowed, mean, factor, variance, together, spread, now.IsOpen(Tank.Id)), nodes);
+        nodes = new(new SmootherNode(at, step, flowed, mean, factor, variance, together, spread, now.IsOpen(Tank.Id)), nodes);
         flowed = 0;
     }
 
@@ -358,7 +358,7 @@ internal sealed class TankFilter
             LastEmptied = lastEmptied,
             Panel = panel is { } word ? new PanelWord(word, PanelBelieved, contradicts) : null,
             CoatingL = Tank.Monitor.Kind == MonitorKind.Percent ? state.Moments(JointState.Coating).Mean : 0,
-            Misfits = misfits,
+            Inconsistencies = inconsistencies,
             Capacity = watch.Capacity,
             Track = Chain<TrackPoint>.InOrder(track),
             Forecast = new MixtureForecast(mixture, Tank.CapacityL, now.People * rate, open, start, now.Zone),
@@ -381,8 +381,8 @@ internal sealed class TankFilter
             to.Write(w.Lit);
             foreach (var x in (double[])[w.IfWorking, w.IfStuckOn, w.IfStuckOff, w.ExpectedL, w.ChanceAbove, w.HoursSinceEmptied]) to.Write(x);
         }
-        to.Write(misfits.Count);
-        foreach (var m in misfits)
+        to.Write(inconsistencies.Count);
+        foreach (var m in inconsistencies)
         {
             to.WriteTime(m.At);
             to.Write((byte)m.Kind);
@@ -413,7 +413,7 @@ internal sealed class TankFilter
         state.Load(from);
         for (var n = from.ReadInt32(); n > 0; n--)
             words = new(new LampWord(from.ReadByte(), from.ReadTime()!.Value, from.ReadBoolean(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble()), words);
-        for (var n = from.ReadInt32(); n > 0; n--) misfits.Add(new Misfit(from.ReadTime()!.Value, (MisfitKind)from.ReadByte(), from.ReadDouble(), from.ReadDouble()));
+        for (var n = from.ReadInt32(); n > 0; n--) inconsistencies.Add(new LogInconsistency(from.ReadTime()!.Value, (InconsistencyKind)from.ReadByte(), from.ReadDouble(), from.ReadDouble()));
         for (var i = 0; i < doubtedSince.Length; i++) doubtedSince[i] = from.ReadInstant();
         var date = from.ReadInt32();
         day = new LocalDate(date / 10000, date / 100 % 100, date % 100);
@@ -433,7 +433,7 @@ internal sealed class TankFilter
 
     private HouseholdFactor Factor(int hookup)
     {
-        var (mean, variance, _) = state.Household(hookup);
+        var (mean, variance, _) = state.CurrentRequest(hookup);
         return new HouseholdFactor(mean, Math.Sqrt(variance));
     }
 
@@ -470,7 +470,7 @@ internal sealed class TankFilter
             words = new(new LampWord(i, reading.At, lit[i], Of(litIfWorking), Of(1 - Slip), Of(Slip), expected, above, hours), words);
         }
         wordsInOrder = null;
-        if (words?.Count > 2 * KeptWords && Options?.ForHindsight != true) words = Chain<LampWord>.Of(Chain<LampWord>.InOrder(words)[^KeptWords..]);
+        if (words?.Count > 2 * KeptWords && Options?.ForSmoothing != true) words = Chain<LampWord>.Of(Chain<LampWord>.InOrder(words)[^KeptWords..]);
     }
 
     private void Elsewhere(LogEntry entry)
@@ -510,13 +510,13 @@ internal sealed class TankFilter
         Age(dump.Instant);
         if (dump.VolumeL is { } volume && dump.Emptied)
         {
-            if (volume > 1.05 * Tank.CapacityL) Fits(new Misfit(dump.At, MisfitKind.MoreThanFits, Tank.CapacityL, volume));
+            if (volume > 1.05 * Tank.CapacityL) Fits(new LogInconsistency(dump.At, InconsistencyKind.MoreThanFits, Tank.CapacityL, volume));
             state.Observe(Math.Min(volume + Residue.Mean * Tank.CapacityL, Tank.CapacityL), Math.Max(MeteredError * volume, Slosh * Tank.CapacityL), eyes: true);
         }
         if (dump.Emptied)
         {
             Timed(dump);
-            if (dump.Flow == DumpFlow.Rush) state.Mark(0.35 * Tank.CapacityL, 0.1 * Tank.CapacityL, 0.75, 0.3); // a fuller tank leaves in one fast rush
+            if (dump.Flow == DumpFlow.Rush) state.ObserveThreshold(0.35 * Tank.CapacityL, 0.1 * Tank.CapacityL, 0.75, 0.3); // a fuller tank leaves in one fast rush
             beforeDump = state.Copy();
             Empty(dump.Instant, dump.Flow == DumpFlow.Slow ? 3 : 1);
         }
@@ -546,7 +546,7 @@ internal sealed class TankFilter
     private void Pour(OffsetDateTime at, double litres)
     {
         var before = state.Moments().Mean;
-        if (before + litres > 1.15 * Tank.CapacityL) Fits(new Misfit(at, MisfitKind.MoreThanFits, Tank.CapacityL, before + litres));
+        if (before + litres > 1.15 * Tank.CapacityL) Fits(new LogInconsistency(at, InconsistencyKind.MoreThanFits, Tank.CapacityL, before + litres));
         state.Add(litres, MeteredError * litres);
     }
 
@@ -558,7 +558,7 @@ internal sealed class TankFilter
         var (mean, variance) = state.Moments();
         // An eye sees a height, a meter has counted litres, which are written as a share of the stated capacity.
         var litres = fraction * (seen.Via == ReadingVia.Sight ? Tank.CapacityL : Tank.StatedL);
-        if (Math.Abs(litres - Math.Min(mean, Tank.CapacityL)) > 4 * Math.Sqrt(variance + sd * sd)) Fits(new Misfit(seen.At, MisfitKind.SeenOtherwise, Math.Min(mean, Tank.CapacityL), litres));
+        if (Math.Abs(litres - Math.Min(mean, Tank.CapacityL)) > 4 * Math.Sqrt(variance + sd * sd)) Fits(new LogInconsistency(seen.At, InconsistencyKind.SeenOtherwise, Math.Min(mean, Tank.CapacityL), litres));
         state.Observe(litres, sd, eyes: true);
     }
 
@@ -568,13 +568,13 @@ internal sealed class TankFilter
         switch (symptom.Code)
         {
             case SymptomCode.Gurgles when Tank.Role == TankRole.Black: // about full, or the vent is blocked
-                state.Mark(0.9 * c, 0.05 * c, 0.5, 0.06);
+                state.ObserveThreshold(0.9 * c, 0.05 * c, 0.5, 0.06);
                 break;
             case SymptomCode.BacksUpOnFlush when Tank.Role == TankRole.Black: // full, a heap, or a clog
-                state.Mark(0.93 * c, 0.05 * c, 0.4, 0.1);
+                state.ObserveThreshold(0.93 * c, 0.05 * c, 0.4, 0.1);
                 break;
             case SymptomCode.ShowerStandsInWater when Tank.Role == TankRole.Gray:
-                state.Mark(0.93 * c, 0.04 * c, 0.6, 0.02);
+                state.ObserveThreshold(0.93 * c, 0.04 * c, 0.6, 0.02);
                 break;
             case SymptomCode.NothingComesOut when beforeDump is { } before && lastEmptied is { } at && symptom.Instant - at < Duration.FromHours(3):
                 state.Blend(before, 0.9); // then it did not empty
@@ -659,11 +659,11 @@ internal sealed class TankFilter
         aged = to;
     }
 
-    private void Fits(Misfit misfit)
+    private void Fits(LogInconsistency inconsistency)
     {
-        if (misfits.Count > 0 && misfits[^1].Kind == misfit.Kind && misfit.At.ToInstant() - misfits[^1].At.ToInstant() < Duration.FromDays(2)) return;
-        misfits.Add(misfit);
-        if (misfits.Count > KeptMisfits) misfits.RemoveAt(0);
+        if (inconsistencies.Count > 0 && inconsistencies[^1].Kind == inconsistency.Kind && inconsistency.At.ToInstant() - inconsistencies[^1].At.ToInstant() < Duration.FromDays(2)) return;
+        inconsistencies.Add(inconsistency);
+        if (inconsistencies.Count > KeptMisfits) inconsistencies.RemoveAt(0);
     }
 
     private MonitorVerdict Verdict(double panelFault)

@@ -126,7 +126,7 @@ public static class SchoolRecords
             // The rinse that ends a fill tells of that fill's school.
             if (!fill.Ended) continue;
             var rinse = new List<FlushEntry>();
-            for (var i = First(past, fill.To); i < past.Count && past[i].Instant - fill.To <= UsualWay.RunLasts; i++) if (past[i] is FlushEntry flush && flush.Tank == black.Id) rinse.Add(flush);
+            for (var i = First(past, fill.To); i < past.Count && past[i].Instant - fill.To <= LastRunTemplate.RunLasts; i++) if (past[i] is FlushEntry flush && flush.Tank == black.Id) rinse.Add(flush);
             if (rinse.Count > 0 && RunHistory.ToClear(rinse, black.Id) is { Count: > 0 } judged) cycles.Add(judged.Sum(c => c.Cycles + (c.Clear ? 0 : 1)));
         }
         return new SchoolRecord(school, fills[0].From, fills[^1].To, fills.Count, days)

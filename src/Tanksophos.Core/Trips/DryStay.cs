@@ -35,11 +35,11 @@ public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> T
     {
         ArgumentNullException.ThrowIfNull(trip);
         ArgumentNullException.ThrowIfNull(plan);
-        var lives = new Lives(trip);
+        var lives = new DemandScenarios(trip);
         return [.. trip.Stops.Where(s => s.Hookup is StopHookup.Dry or StopHookup.Partial && s.People > 0).Select(s => Of(trip, plan, lives, s))];
     }
 
-    private static DryStay Of(Trip trip, Plan plan, Lives lives, Stop stop)
+    private static DryStay Of(Trip trip, Plan plan, DemandScenarios lives, Stop stop)
     {
         var begin = Instant.Max(stop.Arrive.ToInstant(), trip.Start.At.ToInstant());
         var tanks = trip.Rig.Tanks;
@@ -54,7 +54,7 @@ public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> T
         // Days until a tank is full, by life.
         double[] Days(int t, double share, double use)
         {
-            var days = new double[Lives.Count];
+            var days = new double[DemandScenarios.Count];
             var kept = use * (tanks[t].Role == TankRole.Gray && black >= 0 ? 1 - share : 1);
             // Who uses much fills much: the level on arrival is taken from the band's middle.
             var room = tanks[t].CapacityL - start[t].P50L;
@@ -83,7 +83,7 @@ public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> T
         double Cautious(double share, double use)
         {
             var first = Enumerable.Range(0, tanks.Count).Select(t => Days(t, share, use)).Aggregate((a, b) => [.. a.Zip(b, Math.Min)]);
-            return Lives.Ranked(first, Lives.Count / 20);
+            return DemandScenarios.Ranked(first, DemandScenarios.Count / 20);
         }
         double? Known(double days) => days >= LookAhead ? null : Math.Round(days, 1);
 
@@ -103,15 +103,15 @@ public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> T
         var each = tanks.Select((t, i) =>
         {
             var days = Days(i, planned, 1);
-            return new TankDays(t.Id, start[i], Known(Lives.Ranked(days, Lives.Count / 2)), Known(Lives.Ranked(days, Lives.Count / 20)));
+            return new TankDays(t.Id, start[i], Known(DemandScenarios.Ranked(days, DemandScenarios.Count / 2)), Known(DemandScenarios.Ranked(days, DemandScenarios.Count / 20)));
         });
         return new DryStay(stop.Id, Math.Round((stop.Depart.ToInstant() - begin).TotalDays, 1), [.. each], Known(Cautious(planned, 1)), Math.Round(best, 2), Known(longest), Known(Cautious(0, Thrift)), Fresh(trip, stop, begin));
     }
 
-    private static double[][] Summed(Lives lives, Stop stop, int tank, LocalDate date)
+    private static double[][] Summed(DemandScenarios lives, Stop stop, int tank, LocalDate date)
     {
         var sums = new double[LookAhead + 1][];
-        sums[0] = new double[Lives.Count];
+        sums[0] = new double[DemandScenarios.Count];
         for (var d = 0; d < LookAhead; d++)
         {
             var (before, day) = (sums[d], lives.DayOf(stop, tank, date.PlusDays(d)));

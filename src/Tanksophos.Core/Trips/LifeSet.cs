@@ -5,7 +5,7 @@ namespace Tanksophos.Core.Trips;
 /// <summary>A set of possible lives, a bit each.</summary>
 internal static class LifeSet
 {
-    public const int Words = Lives.Count / 64;
+    public const int Words = DemandScenarios.Count / 64;
 
     public static readonly ulong[] None = new ulong[Words];
     public static readonly ulong[] All = [.. Enumerable.Repeat(ulong.MaxValue, Words)];

@@ -13,7 +13,7 @@ internal sealed class Mending
 
     private readonly PlanGrid grid;
     private readonly Trip trip;
-    private readonly Lives lives;
+    private readonly DemandScenarios lives;
     private readonly int tank, worst;
     private readonly Instant from, to;
     private readonly List<Part> parts;
@@ -27,7 +27,7 @@ internal sealed class Mending
     /// <param name="to">The drain after it, or the end.</param>
     /// <param name="middle">When half of the overflows have happened.</param>
     /// <param name="dumps">The plan's dumps.</param>
-    public Mending(PlanGrid grid, Lives lives, int tank, Instant from, Instant to, Instant middle, IReadOnlyList<(string Tank, Instant At)> dumps)
+    public Mending(PlanGrid grid, DemandScenarios lives, int tank, Instant from, Instant to, Instant middle, IReadOnlyList<(string Tank, Instant At)> dumps)
     {
         (this.grid, trip, this.lives, this.tank, this.from, this.to, this.dumps) = (grid, grid.Trip, lives, tank, from, to, dumps);
         parts = PartsOf(from, to);
@@ -68,7 +68,7 @@ internal sealed class Mending
         PlanMend? best = null;
         for (var share = ShareStep; share <= MostShare + 1e-9; share += ShareStep)
         {
-            var lost = new bool[Lives.Count];
+            var lost = new bool[DemandScenarios.Count];
             Overflow(parts, tank, FirstLevel(tank, from), lost, p => MayDivert(trip.Stops[p.Stop]) ? 1 - share : 1);
             var level = FirstLevel(black, start);
             foreach (var p in around)
@@ -125,7 +125,7 @@ internal sealed class Mending
         PlanMend? made = null;
         for (var days = 1; days < Math.Min(nights, MostDays); days++)
         {
-            var lost = new bool[Lives.Count];
+            var lost = new bool[DemandScenarios.Count];
             var until = stop.Depart.ToInstant() - Duration.FromDays(days);
             Overflow([.. parts.Select(p => p.Stop == worst && p.To > until ? p with { Inflow = Kept(p, Instant.Max(p.From, until)) } : p)], tank, FirstLevel(tank, from), lost, Keeping);
             made = new PlanMend(days == 1 ? PlanAdvice.LeaveEarlier : PlanAdvice.ShortenStay, stop.Id, Share(lost)) { Days = days };
@@ -153,7 +153,7 @@ internal sealed class Mending
     // The risk if the tank is emptied once more, in between.
     private double Broken(Instant at)
     {
-        var lost = new bool[Lives.Count];
+        var lost = new bool[DemandScenarios.Count];
         Overflow(PartsOf(from, at), tank, FirstLevel(tank, from), lost, Keeping);
         Overflow(PartsOf(at, to), tank, FirstLevel(tank, at), lost, Keeping);
         return Share(lost);
@@ -161,7 +161,7 @@ internal sealed class Mending
 
     private double Risk(double use)
     {
-        var lost = new bool[Lives.Count];
+        var lost = new bool[DemandScenarios.Count];
         Overflow(parts, tank, FirstLevel(tank, from), lost, p => use * Keeping(p));
         return Share(lost);
     }
@@ -188,7 +188,7 @@ internal sealed class Mending
     {
         if (since is null || since <= grid.Begin) return (double[])lives.Start[t].Clone();
         var tank = trip.Rig.Tanks[t];
-        return [.. Enumerable.Repeat(PlanGrid.Residue(tank) + (tank.Role == TankRole.Black ? grid.StarterL(tank) : 0), Lives.Count)];
+        return [.. Enumerable.Repeat(PlanGrid.Residue(tank) + (tank.Role == TankRole.Black ? grid.StarterL(tank) : 0), DemandScenarios.Count)];
     }
 
     private List<Part> PartsOf(Instant a, Instant b)
@@ -208,7 +208,7 @@ internal sealed class Mending
 
     private double[][] Flow(int stop, Instant a, Instant b)
     {
-        double[][] inflow = [.. trip.Rig.Tanks.Select(_ => new double[Lives.Count])];
+        double[][] inflow = [.. trip.Rig.Tanks.Select(_ => new double[DemandScenarios.Count])];
         lives.Flow(inflow, trip.Stops[stop], a, b, 0, t => trip.Rig.Tanks[t].Role == TankRole.Gray && grid.IsOpen(trip.Stops[stop]));
         return inflow;
     }

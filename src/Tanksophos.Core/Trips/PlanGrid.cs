@@ -16,17 +16,17 @@ namespace Tanksophos.Core.Trips;
 internal sealed record PlanMoment(Instant At, int Stop, bool Black, bool Gray, bool Arrival, bool Opens);
 
 /// <summary>What runs in between two moments, over all lives.</summary>
-/// <param name="Lost">Lives in which a tank overflows.</param>
+/// <param name="Lost">DemandScenarios in which a tank overflows.</param>
 /// <param name="Count">How many those are.</param>
 /// <param name="Median">Expected at the end: litres of black, or the share of the fullest gray.</param>
 internal sealed record PlanSpan(ulong[] Lost, int Count, double Median)
 {
-    public static readonly PlanSpan Dead = new(LifeSet.All, Lives.Count, 0);
+    public static readonly PlanSpan Dead = new(LifeSet.All, DemandScenarios.Count, 0);
 }
 
 /// <summary>When gray that stood open is closed before black goes.</summary>
 /// <param name="Close">Per gray tank, by tank index.</param>
-/// <param name="Lost">Lives in which one overflows meanwhile.</param>
+/// <param name="Lost">DemandScenarios in which one overflows meanwhile.</param>
 /// <param name="Share">Share of the fullest gray expected at the rinse.</param>
 internal sealed record GrayWindow(IReadOnlyDictionary<int, Instant> Close, ulong[] Lost, double Share);
 
@@ -42,7 +42,7 @@ internal sealed class PlanGrid
 
     private static readonly Duration[] BeforeLeaving = [Duration.FromMinutes(55), Duration.FromMinutes(40), Duration.FromMinutes(30)];
 
-    private readonly Lives lives;
+    private readonly DemandScenarios lives;
     private readonly Lazy<double[][][]> sums; // by moment, the last for the end: inflow since the start by tank and life; gray none while it stands open
     private readonly PlanSpan?[]?[] blackSpans, graySpans;
     private readonly Dictionary<(int Moment, int Goal, int After), GrayWindow> windows;
@@ -54,7 +54,7 @@ internal sealed class PlanGrid
     /// <param name="lives">Possible lives.</param>
     /// <param name="divert">Share of the gray water that goes to black, by stop.</param>
     /// <param name="like">A grid of the same trip and lives with other shares; what does not depend on them is taken from it.</param>
-    public PlanGrid(Trip trip, Lives lives, double[] divert, PlanGrid? like = null)
+    public PlanGrid(Trip trip, DemandScenarios lives, double[] divert, PlanGrid? like = null)
     {
         (Trip, this.lives, Divert) = (trip, lives, divert);
         var tanks = trip.Rig.Tanks;
@@ -156,7 +156,7 @@ internal sealed class PlanGrid
         var levels = Blacks.Select(t => Level(from, moment, t, Residue(Trip.Rig.Tanks[t]) + StarterL(Trip.Rig.Tanks[t]))).ToList();
         foreach (var share in HighShares)
         {
-            var high = levels.Max(l => Lives.Ranked([.. l], (int)(Lives.Count * share)));
+            var high = levels.Max(l => DemandScenarios.Ranked([.. l], (int)(DemandScenarios.Count * share)));
             var litres = Math.Floor(Math.Min(rush - span.Median, capacity - high));
             if (litres < 4 || made.Any(f => f.Item1 == litres)) continue;
             var lost = span.Lost;
@@ -185,7 +185,7 @@ internal sealed class PlanGrid
         foreach (var t in Grays)
         {
             var tank = Trip.Rig.Tanks[t];
-            var rate = Lives.Hookup(stop) is { } hookup ? stop.People * Trip.Rig.MedianInflow(tank, hookup) : 0;
+            var rate = DemandScenarios.Hookup(stop) is { } hookup ? stop.People * Trip.Rig.MedianInflow(tank, hookup) : 0;
             var wanted = Goals[goal] * GrayTarget(tank) * tank.CapacityL - Residue(tank);
             var at = moment.At - Duration.FromMinutes(5);
             // Back by half hours until enough would run in; not at night.
@@ -207,7 +207,7 @@ internal sealed class PlanGrid
             var level = inflow[t];
             for (var life = 0; life < level.Length; life++) level[life] += Residue(tank);
             lost = LifeSet.Union(lost, LifeSet.Above(level, tank.CapacityL));
-            share = Math.Max(share, Lives.Ranked(level, Lives.Count / 2) / tank.CapacityL);
+            share = Math.Max(share, DemandScenarios.Ranked(level, DemandScenarios.Count / 2) / tank.CapacityL);
         }
         return windows[key] = new GrayWindow(close, lost, Math.Min(1, share));
     }
@@ -228,7 +228,7 @@ internal sealed class PlanGrid
             var tank = Trip.Rig.Tanks[t];
             var level = Level(from, to, t, after(tank));
             lost = LifeSet.Union(lost, LifeSet.Above(level, tank.CapacityL));
-            var mid = Math.Min(tank.CapacityL, Lives.Ranked(level, Lives.Count / 2));
+            var mid = Math.Min(tank.CapacityL, DemandScenarios.Ranked(level, DemandScenarios.Count / 2));
             median = Math.Max(median, share ? mid / tank.CapacityL : mid);
         }
         return new PlanSpan(lost, LifeSet.Counted(lost), median);
@@ -236,7 +236,7 @@ internal sealed class PlanGrid
 
     private double[] Level(int from, int to, int t, double after)
     {
-        var level = new double[Lives.Count];
+        var level = new double[DemandScenarios.Count];
         double[] until = sums.Value[to][t], start = lives.Start[t];
         if (from < 0)
         {
@@ -262,7 +262,7 @@ internal sealed class PlanGrid
         return made;
     }
 
-    private double[][] Zero() => [.. Trip.Rig.Tanks.Select(_ => new double[Lives.Count])];
+    private double[][] Zero() => [.. Trip.Rig.Tanks.Select(_ => new double[DemandScenarios.Count])];
 
     // At a site with a sewer the arrival, each morning, and the departure; stations when one is there; for kept-closed gray also the evenings.
     private IEnumerable<PlanMoment> MomentsOf()

@@ -18,7 +18,7 @@ internal sealed record PlanFound(IReadOnlyList<PlanChoice> Choices, PlanCost Cos
 /// <param name="Black">The last black dump after it; -1 for none.</param>
 /// <param name="Gray">The last drain of gray after it.</param>
 /// <param name="Cost">What it costs.</param>
-/// <param name="Lost">Lives in which it overflows something.</param>
+/// <param name="Lost">DemandScenarios in which it overflows something.</param>
 /// <param name="Choice">What is done; null for nothing.</param>
 internal readonly record struct PlanStep(int Black, int Gray, PlanCost Cost, ulong[] Lost, PlanChoice? Choice);
 

@@ -12,7 +12,7 @@ namespace Tanksophos.Core.Trips;
 /// <param name="lives">Possible lives.</param>
 /// <param name="found">What was found.</param>
 /// <param name="generous">Whether more starter water goes in before dry stretches, so that later flushes can be thriftier.</param>
-internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bool generous)
+internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound found, bool generous)
 {
     private const double WorthNaming = 0.01;
     private const int TrapDays = 14;
@@ -23,7 +23,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
     private static readonly Duration GrayCareWithin = Duration.FromHours(6);
 
     private readonly PlanGrid grid = grid;
-    private readonly Lives lives = lives;
+    private readonly DemandScenarios lives = lives;
     private readonly Trip trip = grid.Trip;
     private readonly Rig rig = grid.Trip.Rig;
     private readonly IReadOnlyList<PlanChoice> choices = found.Choices;
@@ -312,21 +312,21 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
     {
         var run = new LivedPlan(this, plan, Noting: true).Through();
         var done = run.Done;
-        var probability = run.Overflowed / (double)Lives.Count;
+        var probability = run.Overflowed / (double)DemandScenarios.Count;
         return new Plan(probability <= trip.Rules.OverflowRisk, done, run.Points.ToDictionary(p => p.Key, p => (IReadOnlyList<PlanLevel>)p.Value), run.Risks(), new PlanTotals(
             done.Count(a => a.Kind == PlanActionKind.Dump && rig.Find(a.Tank)!.Role == TankRole.Black), done.Count(a => a.Kind == PlanActionKind.Dump && rig.Find(a.Tank)!.Role == TankRole.Gray),
             done.Where(a => a.Kind == PlanActionKind.Flush).Sum(a => a.WaterL ?? 0), done.Count(a => a is { Kind: PlanActionKind.Dose, Recipe: not DoseRecipe.GraySoap }), Math.Round(stationMinutes), probability))
         { Proven = found.Proven };
     }
 
-    // Lives the plan through, life by life.
+    // DemandScenarios the plan through, life by life.
     private sealed record LivedPlan(PlanWriter Writer, List<PlanAction> Plan, bool Noting)
     {
         private readonly double[][] level = [.. Writer.lives.Start.Select(x => (double[])x.Clone())];
-        private readonly Instant?[][] over = [.. Writer.rig.Tanks.Select(_ => new Instant?[Lives.Count])]; // in this stretch
-        private readonly bool[] ever = new bool[Lives.Count];
+        private readonly Instant?[][] over = [.. Writer.rig.Tanks.Select(_ => new Instant?[DemandScenarios.Count])]; // in this stretch
+        private readonly bool[] ever = new bool[DemandScenarios.Count];
         private readonly Instant[] since = [.. Writer.rig.Tanks.Select(_ => Writer.grid.Begin)];
-        private readonly List<(int Tank, Instant From, Instant To, int[] Lives, Instant Middle)> spills = [];
+        private readonly List<(int Tank, Instant From, Instant To, int[] DemandScenarios, Instant Middle)> spills = [];
         private readonly bool[] open = [.. Writer.rig.Tanks.Select(t => t.Role == TankRole.Gray && Writer.trip.Start.GrayOpen)];
 
         public List<PlanAction> Done { get; } = [];
@@ -359,7 +359,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
             var risks = new List<PlanRisk>();
             foreach (var (t, from, to, lost, middle) in spills)
             {
-                var chance = lost.Length / (double)Lives.Count;
+                var chance = lost.Length / (double)DemandScenarios.Count;
                 if (chance < WorthNaming) continue;
                 var stop = Writer.trip.Stops.LastOrDefault(s => s.Arrive.ToInstant() <= middle) ?? Writer.trip.Stops[0];
                 var mends = new Mending(Writer.grid, Writer.lives, t, from, to, middle, [.. Done.Where(a => a.Kind == PlanActionKind.Dump).Select(a => (a.Tank!, a.At.ToInstant()))]);
@@ -393,7 +393,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
             switch (action.Kind)
             {
                 case PlanActionKind.Dump or PlanActionKind.Flush or PlanActionKind.OpenValve:
-                    if (action.Kind == PlanActionKind.Dump && Noting) made = action with { ExpectedL = Math.Round(Lives.Ranked((double[])mine.Clone(), Lives.Count / 2), 1) };
+                    if (action.Kind == PlanActionKind.Dump && Noting) made = action with { ExpectedL = Math.Round(DemandScenarios.Ranked((double[])mine.Clone(), DemandScenarios.Count / 2), 1) };
                     Drained(t, at);
                     var residue = PlanGrid.Residue(Writer.rig.Tanks[t]);
                     for (var life = 0; life < mine.Length; life++) mine[life] = Math.Min(mine[life], residue);
@@ -422,7 +422,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
 
         private void Drained(int t, Instant at)
         {
-            int[] lost = [.. Enumerable.Range(0, Lives.Count).Where(life => over[t][life] is not null)];
+            int[] lost = [.. Enumerable.Range(0, DemandScenarios.Count).Where(life => over[t][life] is not null)];
             if (lost.Length > 0)
             {
                 var times = lost.Select(life => over[t][life]!.Value).Order().ToList();
@@ -437,7 +437,7 @@ internal sealed class PlanWriter(PlanGrid grid, Lives lives, PlanFound found, bo
             if (!Noting) return;
             var sorted = (double[])level[t].Clone();
             Array.Sort(sorted);
-            Points[Writer.rig.Tanks[t].Id].Add(new PlanLevel(at.InZone(stop.Zone).ToOffsetDateTime(), new LevelBand(sorted[Lives.Count / 20], sorted[Lives.Count / 2], sorted[Lives.Count * 19 / 20])));
+            Points[Writer.rig.Tanks[t].Id].Add(new PlanLevel(at.InZone(stop.Zone).ToOffsetDateTime(), new LevelBand(sorted[DemandScenarios.Count / 20], sorted[DemandScenarios.Count / 2], sorted[DemandScenarios.Count * 19 / 20])));
         }
     }
 }

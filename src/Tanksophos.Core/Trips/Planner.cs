@@ -4,7 +4,7 @@ namespace Tanksophos.Core.Trips;
 
 /// <summary>
 /// Finds the best legal schedule of dumps for a trip: over a grid of moments, the cheapest sequence of dumps whose chance of any overflow is within the house
-/// rule. Lives are drawn once; for each pair of moments the set of lives that overflow between two dumps is known, and sequences carry the union, so the risk
+/// rule. DemandScenarios are drawn once; for each pair of moments the set of lives that overflow between two dumps is known, and sequences carry the union, so the risk
 /// is that of whole plans. See docs/decisions/0009-planner.md for the cost.
 /// </summary>
 public static class Planner
@@ -20,8 +20,8 @@ public static class Planner
     {
         ArgumentNullException.ThrowIfNull(trip);
         if (trip.Stops.Count == 0) throw new ArgumentException("A trip needs at least one stop.", nameof(trip));
-        var (lives, judges) = (new Lives(trip), new Lives(trip, draw: 1));
-        var allowed = (int)Math.Floor(trip.Rules.OverflowRisk * Lives.Count);
+        var (lives, judges) = (new DemandScenarios(trip), new DemandScenarios(trip, draw: 1));
+        var allowed = (int)Math.Floor(trip.Rules.OverflowRisk * DemandScenarios.Count);
         var plain = new PlanGrid(trip, lives, new double[trip.Stops.Count]);
         var best = Within(plain, judges, allowed);
         var grids = new List<PlanGrid> { plain };
@@ -53,7 +53,7 @@ public static class Planner
     }
 
     // Stops that need not divert for the same dumps are left out; then the plan is sought again.
-    private static (PlanGrid Grid, PlanFound Found) Fewer((PlanGrid Grid, PlanFound Found) made, Lives lives, Lives judges, int allowed)
+    private static (PlanGrid Grid, PlanFound Found) Fewer((PlanGrid Grid, PlanFound Found) made, DemandScenarios lives, DemandScenarios judges, int allowed)
     {
         var shares = (double[])made.Grid.Divert.Clone();
         for (var i = 0; i < shares.Length; i++)
@@ -68,10 +68,10 @@ public static class Planner
     }
 
     // The cheapest plan whose risk, lived through action by action and in other lives than it was found with, is within the rule.
-    private static (PlanGrid Grid, PlanFound Found)? Within(PlanGrid grid, Lives judges, int allowed)
+    private static (PlanGrid Grid, PlanFound Found)? Within(PlanGrid grid, DemandScenarios judges, int allowed)
     {
         var rule = allowed;
-        if (LifeSet.Counted(new PlanEffort(grid).Lost) > allowed + Lives.Count / 64) return null;
+        if (LifeSet.Counted(new PlanEffort(grid).Lost) > allowed + DemandScenarios.Count / 64) return null;
         for (var tries = 0; tries < MostTries && allowed >= 0; tries++)
         {
             if (new PlanSearch(grid, allowed).Best() is not { } best) return null;
@@ -83,13 +83,13 @@ public static class Planner
     }
 
     // Nothing holds. The stretches that overflow whatever is done are kept as short as the stops allow; around them the plan keeps the rule.
-    private static Plan LeastBad(List<PlanGrid> grids, Lives judges, int allowed)
+    private static Plan LeastBad(List<PlanGrid> grids, DemandScenarios judges, int allowed)
     {
         var (grid, effort) = grids.Select(g => (Grid: g, Effort: new PlanEffort(g))).MinBy(x => LifeSet.Counted(x.Effort.Lost));
         foreach (var stretch in effort.Worst(allowed)) grid.Excuse(stretch.Role, stretch.From, stretch.To);
         var found = new PlanSearch(grid, allowed).Best();
         // With wishes in the way even that may fail: then the rest may lose what it must.
-        for (var more = allowed * 2 + 8; found is null && more < Lives.Count * 2; more *= 2) found = new PlanSearch(grid, Math.Min(more, Lives.Count - 1)).Best();
+        for (var more = allowed * 2 + 8; found is null && more < DemandScenarios.Count * 2; more *= 2) found = new PlanSearch(grid, Math.Min(more, DemandScenarios.Count - 1)).Best();
         return new PlanWriter(grid, judges, found ?? effort.Everything(), generous: false).Write();
     }
 }

@@ -31,7 +31,7 @@ public sealed class KeeperOnlyAttribute : Attribute;
 /// Checks before every page handler that the person belongs to the rig at hand and may do this there. A rig of others is not there at all (404);
 /// in an own rig, what one may not do is refused (403).
 /// </summary>
-internal sealed class AccessFilter(Household house, RigStore store, AfterWriting after) : IPageFilter
+internal sealed class AccessFilter(CurrentRequest house, RigStore store, AfterWriting after) : IPageFilter
 {
     private const string AlarmPage = "/Alarm/Index", SetAsidePage = "/SetAside/Index";
 
@@ -67,7 +67,7 @@ internal sealed class AccessFilter(Household house, RigStore store, AfterWriting
         else if (house.Rig is null) context.Result = new RedirectToPageResult("/Start/Index");
         else if (house.Role < needs.Role) context.Result = new StatusCodeResult(StatusCodes.Status403Forbidden);
         // Gas goes before every page of the rig, until it is logged as ruled out.
-        else if (handler.HttpMethod is "Get" && handler.Name is null && page.ViewEnginePath != AlarmPage && house.Picture.Gas is not null) context.Result = new RedirectToPageResult(AlarmPage);
+        else if (handler.HttpMethod is "Get" && handler.Name is null && page.ViewEnginePath != AlarmPage && house.RigSnapshot.Gas is not null) context.Result = new RedirectToPageResult(AlarmPage);
         if (context.Result is not null || handler.HttpMethod is "Get" || house.Rig is not { } rig) return;
         version = store.Version(rig.Id);
         after.Before(rig);
@@ -84,7 +84,7 @@ internal sealed class AccessFilter(Household house, RigStore store, AfterWriting
 }
 
 /// <summary>What is kept beside the log once something was written down; it spares time later, and may be lost.</summary>
-public sealed partial class AfterWriting(RigStore store, RigMemory memory, TripDesk trips, ILogger<AfterWriting> log)
+public sealed partial class AfterWriting(RigStore store, RigCache memory, TripService trips, ILogger<AfterWriting> log)
 {
     /// <summary>Notes by which plan is done what comes now.</summary>
     public void Before(StoredRig rig)
@@ -149,7 +149,7 @@ public sealed class AfterPrograms(IServiceScopeFactory scopes, IHostApplicationL
 /// Every form says which rig it was opened for, so that a form in one tab does not land in the rig that was chosen meanwhile in another.
 /// </summary>
 [HtmlTargetElement("form", Attributes = "method")]
-public sealed class RigFieldTagHelper(Household house) : TagHelper
+public sealed class RigFieldTagHelper(CurrentRequest house) : TagHelper
 {
     /// <summary>The name of the field.</summary>
     public const string Field = "__rig";

@@ -22,14 +22,14 @@ internal static class Api
         var api = app.MapGroup(Root).AllowAnonymous().DisableAntiforgery().WithMetadata(new RequireAntiforgeryTokenAttribute(false)); // a token in a header is no cookie: nobody's browser sends it unasked
         api.MapGet("/logbook", (HttpContext c, PeopleStore people, RigStore store) => With(c, people, store, Role.Guest, (rig, _) =>
             Results.Bytes(LogbookFormat.Write(new Logbook(rig.Rig, store.Log(rig.Id))), "application/json")));
-        api.MapGet("/assessment", (HttpContext c, PeopleStore people, RigStore store, RigMemory memory) => With(c, people, store, Role.Guest, (rig, _) =>
+        api.MapGet("/assessment", (HttpContext c, PeopleStore people, RigStore store, RigCache memory) => With(c, people, store, Role.Guest, (rig, _) =>
         {
             var picture = memory.Now(rig, store);
             return Results.Bytes(AssessmentFormat.Write(picture.Logbook, picture.Belief, Tanksophos.Words.DocumentWords.English), "application/json");
         }));
-        api.MapGet("/agenda", (HttpContext c, PeopleStore people, RigStore store, RigMemory memory, TripDesk trips) => With(c, people, store, Role.Guest, (rig, _) =>
+        api.MapGet("/agenda", (HttpContext c, PeopleStore people, RigStore store, RigCache memory, TripService trips) => With(c, people, store, Role.Guest, (rig, _) =>
         {
-            var situation = AgendaDesk.Of(memory.Now(rig, store), trips.Current(rig), Tanksophos.Words.Units.Us);
+            var situation = AgendaService.Of(memory.Now(rig, store), trips.Current(rig), Tanksophos.Words.Units.Us);
             return Results.Bytes(AgendaFormat.Write(situation, Court.Decide(situation), Tanksophos.Words.DocumentWords.English), "application/json");
         }));
         api.MapPost("/entries", async (HttpContext c, PeopleStore people, RigStore store, AfterWriting before, AfterPrograms after, IClock clock) =>

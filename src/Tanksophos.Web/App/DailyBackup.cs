@@ -4,7 +4,7 @@ using Tanksophos.Data;
 namespace Tanksophos.Web.App;
 
 /// <summary>Lets go of households that nobody has asked for in a while, where one computer serves many.</summary>
-public sealed class IdleRigs(RigMemory memory) : BackgroundService
+public sealed class IdleRigs(RigCache memory) : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromMinutes(5);
     private static readonly Duration Idle = Duration.FromMinutes(20);

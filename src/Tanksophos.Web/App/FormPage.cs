@@ -42,7 +42,7 @@ public abstract class FormPage : PageModel
     }
 
     /// <summary>Writes one entry down, says so with its undo, and goes on; a form that was already sent with other content is refused.</summary>
-    protected IActionResult Written(RigStore store, Household house, LogEntry entry, Func<IActionResult> then)
+    protected IActionResult Written(RigStore store, CurrentRequest house, LogEntry entry, Func<IActionResult> then)
     {
         ArgumentNullException.ThrowIfNull(store);
         ArgumentNullException.ThrowIfNull(house);

@@ -42,7 +42,7 @@ public sealed class SignInThrottle(IClock clock, IDataProtectionProvider protect
         ArgumentNullException.ThrowIfNull(context);
         ArgumentNullException.ThrowIfNull(person);
         tries.TryRemove(Key(context, name, person), out _);
-        context.Response.Cookies.Append(DeviceCookie, protector.Protect(person.Id.ToString(CultureInfo.InvariantCulture)), Household.Kept);
+        context.Response.Cookies.Append(DeviceCookie, protector.Protect(person.Id.ToString(CultureInfo.InvariantCulture)), CurrentRequest.Kept);
     }
 
     private string Key(HttpContext context, string name, Person? person)

@@ -90,7 +90,7 @@ public static class SigningIn
         var people = context.HttpContext.RequestServices.GetRequiredService<PeopleStore>();
         var who = context.Principal ?? new ClaimsPrincipal();
         var person = people.SignedIn(who.FindFirstValue(WordClaim));
-        if (person is not null && person.Id == who.Id() && person.SecurityStamp == who.FindFirstValue("AspNet.Identity.SecurityStamp")) context.HttpContext.Items[Household.PersonItem] = person;
+        if (person is not null && person.Id == who.Id() && person.SecurityStamp == who.FindFirstValue("AspNet.Identity.SecurityStamp")) context.HttpContext.Items[CurrentRequest.PersonItem] = person;
         else context.RejectPrincipal();
         return Task.CompletedTask;
     }

@@ -54,11 +54,11 @@ public static class TripCalendar
     }
 
     /// <summary>Answers those who know the address; whoever has it can read the plan, nothing else.</summary>
-    internal static void Map(WebApplication app) => app.MapGet(Root + "/{word}.ics", (string word, string? units, TripStore trips, RigStore rigs, RigMemory memory, TripDesk desk, IClock clock) =>
+    internal static void Map(WebApplication app) => app.MapGet(Root + "/{word}.ics", (string word, string? units, TripStore trips, RigStore rigs, RigCache memory, TripService desk, IClock clock) =>
     {
         if (word.Length > 100 || trips.ByFeed(word) is not { } trip || rigs.Find(trip.RigId) is not { } rig) return Results.NotFound();
         var (now, measures) = (desk.Of(rig, trip), units == Units.Metric.Code ? Units.Metric : Units.Us);
-        var agenda = Core.Agendas.Court.Decide(AgendaDesk.Of(memory.Now(rig, rigs), now, measures));
+        var agenda = Core.Agendas.Court.Decide(AgendaService.Of(memory.Now(rig, rigs), now, measures));
         return Results.Text(Write(now, now.Plan is { } plan ? AllowedRuns.Of(agenda, plan, now.Stop) : [], rig.Rig, measures, clock.GetCurrentInstant()), "text/calendar; charset=utf-8");
     }).AllowAnonymous();
 

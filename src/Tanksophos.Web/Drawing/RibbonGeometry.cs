@@ -33,7 +33,7 @@ public sealed class RibbonGeometry
     private readonly Instant from, to;
 
     /// <summary>Computes the ribbon from a week back to four days ahead.</summary>
-    public RibbonGeometry(Picture picture, Agenda agenda, DateTimeZone zone)
+    public RibbonGeometry(RigSnapshot picture, Agenda agenda, DateTimeZone zone)
     {
         ArgumentNullException.ThrowIfNull(picture);
         ArgumentNullException.ThrowIfNull(agenda);
@@ -42,7 +42,7 @@ public sealed class RibbonGeometry
         var now = picture.Belief.AsOf!.Value.ToInstant();
         var entries = picture.Logbook.InOrder();
         var first = entries.Count > 0 ? entries[0].Instant : now;
-        from = Instant.Max(now - RigMemory.TrackLength, Instant.Min(first, now - Duration.FromDays(2)));
+        from = Instant.Max(now - RigCache.TrackLength, Instant.Min(first, now - Duration.FromDays(2)));
         to = now + Ahead;
         Now = X(now);
         Stays = [.. StaysOf(entries, now)];
@@ -113,7 +113,7 @@ public sealed class RibbonGeometry
         }
     }
 
-    private RibbonLane Lane(TankBelief tank, int index, Picture picture, Agenda agenda, IReadOnlyList<LogEntry> entries, Instant now)
+    private RibbonLane Lane(TankBelief tank, int index, RigSnapshot picture, Agenda agenda, IReadOnlyList<LogEntry> entries, Instant now)
     {
         var top = LanesTop + index * (LaneHeight + LaneGap);
         var bottom = top + LaneHeight;

@@ -211,6 +211,6 @@ public class SensorReportTests
 
         report.Tanks[0].Findings.ShouldAllBe(f => f.Verdict == ProbeVerdict.Working);
         report.Tanks[0].Belief.Fraction(report.Tanks[0].Belief.Level.P50L).ShouldBeLessThan(0.33);
-        report.Tanks[0].Belief.Misfits.ShouldContain(m => m.Kind == MisfitKind.UnloggedEmptying);
+        report.Tanks[0].Belief.Inconsistencies.ShouldContain(m => m.Kind == InconsistencyKind.UnloggedEmptying);
     }
 }

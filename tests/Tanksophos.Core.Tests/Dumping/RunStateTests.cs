@@ -132,7 +132,7 @@ public class RunStateTests
     public void A_press_counts_once_and_one_from_a_step_that_is_past_not_at_all()
     {
         var run = Full();
-        var tap = new RunTap("same", run.Now, "gloves", 0, RunPress.Done, new Dictionary<string, string>());
+        var tap = new RunEvent("same", run.Now, "gloves", 0, RunPress.Done, new Dictionary<string, string>());
         run.State.Apply(tap).ShouldBe(TapFate.Used);
         run.State.Apply(tap).ShouldBe(TapFate.Stale);
         run.State.Apply(tap with { Key = "other" }).ShouldBe(TapFate.Stale, "a double tap, or another phone's");
@@ -146,7 +146,7 @@ public class RunStateTests
     {
         var run = Full().To(RunStepKind.Fill).Press(RunPress.CloseOn);
         var at = run.Now;
-        run.State.Apply(new RunTap("late", at - Duration.FromHours(5), "fill-black", 1, RunPress.Open, new Dictionary<string, string>())).ShouldBe(TapFate.Used);
+        run.State.Apply(new RunEvent("late", at - Duration.FromHours(5), "fill-black", 1, RunPress.Open, new Dictionary<string, string>())).ShouldBe(TapFate.Used);
         run.State.Record("fill-black", 1)!.FilledSeconds.ShouldBe(0);
         Written(run).ShouldAllBe(e => e.Instant >= Runs.Noon && e.Instant <= at);
     }

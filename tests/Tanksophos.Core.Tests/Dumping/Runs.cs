@@ -38,7 +38,7 @@ internal static class Runs
 /// <summary>Presses through a run, a few seconds between.</summary>
 internal sealed class Presser
 {
-    private readonly List<RunTap> taps = [];
+    private readonly List<RunEvent> taps = [];
     private Instant now = Runs.Noon;
     private int number;
 
@@ -48,7 +48,7 @@ internal sealed class Presser
 
     public RunState State { get; }
 
-    public IReadOnlyList<RunTap> Taps => taps;
+    public IReadOnlyList<RunEvent> Taps => taps;
 
     public Instant Now => now;
 
@@ -63,7 +63,7 @@ internal sealed class Presser
     public Presser Press(RunPress press, params (string Field, string Value)[] said)
     {
         Wait(2);
-        var tap = new RunTap($"k{++number}", now, State.Step.Id, State.Round, press, said.ToDictionary(s => s.Field, s => s.Value));
+        var tap = new RunEvent($"k{++number}", now, State.Step.Id, State.Round, press, said.ToDictionary(s => s.Field, s => s.Value));
         taps.Add(tap);
         Last = State.Apply(tap);
         return this;

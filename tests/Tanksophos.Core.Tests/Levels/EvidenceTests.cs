@@ -58,7 +58,7 @@ public class EvidenceTests
         var little = Black(At(6), Dump(At(0)), new DumpEntry { At = At(5.9), Tank = "black", VolumeL = 45 });
 
         much.InflowLPerPersonDay.ShouldBeGreaterThan(little.InflowLPerPersonDay * 1.6);
-        Black(At(6), Dump(At(0)), new DumpEntry { At = At(5.9), Tank = "black", VolumeL = 400 }).Misfits.ShouldContain(m => m.Kind == MisfitKind.MoreThanFits);
+        Black(At(6), Dump(At(0)), new DumpEntry { At = At(5.9), Tank = "black", VolumeL = 400 }).Inconsistencies.ShouldContain(m => m.Kind == InconsistencyKind.MoreThanFits);
     }
 
     [Fact]
@@ -133,10 +133,10 @@ public class EvidenceTests
         var seen = Black(At(1), Dump(At(0)), Looked(At(1), 0.85));
 
         Share(seen).ShouldBe(0.85, 0.08);
-        var misfit = seen.Misfits.ShouldHaveSingleItem();
-        misfit.Kind.ShouldBe(MisfitKind.SeenOtherwise);
-        misfit.FoundL.ShouldBe(0.85 * BlackL, 0.1);
-        misfit.ExpectedL.ShouldBeLessThan(0.5 * BlackL);
+        var inconsistency = seen.Inconsistencies.ShouldHaveSingleItem();
+        inconsistency.Kind.ShouldBe(InconsistencyKind.SeenOtherwise);
+        inconsistency.FoundL.ShouldBe(0.85 * BlackL, 0.1);
+        inconsistency.ExpectedL.ShouldBeLessThan(0.5 * BlackL);
     }
 
     [Fact]

@@ -124,15 +124,15 @@ public class JointStateTests
         var passed = Emptied();
         var below = Emptied();
         foreach (var state in (JointState[])[passed, below]) state.Flow(50, 300, JointState.Full);
-        var (mean, factor) = (passed.Moments().Mean, passed.Household(JointState.Full).Mean);
+        var (mean, factor) = (passed.Moments().Mean, passed.CurrentRequest(JointState.Full).Mean);
 
-        passed.Mark(50, 2, 0.98, 0.02);
-        below.Mark(50, 2, 0.02, 0.98);
+        passed.ObserveThreshold(50, 2, 0.98, 0.02);
+        below.ObserveThreshold(50, 2, 0.02, 0.98);
 
         passed.Moments().Mean.ShouldBeGreaterThan(mean);
-        passed.Household(JointState.Full).Mean.ShouldBeGreaterThan(factor);
+        passed.CurrentRequest(JointState.Full).Mean.ShouldBeGreaterThan(factor);
         below.Moments().Mean.ShouldBeLessThan(mean);
-        below.Household(JointState.Full).Mean.ShouldBeLessThan(factor);
+        below.CurrentRequest(JointState.Full).Mean.ShouldBeLessThan(factor);
     }
 
     [Fact]
@@ -142,7 +142,7 @@ public class JointStateTests
         state.Flow(50, 300, JointState.Full);
         var before = Band(state);
 
-        state.Mark(50, 2, 0.5, 0.5);
+        state.ObserveThreshold(50, 2, 0.5, 0.5);
 
         Band(state).P50L.ShouldBe(before.P50L, 1e-4);
         Band(state).P95L.ShouldBe(before.P95L, 1e-4);
@@ -154,11 +154,11 @@ public class JointStateTests
         var state = Emptied();
         state.Flow(40, 100, JointState.Full);
         state.Observe(90, 3, eyes: true);
-        var learned = state.Household(JointState.Full).Mean;
+        var learned = state.CurrentRequest(JointState.Full).Mean;
 
         state.Empty(2, 1);
 
-        state.Household(JointState.Full).Mean.ShouldBe(learned, 1e-9);
+        state.CurrentRequest(JointState.Full).Mean.ShouldBe(learned, 1e-9);
         learned.ShouldBeGreaterThan(1.7);
         state.Mixture(JointState.Full).Quantile(0.95).ShouldBeLessThan(5);
     }
@@ -173,7 +173,7 @@ public class JointStateTests
             state.Observe(2 + 30 * 1.6, 4, eyes: true);
             state.Empty(2, 1);
         }
-        var (full, dry) = (state.Household(JointState.Full), state.Household(JointState.Dry));
+        var (full, dry) = (state.CurrentRequest(JointState.Full), state.CurrentRequest(JointState.Dry));
 
         full.Mean.ShouldBe(1.6, 0.15);
         dry.Mean.ShouldBeInRange(1.3, 1.75);

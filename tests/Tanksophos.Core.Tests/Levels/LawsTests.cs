@@ -136,7 +136,7 @@ public class LawsTests
                 tank.Level.P05L.ShouldBeLessThanOrEqualTo(tank.Level.P95L + 1e-6);
                 foreach (var p in tank.Probes) (p.Working + p.StuckOn + p.StuckOff).ShouldBe(1, 1e-6);
             }
-            Hindsight.Of(Book(Rig(), At(41), entries)).SelectMany(t => t.Now).ShouldAllBe(p => double.IsFinite(p.Level.P50L));
+            LevelSmoother.Of(Book(Rig(), At(41), entries)).SelectMany(t => t.Now).ShouldAllBe(p => double.IsFinite(p.Level.P50L));
         }, iter: 50);
     }
 
@@ -147,7 +147,7 @@ public class LawsTests
         for (var seed = 1; seed <= 8; seed++)
         {
             var season = SimulatedSeason.Of(new Scenario(seed, 35, Rig(), [new ScenarioFault("black", "low", ProbeState.StuckOn, 5)]));
-            var back = Hindsight.Of(season.Logbook).First(t => t.Tank.Id == "black");
+            var back = LevelSmoother.Of(season.Logbook).First(t => t.Tank.Id == "black");
             foreach (var truth in season.Truth.Where(t => t.Tank == "black" && t.At.ToInstant() > season.Truth[0].At.ToInstant() + Duration.FromDays(7)))
             {
                 var at = truth.At.ToInstant();

@@ -21,7 +21,7 @@ public class UsualWayTests
     [Fact]
     public void The_last_run_is_repeated_without_how_it_went_that_time()
     {
-        var again = UsualWay.Of(Log, At(9));
+        var again = LastRunTemplate.Of(Log, At(9));
         again.Select(e => e.Type).ShouldBe(["dump", "flush", "dump", "water", "dose"]);
         again.ShouldAllBe(e => e.Id == null && e.Note == null);
         again[0].ShouldBe(new DumpEntry { At = again[0].At, Tank = "black" });
@@ -32,5 +32,5 @@ public class UsualWayTests
     }
 
     [Fact]
-    public void Without_a_dump_there_is_no_usual_way() => UsualWay.Of([Looked(At(0), 0.4), Dump(At(1)) with { Flow = DumpFlow.None }], At(2)).ShouldBeEmpty();
+    public void Without_a_dump_there_is_no_usual_way() => LastRunTemplate.Of([Looked(At(0), 0.4), Dump(At(1)) with { Flow = DumpFlow.None }], At(2)).ShouldBeEmpty();
 }

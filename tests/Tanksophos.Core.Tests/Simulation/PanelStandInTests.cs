@@ -7,7 +7,7 @@ namespace Tanksophos.Core.Tests.Simulation;
 
 public class PanelStandInTests
 {
-    private static readonly PanelStandIn Panel = new(5);
+    private static readonly SimulatedPanel Panel = new(5);
 
     private static ReadingEntry Black(double day, params LogEntry[] log) => Panel.Show(Book(Rig(), At(day), [Dump(At(0)), .. log]), At(day), ("black", "low")).First(r => r.Tank == "black");
 

@@ -20,9 +20,9 @@ public class LivesTests
 
     private static double[] Inflow(Trip trip, int tank, double divert = 0, bool open = false)
     {
-        var sums = trip.Rig.Tanks.Select(_ => new double[Lives.Count]).ToArray();
+        var sums = trip.Rig.Tanks.Select(_ => new double[DemandScenarios.Count]).ToArray();
         var stop = trip.Stops[0];
-        new Lives(trip).Flow(sums, stop, stop.Arrive.ToInstant(), stop.Depart.ToInstant(), divert, t => open && t == tank);
+        new DemandScenarios(trip).Flow(sums, stop, stop.Arrive.ToInstant(), stop.Depart.ToInstant(), divert, t => open && t == tank);
         Array.Sort(sums[tank]);
         return sums[tank];
     }
@@ -32,8 +32,8 @@ public class LivesTests
     {
         var black = Inflow(Trip(StopHookup.Full, 2), 0);
 
-        black[Lives.Count / 2].ShouldBe(20 * 2 * 6.8, 15);
-        Math.Log(black[(int)(0.841 * Lives.Count)] / black[Lives.Count / 2]).ShouldBe(0.45, 0.06);
+        black[DemandScenarios.Count / 2].ShouldBe(20 * 2 * 6.8, 15);
+        Math.Log(black[(int)(0.841 * DemandScenarios.Count)] / black[DemandScenarios.Count / 2]).ShouldBe(0.45, 0.06);
     }
 
     [Fact]
@@ -58,10 +58,10 @@ public class LivesTests
     [Fact]
     public void The_start_is_spread_as_the_belief_says()
     {
-        var start = new Lives(Trip(StopHookup.Dry, 2, start: new LevelBand(40, 60, 100))).Start[0].Order().ToArray();
-        start[Lives.Count / 20].ShouldBe(40, 1);
-        start[Lives.Count / 2].ShouldBe(60, 1);
-        start[Lives.Count * 19 / 20].ShouldBe(100, 1);
+        var start = new DemandScenarios(Trip(StopHookup.Dry, 2, start: new LevelBand(40, 60, 100))).Start[0].Order().ToArray();
+        start[DemandScenarios.Count / 20].ShouldBe(40, 1);
+        start[DemandScenarios.Count / 2].ShouldBe(60, 1);
+        start[DemandScenarios.Count * 19 / 20].ShouldBe(100, 1);
     }
 
     [Fact]

@@ -164,8 +164,8 @@ public class PlannerTests
         Gen.Select(Gen.Int[0, 2], Gen.Int[1, 4], Gen.Int[1, 3], Gen.Int[1, 4], Gen.Double[0.02, 0.2]).Sample((gray, dry, full, people, risk) =>
         {
             var trip = Trip(new HouseRules { GrayAtFullHookup = (GrayAtFullHookup)gray, OverflowRisk = risk }, Stop("a", 0, dry, StopHookup.Dry, people), Stop("s", dry, dry, StopHookup.DumpStation), Stop("b", dry, dry + full, StopHookup.Full, people));
-            var grid = new PlanGrid(trip, new Lives(trip), new double[3]);
-            var allowed = (int)(risk * Lives.Count);
+            var grid = new PlanGrid(trip, new DemandScenarios(trip), new double[3]);
+            var allowed = (int)(risk * DemandScenarios.Count);
             var search = new PlanSearch(grid, allowed);
             var (quick, slow) = (search.Best(), TryingEverything(grid, search, allowed));
             (quick?.Cost).ShouldBe(slow);
@@ -335,7 +335,7 @@ public class PlannerTests
         Gen.Double[-5, 5].Array[1, 300].Select(Gen.Int[0, 299]).Sample((values, at) =>
         {
             var rank = at % values.Length;
-            Lives.Ranked([.. values], rank).ShouldBe(values.Order().ElementAt(rank));
+            DemandScenarios.Ranked([.. values], rank).ShouldBe(values.Order().ElementAt(rank));
         });
 
     [Fact]

@@ -63,9 +63,9 @@ public class DrawingTests
     public void The_ribbon_runs_from_the_past_over_now_into_the_plan()
     {
         var log = DemoSeason.Until(Now) with { AsOf = Now.WithOffset(Offset.Zero) };
-        var belief = new JointEstimator().Estimate(log, new EstimateOptions(Now - RigMemory.TrackLength));
-        var picture = new Picture(log, belief, Advice.For(log, belief));
-        var ribbon = new RibbonGeometry(picture, Core.Agendas.Court.Decide(AgendaDesk.Of(picture, null, Units.Us)), Denver);
+        var belief = new JointEstimator().Estimate(log, new EstimateOptions(Now - RigCache.TrackLength));
+        var picture = new RigSnapshot(log, belief, Advice.For(log, belief));
+        var ribbon = new RibbonGeometry(picture, Core.Agendas.Court.Decide(AgendaService.Of(picture, null, Units.Us)), Denver);
 
         ribbon.Lanes.Select(l => l.Tank.Id).ShouldBe(["black", "bath", "galley"]);
         ribbon.Now!.Value.ShouldBeInRange(RibbonGeometry.LaneLeft, RibbonGeometry.Width);

@@ -73,7 +73,7 @@ public sealed class RunBoundsTests : IDisposable
         await SkipToAsync(RunStepKind.Pour);
         var state = Run.State;
         using (var scope = app.Services.CreateScope())
-            scope.ServiceProvider.GetRequiredService<RunStore>().Tap(1, 1, [.. Enumerable.Range(0, 60).Select(i => new RunTap($"pour{i}", app.Clock.GetCurrentInstant(), state.Step.Id, state.Round, RunPress.Poured, new Dictionary<string, string> { ["litres"] = "1999" }))], "Demo")!.Fates.Count.ShouldBe(60);
+            scope.ServiceProvider.GetRequiredService<RunStore>().Tap(1, 1, [.. Enumerable.Range(0, 60).Select(i => new RunEvent($"pour{i}", app.Clock.GetCurrentInstant(), state.Step.Id, state.Round, RunPress.Poured, new Dictionary<string, string> { ["litres"] = "1999" }))], "Demo")!.Fates.Count.ShouldBe(60);
         app.Clock.Advance(Duration.FromDays(3));
         await PressAsync(RunPress.BreakOff);
         app.With(s => s.Log(1)).OfType<FlushEntry>().Last().Cycles.Max(c => c.WaterL ?? 0).ShouldBeLessThanOrEqualTo(StepRecord.MostLitres);

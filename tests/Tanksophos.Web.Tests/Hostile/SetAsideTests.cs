@@ -24,7 +24,7 @@ public sealed class SetAsideTests : IDisposable
         connection.Open();
         using var command = connection.CreateCommand();
         command.CommandText = sql;
-        app.Services.GetRequiredService<RigMemory>().Clear(); // what is changed behind the program's back is seen at its next start
+        app.Services.GetRequiredService<RigCache>().Clear(); // what is changed behind the program's back is seen at its next start
         return command.ExecuteScalar();
     }
 

@@ -61,10 +61,10 @@ public sealed class UnluckyTests : IDisposable
         var season = DemoSeason.Until(App.Start);
         var bad = season.Entries[40];
         var rig = store.Find(store.Add(season.Rig, season.Entries))!;
-        var memory = new RigMemory(new Unlucky(e => e.Instant == bad.Instant && e.Type == bad.Type && e.Tank == bad.Tank), clock, folder);
+        var memory = new RigCache(new Unlucky(e => e.Instant == bad.Instant && e.Type == bad.Type && e.Tank == bad.Tank), clock, folder);
         var picture = memory.Now(rig, store);
         picture.LeftOut.ShouldHaveSingleItem().Instant.ShouldBe(bad.Instant);
-        var without = new RigMemory(new JointEstimator(), clock, folder);
+        var without = new RigCache(new JointEstimator(), clock, folder);
         var other = store.Find(store.Add(season.Rig with { Name = "Without" }, [.. season.Entries.Where((_, i) => i != 40)]))!;
         foreach (var (a, b) in picture.Belief.Tanks.Zip(without.Now(other, store).Belief.Tanks)) a.Level.P50L.ShouldBe(b.Level.P50L, 1e-6);
     }
@@ -73,12 +73,12 @@ public sealed class UnluckyTests : IDisposable
     public async Task A_failure_in_the_background_is_waited_out_and_the_page_is_not_sent_around_in_circles()
     {
         var entries = new List<LogEntry>();
-        for (var end = App.Start; entries.Count < RigMemory.Much + 500; end -= Duration.FromDays(24)) entries.InsertRange(0, DemoSeason.Until(end, end.ToUnixTimeSeconds()).Entries);
+        for (var end = App.Start; entries.Count < RigCache.Much + 500; end -= Duration.FromDays(24)) entries.InsertRange(0, DemoSeason.Until(end, end.ToUnixTimeSeconds()).Entries);
         var rig = store.Find(store.Add(DemoSeason.Rig, entries))!;
         var broken = true;
         var tries = 0;
         var first = entries[5].Instant;
-        var memory = new RigMemory(new Unlucky(e =>
+        var memory = new RigCache(new Unlucky(e =>
         {
             if (e.Instant <= first) Interlocked.Increment(ref tries);
             return broken && e.Instant < first + Duration.FromDays(60);

@@ -8,7 +8,7 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>The person's own account, and for owners who belongs to the rig: people, invitations, tokens.</summary>
 [NoRig]
-public sealed class AccountModel(Household house, PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle, Hosting hosting, IClock clock) : FormPage
+public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle, Hosting hosting, IClock clock) : FormPage
 {
     /// <summary>Longest name of a token.</summary>
     public const int LongestTokenName = 60;

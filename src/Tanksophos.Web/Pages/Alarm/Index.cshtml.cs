@@ -7,13 +7,13 @@ using Tanksophos.Web.App;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>Gas: what to do now, and nothing else, until it is logged as ruled out.</summary>
-public sealed class AlarmModel(Household house, RigStore store) : FormPage
+public sealed class AlarmModel(CurrentRequest house, RigStore store) : FormPage
 {
     /// <summary>When gas was noticed that nobody has ruled out since; null if none was.</summary>
-    public NodaTime.Instant? Since => house.Picture.Gas?.Since;
+    public NodaTime.Instant? Since => house.RigSnapshot.Gas?.Since;
 
     /// <summary>Whether it was smelled rather than the alarm sounded.</summary>
-    public bool Smelled => house.Picture.Gas?.Because == Because.GasSmell;
+    public bool Smelled => house.RigSnapshot.Gas?.Because == Because.GasSmell;
 
     /// <summary>Whether it was ruled out just now: what else may have set an alarm off.</summary>
     public bool After { get; private set; }
@@ -36,7 +36,7 @@ public sealed class AlarmModel(Household house, RigStore store) : FormPage
     /// <summary>Takes back an alarm, or a smell, that was logged by mistake.</summary>
     public IActionResult OnPostMistake()
     {
-        var wrong = house.Picture.Logbook.Entries.LastOrDefault(e => e.Instant == Since && e is SymptomEntry { Code: SymptomCode.PropaneAlarm } or OdorEntry { Smell: Smell.Gas });
+        var wrong = house.RigSnapshot.Logbook.Entries.LastOrDefault(e => e.Instant == Since && e is SymptomEntry { Code: SymptomCode.PropaneAlarm } or OdorEntry { Smell: Smell.Gas });
         if (wrong?.Id is { } key) store.Withdraw(house.Rig!.Id, key, true, house.Who);
         house.Changed();
         return RedirectToPage("/Today/Index");

@@ -7,7 +7,7 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>One entry: what it says, what it changed, its photos, and every version it ever had.</summary>
-public sealed class EntryModel(Household house, RigStore store, RigMemory memory, PhotoStore photos) : FormPage
+public sealed class EntryModel(CurrentRequest house, RigStore store, RigCache memory, PhotoStore photos) : FormPage
 {
     public StoredEntry Entry { get; private set; } = null!;
 

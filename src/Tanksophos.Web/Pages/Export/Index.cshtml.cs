@@ -10,7 +10,7 @@ using Tanksophos.Web.App;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>Hands out the rig at hand in the open formats.</summary>
-public sealed class ExportModel(Household house, RigStore store, PhotoStore photos) : PageModel
+public sealed class ExportModel(CurrentRequest house, RigStore store, PhotoStore photos) : PageModel
 {
     public IActionResult OnGet(string what)
     {

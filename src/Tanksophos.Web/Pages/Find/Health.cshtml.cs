@@ -9,7 +9,7 @@ using Tanksophos.Web.Drawing;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>How one tank did over the year: small charts, with what may have changed it marked.</summary>
-public sealed class HealthModel(Household house, RigStore store, RigMemory memory) : PageModel
+public sealed class HealthModel(CurrentRequest house, RigStore store, RigCache memory) : PageModel
 {
     /// <summary>What is believed of the tank.</summary>
     public TankBelief Tank { get; private set; } = null!;
@@ -18,7 +18,7 @@ public sealed class HealthModel(Household house, RigStore store, RigMemory memor
     public TankHealth Health { get; private set; } = null!;
 
     /// <summary>Its conditions now.</summary>
-    public TankConditions Now => house.Picture.Faults.Tanks.First(t => t.Tank.Id == Tank.Tank.Id);
+    public TankConditions Now => house.RigSnapshot.Faults.Tanks.First(t => t.Tank.Id == Tank.Tank.Id);
 
     /// <summary>How its lamps did, low to high.</summary>
     public IReadOnlyList<ProbeLookBack> Lamps { get; private set; } = [];
@@ -28,12 +28,12 @@ public sealed class HealthModel(Household house, RigStore store, RigMemory memor
 
     public IActionResult OnGet(string? tank)
     {
-        var belief = house.Picture.Belief;
+        var belief = house.RigSnapshot.Belief;
         if ((tank is null ? belief.Tanks[0] : belief.Tanks.FirstOrDefault(t => t.Tank.Id == tank)) is not { } found) return NotFound();
         Tank = found;
         var log = memory.Log(house.Rig!, store);
         Health = TankHealth.Of(house.Rig!.Rig, found.Tank, log, house.Now);
-        Lamps = [.. Hindsight.Probes(found, log).Where(p => p.Looks.Any(l => l.At.ToInstant() >= Health.From))];
+        Lamps = [.. LevelSmoother.Probes(found, log).Where(p => p.Looks.Any(l => l.At.ToInstant() >= Health.From))];
         return Page();
     }
 }

@@ -14,12 +14,12 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>What is behind a smell, a slow drain, a drip: the causes in order, the check that helps most, and what to do.</summary>
-public sealed class FindModel(Household house, RigStore store, TreatmentDesk desk, AgendaDesk agenda) : FormPage
+public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentService desk, AgendaService agenda) : FormPage
 {
     private IReadOnlyList<SymptomEntry>? noticed;
 
     /// <summary>What the program makes of the log.</summary>
-    public FaultReport Report => house.Picture.Faults;
+    public FaultReport Report => house.RigSnapshot.Faults;
 
     /// <summary>The agenda's texts.</summary>
     public AgendaTexts Texts => agenda.Texts;
@@ -88,7 +88,7 @@ public sealed class FindModel(Household house, RigStore store, TreatmentDesk des
     public PointedAt? Here { get; private set; }
 
     /// <summary>Checks about lamps, which have their own page.</summary>
-    public IEnumerable<NextCheck> LampChecks => house.Picture.Sensors.NextChecks.Where(c => agenda.Now.Asks(Codes<NextCheckCode>.Word(c.Code), c.Tank)).Take(2);
+    public IEnumerable<NextCheck> LampChecks => house.RigSnapshot.Sensors.NextChecks.Where(c => agenda.Now.Asks(Codes<NextCheckCode>.Word(c.Code), c.Tank)).Take(2);
 
     /// <summary>The rung of a ladder that the agenda has chosen: of a tank that lets nothing out the first that fits the free space.</summary>
     public Rung NextOf(CauseCourse course)
@@ -112,7 +112,7 @@ public sealed class FindModel(Household house, RigStore store, TreatmentDesk des
     public RungNow Now(CauseCourse course)
     {
         ArgumentNullException.ThrowIfNull(course);
-        var tank = house.Picture.Belief.Tanks.FirstOrDefault(t => t.Tank.Id == course.Tank);
+        var tank = house.RigSnapshot.Belief.Tanks.FirstOrDefault(t => t.Tank.Id == course.Tank);
         if (tank is null) return RungNow.Free;
         var recipe = Words.Remedy(NextOf(course).Action, tank.Tank).Recipe is { } code ? Recipes.Find(code) : null;
         var offer = recipe is not null && recipe.For(tank.Tank.Role) ? desk.Of(recipe, tank) : null;

@@ -10,7 +10,7 @@ using Tanksophos.Web.App;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>The sheet for a technician: the rig, its probes, what was seen, what was tried.</summary>
-public sealed class ServiceSheetModel(Household house, RigStore store, RigMemory memory) : PageModel
+public sealed class ServiceSheetModel(CurrentRequest house, RigStore store, RigCache memory) : PageModel
 {
     /// <summary>Entries that bear on it, the newest first.</summary>
     public IReadOnlyList<LogEntry> History => [.. ServiceSheetFormat.Bearing(memory.Log(house.Rig!, store), house.Now).Where(e => e is not DumpEntry and not FlushEntry).Reverse().Take(30)];
@@ -19,12 +19,12 @@ public sealed class ServiceSheetModel(Household house, RigStore store, RigMemory
     public IReadOnlyList<LogEntry> Runs => [.. ServiceSheetFormat.Bearing(memory.Log(house.Rig!, store), house.Now).Where(e => e is DumpEntry or FlushEntry).Reverse().Take(12)];
 
     /// <summary>What the program makes of it.</summary>
-    public FaultReport Report => house.Picture.Faults;
+    public FaultReport Report => house.RigSnapshot.Faults;
 
     public void OnGet()
     {
     }
 
     /// <summary>The same as JSON.</summary>
-    public IActionResult OnGetDocument() => File(ServiceSheetFormat.Write(house.Picture.Logbook, house.Picture.Belief, DocumentWords.English), "application/json", "service-sheet.json");
+    public IActionResult OnGetDocument() => File(ServiceSheetFormat.Write(house.RigSnapshot.Logbook, house.RigSnapshot.Belief, DocumentWords.English), "application/json", "service-sheet.json");
 }

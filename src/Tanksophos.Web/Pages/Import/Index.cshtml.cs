@@ -10,12 +10,12 @@ namespace Tanksophos.Web.Pages;
 /// <summary>Brings in a logbook document or a CSV of readings: first a look at what it would do, then a yes.</summary>
 [NoRig]
 [RequestSizeLimit(Uploads.MostBytes + Uploads.FormBytes)]
-public sealed class ImportModel(Household house, RigStore store, Importing importing, Uploads uploads) : PageModel
+public sealed class ImportModel(CurrentRequest house, RigStore store, Importing importing, Uploads uploads) : PageModel
 {
     private const string NewRig = "new";
 
     /// <summary>The rigs that the person may import into.</summary>
-    public IReadOnlyList<Household.RigOfMine> Rigs => [.. house.Rigs.Where(r => r.Role == Role.Owner && !r.Archived)];
+    public IReadOnlyList<CurrentRequest.RigOfMine> Rigs => [.. house.Rigs.Where(r => r.Role == Role.Owner && !r.Archived)];
 
     public string? FileName { get; private set; }
 

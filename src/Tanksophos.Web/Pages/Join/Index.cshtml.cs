@@ -12,7 +12,7 @@ namespace Tanksophos.Web.Pages;
 /// <summary>Joining a rig by an invitation: with a new account, or with the one that is signed in.</summary>
 [AllowAnonymous]
 [EnableRateLimiting(SigningIn.Slowly)]
-public sealed class JoinModel(PeopleStore people, Household house, UserManager<Person> accounts, SignInManager<Person> signIn, IClock clock) : PageModel
+public sealed class JoinModel(PeopleStore people, CurrentRequest house, UserManager<Person> accounts, SignInManager<Person> signIn, IClock clock) : PageModel
 {
     public (string Rig, Role Role)? Invited { get; private set; }
 

@@ -18,7 +18,7 @@ namespace Tanksophos.Web.Pages;
 [KeeperOnly]
 [IgnoreAntiforgeryToken] // checked below, field by field
 [RequestSizeLimit(Uploads.MostBackupBytes + Uploads.FormBytes)]
-public sealed class RestoreModel(SafeKeeping keeping, RigMemory memory, PlanMemory plans, DataFolder folder, IClock clock, IAntiforgery antiforgery, UserManager<Person> accounts, SignInManager<Person> signIn)
+public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemory plans, DataFolder folder, IClock clock, IAntiforgery antiforgery, UserManager<Person> accounts, SignInManager<Person> signIn)
     : KeepingPage(keeping)
 {
     private const int MostFields = 20, LongestField = 4096, BufferBytes = 1 << 17;

@@ -12,7 +12,7 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>Everything that was written down, newest first: by day, narrowed by tank, kind and text, with what each entry changed.</summary>
-public sealed class LogbookModel(Household house, RigStore store, RigMemory memory, PhotoStore photos) : PageModel
+public sealed class LogbookModel(CurrentRequest house, RigStore store, RigCache memory, PhotoStore photos) : PageModel
 {
     /// <summary>Entries on one page.</summary>
     public const int PageSize = 60;

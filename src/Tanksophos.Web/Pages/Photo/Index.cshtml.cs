@@ -6,7 +6,7 @@ using Tanksophos.Web.App;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>Hands out a photo of the rig at hand.</summary>
-public sealed class PhotoModel(Household house, PhotoStore photos) : PageModel
+public sealed class PhotoModel(CurrentRequest house, PhotoStore photos) : PageModel
 {
     public IActionResult OnGet(int id)
     {

@@ -8,7 +8,7 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>Keeps a person's choice of units, and of the rig in front of them on this device.</summary>
 [NoRig]
-public sealed class PrefsModel(Household house, TanksophosContext database) : PageModel
+public sealed class PrefsModel(CurrentRequest house, TanksophosContext database) : PageModel
 {
     public IActionResult OnGet() => Redirect("/");
 

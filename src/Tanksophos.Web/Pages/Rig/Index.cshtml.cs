@@ -18,7 +18,7 @@ namespace Tanksophos.Web.Pages;
 /// The rig's description. What was typed is put into the description as it is stored and read by the one codec; what the form does not know stays as it was.
 /// </summary>
 [Needs(Role.Owner)]
-public sealed class RigModel(Household house, RigStore store) : FormPage
+public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
 {
     /// <summary>Most probes of one tank on the form.</summary>
     public const int MostProbes = 6;
@@ -46,8 +46,8 @@ public sealed class RigModel(Household house, RigStore store) : FormPage
     public TankView View(Tank tank)
     {
         var level = new LevelBand(0, 0, 0);
-        return new TankView(new TankBelief { Tank = tank, Level = level, InflowLPerPersonDay = 0, Probes = [.. tank.Monitor.Probes.Select(p => new ProbeBelief(p, 1, 0, 0, null))], MonitorVerdict = MonitorVerdict.Trust, Forecast = house.Picture.Belief.Tanks[0].Forecast, ValveOpen = false },
-            house.Picture.Advice[house.Rig!.Rig.Find(tank.Id) is null ? house.Rig.Rig.Tanks[0].Id : tank.Id], new TroughGeometry(tank, level, Rig.RulesInForce.DumpLevel(tank.Role) * tank.CapacityL), house.Units.Volume(tank.CapacityL), []);
+        return new TankView(new TankBelief { Tank = tank, Level = level, InflowLPerPersonDay = 0, Probes = [.. tank.Monitor.Probes.Select(p => new ProbeBelief(p, 1, 0, 0, null))], MonitorVerdict = MonitorVerdict.Trust, Forecast = house.RigSnapshot.Belief.Tanks[0].Forecast, ValveOpen = false },
+            house.RigSnapshot.Advice[house.Rig!.Rig.Find(tank.Id) is null ? house.Rig.Rig.Tanks[0].Id : tank.Id], new TroughGeometry(tank, level, Rig.RulesInForce.DumpLevel(tank.Role) * tank.CapacityL), house.Units.Volume(tank.CapacityL), []);
     }
 
     public IReadOnlyList<string> Doubts => [.. Plausibility.Of(Rig).Select(Words)];

@@ -7,7 +7,7 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>All rigs of a person: choosing, adding, putting away, deleting.</summary>
 [NoRig]
-public sealed class RigsModel(Household house, RigStore store, RigMemory memory, SafeKeeping keeping, IClock clock) : FormPage
+public sealed class RigsModel(CurrentRequest house, RigStore store, RigCache memory, SafeKeeping keeping, IClock clock) : FormPage
 {
     /// <summary>Whether the present state of a rig was exported whole, so that it may be deleted.</summary>
     public bool IsExported(int rigId) => store.IsExported(rigId);
@@ -43,7 +43,7 @@ public sealed class RigsModel(Household house, RigStore store, RigMemory memory,
         return RedirectToPage();
     }
 
-    private Household.RigOfMine? Mine(int id) => house.Rigs.FirstOrDefault(r => r.Id == id && r.Role == Role.Owner);
+    private CurrentRequest.RigOfMine? Mine(int id) => house.Rigs.FirstOrDefault(r => r.Id == id && r.Role == Role.Owner);
 
     private StatusCodeResult Not(int id) => house.Rigs.Any(r => r.Id == id) ? StatusCode(StatusCodes.Status403Forbidden) : NotFound();
 }

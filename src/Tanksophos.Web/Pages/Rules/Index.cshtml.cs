@@ -4,12 +4,13 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 using Tanksophos.Web.App;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
 
 /// <summary>The household's choices where experienced people disagree, with what each side holds.</summary>
 [Needs(Role.Owner)]
-public sealed class RulesModel(Household house, RigStore store) : PageModel
+public sealed class RulesModel(CurrentRequest house, RigStore store) : PageModel
 {
     /// <summary>The choices shown: what is in force, or what the person chose and could not be saved.</summary>
     public IReadOnlyDictionary<string, string?> Chosen { get; private set; } = new Dictionary<string, string?>();

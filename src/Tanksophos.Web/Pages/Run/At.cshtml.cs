@@ -11,7 +11,7 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>A run, step by step. The page goes on by itself while the connection is lost, and sends what was pressed when it is back.</summary>
 [Needs(Role.Crew)]
-public sealed class RunAtModel(Household house, RunStore runs, RunBell bell, PeopleStore people, IHostApplicationLifetime life) : FormPage
+public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell, PeopleStore people, IHostApplicationLifetime life) : FormPage
 {
     private const int MostAtOnce = 400, MostBytes = 256 * 1024;
     private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(20);
@@ -81,7 +81,7 @@ public sealed class RunAtModel(Household house, RunStore runs, RunBell bell, Peo
             if (!house.Units.TryParseVolume(typed, out var litres) || litres > 1900) return Refuse($"Water: {house.Units.AcceptedVolume} is accepted.");
             said["litres"] = Math.Round(litres, 2).ToString(CultureInfo.InvariantCulture);
         }
-        var tap = new RunTap(key is { Length: > 0 and <= RunCodec.LongestKey } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "", int.TryParse(round, NumberStyles.None, CultureInfo.InvariantCulture, out var r) ? r : 0, pressed, said);
+        var tap = new RunEvent(key is { Length: > 0 and <= RunCodec.LongestKey } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "", int.TryParse(round, NumberStyles.None, CultureInfo.InvariantCulture, out var r) ? r : 0, pressed, said);
         if (Take(id, [tap]) is not { } answer) return Refuse($"A run takes at most {RunStore.MostTaps} presses.");
         return answer.Run.State.EndedAt is null ? RedirectToPage(new { id }) : Ended(answer.Run);
     }
@@ -103,7 +103,7 @@ public sealed class RunAtModel(Household house, RunStore runs, RunBell bell, Peo
         var say = low ? $"It falls {house.Units.Length(outletM!.Value - sewerM!.Value)} over {house.Units.Distance(hoseM!.Value)}: less than {house.Units.Length(Core.Rigs.Equipment.LeastFall * hoseM.Value)}, so it will not run empty by itself. Raise the rig's end, or support the hose; then say it again, or leave the check out." : null;
         if (Request.Headers["X-Part"] == "run") return new JsonResult(new { ok = !low, say });
         if (low) return Refuse(say!);
-        Take(id, [new RunTap(key is { Length: > 0 and <= 64 } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "", 0, RunPress.Done, new Dictionary<string, string>())]);
+        Take(id, [new RunEvent(key is { Length: > 0 and <= 64 } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "", 0, RunPress.Done, new Dictionary<string, string>())]);
         return RedirectToPage(new { id });
     }
 
@@ -116,7 +116,7 @@ public sealed class RunAtModel(Household house, RunStore runs, RunBell bell, Peo
         return true;
     }
 
-    private TapAnswer? Take(int id, IReadOnlyList<RunTap> taps)
+    private TapAnswer? Take(int id, IReadOnlyList<RunEvent> taps)
     {
         if (runs.Tap(house.Rig!.Id, id, taps, house.Who) is not { } answer) return null;
         Run = answer.Run;

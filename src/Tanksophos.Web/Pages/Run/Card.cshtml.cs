@@ -8,7 +8,7 @@ using Tanksophos.Web.App;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>A run on one page of paper, for those who leave the phone inside.</summary>
-public sealed class RunCardModel(Household house, RunDesk desk) : PageModel
+public sealed class RunCardModel(CurrentRequest house, RunService desk) : PageModel
 {
     /// <summary>The run; null if it cannot be had.</summary>
     public RunOffer Offer { get; private set; } = null!;

@@ -11,7 +11,7 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>Which form of the dump run fits here, how long it takes, and what it is computed from.</summary>
-public sealed class RunModel(Household house, RunDesk desk, RunStore runs, RigStore store, RigMemory memory, AgendaDesk agenda) : FormPage
+public sealed class RunModel(CurrentRequest house, RunService desk, RunStore runs, RigStore store, RigCache memory, AgendaService agenda) : FormPage
 {
     private const int Shown = 6;
 
@@ -83,7 +83,7 @@ public sealed class RunModel(Household house, RunDesk desk, RunStore runs, RigSt
         if (!Codes<RunForm>.TryParse(form, out var kind)) return Again($"Form: one of {string.Join(", ", Codes<RunForm>.All)} is accepted.");
         var offer = RunBuilder.Offer(Setting, kind);
         if (offer.Script is null) return Again([.. offer.Refused.Select(r => $"{RunWords.Form(kind)}: {RunWords.Refusal(r)}")]);
-        var run = runs.Start(house.Rig.Id, offer.Script, house.Picture.Advice.Circumstances.Place, house.Zone, house.Who);
+        var run = runs.Start(house.Rig.Id, offer.Script, house.RigSnapshot.Advice.Circumstances.Place, house.Zone, house.Who);
         return RedirectToPage("/Run/At", new { id = run.Id });
     }
 

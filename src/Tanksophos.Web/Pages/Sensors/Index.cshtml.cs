@@ -12,7 +12,7 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>Whether the lamps tell the truth: the panel beside the belief, the record behind each verdict, the check that would settle it, the ladder.</summary>
-public sealed class SensorsModel(Household house, RigStore store, RigMemory memory, Hosting hosting, AgendaDesk agenda) : FormPage
+public sealed class SensorsModel(CurrentRequest house, RigStore store, RigCache memory, Hosting hosting, AgendaService agenda) : FormPage
 {
     /// <summary>Whether a check is still asked for: what was just answered is not.</summary>
     public bool Asked(NextCheck check)
@@ -24,9 +24,9 @@ public sealed class SensorsModel(Household house, RigStore store, RigMemory memo
     /// <summary>How far back the record goes.</summary>
     public static readonly Duration LooksBack = Duration.FromDays(56);
 
-    public Picture Picture => house.Picture;
+    public RigSnapshot RigSnapshot => house.RigSnapshot;
 
-    public SensorReport Report => Picture.Sensors;
+    public SensorReport Report => RigSnapshot.Sensors;
 
     public TankSensors Tank { get; private set; } = null!;
 
@@ -46,10 +46,10 @@ public sealed class SensorsModel(Household house, RigStore store, RigMemory memo
         if (chosen is null) return NotFound();
         Tank = chosen;
         var belief = chosen.Belief;
-        var outlook = Picture.Advice[belief.Tank.Id];
-        View = new TankView(belief, outlook, new TroughGeometry(belief.Tank, belief.Level, outlook.DumpLevelL), house.Units.Volume(belief.Tank.CapacityL), [.. Picture.Logbook.Rig.Tanks.Where(o => o.Id != belief.Tank.Id)]);
+        var outlook = RigSnapshot.Advice[belief.Tank.Id];
+        View = new TankView(belief, outlook, new TroughGeometry(belief.Tank, belief.Level, outlook.DumpLevelL), house.Units.Volume(belief.Tank.CapacityL), [.. RigSnapshot.Logbook.Rig.Tanks.Where(o => o.Id != belief.Tank.Id)]);
         var now = house.Now;
-        var entries = Picture.Logbook.InOrder();
+        var entries = RigSnapshot.Logbook.InOrder();
         // From a midnight on, so that a second look within the day finds the same stretch.
         var start = Instant.FromUnixTimeSeconds((now - LooksBack).ToUnixTimeSeconds() / 86400 * 86400);
         var from = Instant.Max(start, entries.Count > 0 ? entries[0].Instant : start);
@@ -65,7 +65,7 @@ public sealed class SensorsModel(Household house, RigStore store, RigMemory memo
         IReadOnlyList<LogEntry> read;
         try
         {
-            read = StandInFeed.Read(store, house.Rig!, house.Zone, house.Now, onlyNews: false);
+            read = SimulatedPanelFeed.Read(store, house.Rig!, house.Zone, house.Now, onlyNews: false);
         }
         catch (EntryConflictException)
         {

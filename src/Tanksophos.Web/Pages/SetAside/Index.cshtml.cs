@@ -9,7 +9,7 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>The rows of a rig that cannot be read: set aside from everything else, named here with their raw text, to be corrected, withdrawn or downloaded.</summary>
 [NoRig]
-public sealed class SetAsideModel(Household house, SetAsideStore rows, RigMemory memory, PlanMemory plans) : FormPage
+public sealed class SetAsideModel(CurrentRequest house, SetAsideStore rows, RigCache memory, PlanMemory plans) : FormPage
 {
     /// <summary>Longest text that is taken back, in characters.</summary>
     public const int LongestRaw = 1_000_000;

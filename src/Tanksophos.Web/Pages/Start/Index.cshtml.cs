@@ -14,7 +14,7 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>The first run: name the rig, pick its tanks, say who is aboard and where; then Today.</summary>
 [NoRig]
-public sealed class StartModel(Household house, RigStore store, TanksophosContext database) : PageModel
+public sealed class StartModel(CurrentRequest house, RigStore store, TanksophosContext database) : PageModel
 {
     // Tanks in the field hold 15 to 50 gal; far outside of that a slip of the finger is likelier.
     private const double LeastL = 8, MostL = 600;

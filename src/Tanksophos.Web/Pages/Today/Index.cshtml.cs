@@ -24,18 +24,18 @@ namespace Tanksophos.Web.Pages;
 public sealed record TankView(TankBelief Belief, TankOutlook Outlook, TroughGeometry Trough, string Capacity, IReadOnlyList<Tank> Others);
 
 /// <summary>What to do next, what is in the tanks, and logging what happens.</summary>
-public sealed class TodayModel(Household house, RigStore store, RigMemory memory, AgendaDesk agenda, RunStore runs, TreatmentDesk treatments) : FormPage
+public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache memory, AgendaService agenda, RunStore runs, TreatmentService treatments) : FormPage
 {
     public const string Logged = "logged";
     public const string LoggedKey = "logged-key";
     public const string LoggedBatch = "logged-batch";
 
-    public Picture Picture => house.Picture;
+    public RigSnapshot RigSnapshot => house.RigSnapshot;
 
-    public Advice Advice => Picture.Advice;
+    public Advice Advice => RigSnapshot.Advice;
 
     public IReadOnlyList<TankView> Tanks => tanks ??=
-        [.. Picture.Belief.Tanks.Select(t => new TankView(t, Advice[t.Tank.Id], new TroughGeometry(t.Tank, t.Level, Advice[t.Tank.Id].DumpLevelL), house.Units.Volume(t.Tank.CapacityL), [.. Picture.Logbook.Rig.Tanks.Where(o => o.Id != t.Tank.Id)]))];
+        [.. RigSnapshot.Belief.Tanks.Select(t => new TankView(t, Advice[t.Tank.Id], new TroughGeometry(t.Tank, t.Level, Advice[t.Tank.Id].DumpLevelL), house.Units.Volume(t.Tank.CapacityL), [.. RigSnapshot.Logbook.Rig.Tanks.Where(o => o.Id != t.Tank.Id)]))];
 
     /// <summary>What to do, and what is held back.</summary>
     public Agenda Agenda => agenda.Now;
@@ -43,10 +43,10 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
     /// <summary>Its texts.</summary>
     public AgendaTexts Texts => texts ??= agenda.Texts;
 
-    public RibbonGeometry Ribbon => new(Picture, Agenda, house.Zone);
+    public RibbonGeometry Ribbon => new(RigSnapshot, Agenda, house.Zone);
 
     /// <summary>What this household did at its last dump, to be logged again in one tap; empty if there was none.</summary>
-    public IReadOnlyList<LogEntry> Usual => usual ??= UsualWay.Of(Picture.Logbook.Entries, house.Now.InZone(house.Zone).ToOffsetDateTime());
+    public IReadOnlyList<LogEntry> Usual => usual ??= LastRunTemplate.Of(RigSnapshot.Logbook.Entries, house.Now.InZone(house.Zone).ToOffsetDateTime());
 
     /// <summary>A fresh id for each form, so that a form sent twice is one entry.</summary>
     public static string NewId() => "w" + Guid.NewGuid().ToString("N");
@@ -114,8 +114,8 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
     public IActionResult OnPostDose(string? id, string? tank, string? at) =>
         LogFor(id, tank, at, (time, found) =>
         {
-            if (RoutineDose.For(Picture.Logbook.Rig.RulesInForce.Treatment, found.CapacityL) is not { } routine) return Bad("Dose: the house rules have no routine dose.");
-            return TreatmentDesk.Entry(treatments.Of(Recipes.Find(routine.Recipe)!, Picture.Belief[found.Id]), NewId(), time, found.Id);
+            if (RoutineDose.For(RigSnapshot.Logbook.Rig.RulesInForce.Treatment, found.CapacityL) is not { } routine) return Bad("Dose: the house rules have no routine dose.");
+            return TreatmentService.Entry(treatments.Of(Recipes.Find(routine.Recipe)!, RigSnapshot.Belief[found.Id]), NewId(), time, found.Id);
         });
 
     public IActionResult OnPostPeople(string? id, string? count, string? typed, string? at) =>
@@ -136,7 +136,7 @@ public sealed class TodayModel(Household house, RigStore store, RigMemory memory
     public IActionResult OnPostUsual(string? id, string? at, string? seen)
     {
         if (!house.When(at, out var time, out var problem)) return Refuse(problem);
-        var run = UsualWay.Of(memory.Log(house.Rig!, store), time);
+        var run = LastRunTemplate.Of(memory.Log(house.Rig!, store), time);
         if (run.Count == 0) return Refuse("There is no dump on record yet whose way could be repeated.");
         if (seen != UsualWords(run)) return Refuse("The log has changed since you opened the page, and with it the usual way. Look at it again.");
         var batch = id is { Length: > 0 and <= 60 } ? id : NewId();

@@ -12,7 +12,7 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>What is in each tank, what is due, and the recipes: what to put in, how much, and what never together.</summary>
-public sealed class TreatmentsModel(Household house, RigStore store, TreatmentDesk desk, AgendaDesk agenda) : FormPage
+public sealed class TreatmentsModel(CurrentRequest house, RigStore store, TreatmentService desk, AgendaService agenda) : FormPage
 {
     private const double MostDays = 60;
 
@@ -35,7 +35,7 @@ public sealed class TreatmentsModel(Household house, RigStore store, TreatmentDe
     public bool Septic => desk.Septic;
 
     /// <summary>The desk all is judged at.</summary>
-    public TreatmentDesk Desk => desk;
+    public TreatmentService Desk => desk;
 
     /// <summary>The agenda's texts.</summary>
     public AgendaTexts Texts => agenda.Texts;
@@ -58,7 +58,7 @@ public sealed class TreatmentsModel(Household house, RigStore store, TreatmentDe
     public NodaTime.Instant? DeepClean(string tank) => Courses.DeepCleanDue(desk.Log, tank, house.Rig!.Rig.RulesInForce);
 
     /// <summary>The course by which lamps of a tank are being won back; null for none.</summary>
-    public SensorCourse? Lamps(string tank) => house.Picture.Sensors.Courses.FirstOrDefault(c => c.Tank == tank);
+    public SensorCourse? Lamps(string tank) => house.RigSnapshot.Sensors.Courses.FirstOrDefault(c => c.Tank == tank);
 
     /// <summary>When gray last had soap or degreaser.</summary>
     public NodaTime.Instant? GrayCared(string tank) => desk.Log.Kind<DoseEntry>().LastOrDefault(d => d.Tank == tank && d.Recipe is DoseRecipe.GraySoap or DoseRecipe.GrayDegreaser or DoseRecipe.TravelScrub)?.Instant;
@@ -83,7 +83,7 @@ public sealed class TreatmentsModel(Household house, RigStore store, TreatmentDe
         if (!Find(recipe, tank)) return NotFound();
         if (problems.Count > 0) return Refuse([.. problems]);
         if (Followed!.Refused) return Refuse([.. Followed.Against.Where(o => o.Refuses).Select(o => TreatmentWords.Objection(o, house.Rig!.Rig.RulesInForce))]);
-        return Record(TreatmentDesk.Entry(Followed, id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(), NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime(), At.Tank.Id));
+        return Record(TreatmentService.Entry(Followed, id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(), NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime(), At.Tank.Id));
     }
 
     /// <summary>Keeps how a paper did in the glass, or in the jar.</summary>
@@ -137,7 +137,7 @@ public sealed class TreatmentsModel(Household house, RigStore store, TreatmentDe
     private bool Find(string? recipe, string? tank)
     {
         if (!Codes<DoseRecipe>.TryParse(recipe, out var code) || Recipes.Find(code) is not { } known) return false;
-        var belief = house.Picture.Belief;
+        var belief = house.RigSnapshot.Belief;
         if ((string.IsNullOrEmpty(tank) ? belief.Tanks.FirstOrDefault(t => known.For(t.Tank.Role)) : belief.Tanks.FirstOrDefault(t => t.Tank.Id == tank)) is not { } found) return false;
         At = found;
         Followed = desk.Of(known, found, Asked);

@@ -11,7 +11,7 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>The owner's products with their label doses, what is left of them, and what each school of treatment costs and does on this rig.</summary>
-public sealed class ShelfModel(Household house, RigStore store, TreatmentDesk desk) : FormPage
+public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentService desk) : FormPage
 {
     /// <summary>The form's fields as typed, where they could not be taken; else empty.</summary>
     public IReadOnlyDictionary<string, string> Typed { get; private set; } = new Dictionary<string, string>();

@@ -21,7 +21,7 @@ namespace Tanksophos.Web.Pages;
 public sealed record WhatIf(string Name, Plan? Plan, (string Handler, IReadOnlyDictionary<string, string> Fields)? Take = null);
 
 /// <summary>Where the rig will stand, and when to dump, flush and dose on the way.</summary>
-public sealed class TripModel(Household house, TripStore trips, TripDesk desk, TreatmentDesk treatments, AgendaDesk court) : FormPage
+public sealed class TripModel(CurrentRequest house, TripStore trips, TripService desk, TreatmentService treatments, AgendaService court) : FormPage
 {
     /// <summary>Header by which the page's own script asks for the board alone.</summary>
     public const string PartHeader = "X-Part";
@@ -96,7 +96,7 @@ public sealed class TripModel(Household house, TripStore trips, TripDesk desk, T
         if (itinerary.Stops.Count >= Trip.MostStops) return Bad($"A trip has at most {Trip.MostStops} stops.");
         var date = DateOf(begin) ?? house.Now.InZone(house.Zone).Date;
         var zone = itinerary.Stops.Count > 0 ? itinerary.Stops[^1].Zone : house.Zone;
-        var people = connected == StopHookup.Storage ? 0 : itinerary.Stops.LastOrDefault(s => s.People > 0)?.People ?? Math.Max(1, house.Picture.Advice.Circumstances.People);
+        var people = connected == StopHookup.Storage ? 0 : itinerary.Stops.LastOrDefault(s => s.People > 0)?.People ?? Math.Max(1, house.RigSnapshot.Advice.Circumstances.People);
         var index = before is { Length: > 0 } ? itinerary.Stops.ToList().FindIndex(s => s.Id == before) : itinerary.Stops.Count;
         if (index < 0) return Bad("New stop: the stop it was to come before is gone.");
         return Sound(itinerary.Add(Itinerary.UsualStop(itinerary.FreshId(), named, zone, date, stays, connected, people), index));

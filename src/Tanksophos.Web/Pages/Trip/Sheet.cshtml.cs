@@ -9,7 +9,7 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>The plan on one page of paper.</summary>
-public sealed class TripSheetModel(Household house, TripStore trips, TripDesk desk, AgendaDesk court) : PageModel
+public sealed class TripSheetModel(CurrentRequest house, TripStore trips, TripService desk, AgendaService court) : PageModel
 {
     private TripNow? now;
 

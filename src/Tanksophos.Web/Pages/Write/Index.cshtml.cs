@@ -22,7 +22,7 @@ public sealed record WriteKind(string Code, string Title, string Text, bool Ofte
 /// so that a form accepts exactly what a document does.
 /// </summary>
 [Needs(Role.Crew)]
-public sealed class WriteModel(Household house, RigStore store) : FormPage
+public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
 {
     /// <summary>Most rinse cycles on the form.</summary>
     public const int MostCycles = 7;

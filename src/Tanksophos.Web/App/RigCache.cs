@@ -10,7 +10,7 @@ using Tanksophos.Data;
 namespace Tanksophos.Web.App;
 
 /// <summary>A rig's log, what is believed about it now, and what follows from that.</summary>
-public sealed record Picture(Logbook Logbook, LevelBelief Belief, Advice Advice)
+public sealed record RigSnapshot(Logbook Logbook, LevelBelief Belief, Advice Advice)
 {
     private Judgements? judgements;
 
@@ -67,7 +67,7 @@ internal sealed class Judgements(Logbook logbook, LevelBelief belief)
 /// <param name="clock">The present moment.</param>
 /// <param name="folder">Where the background reads the log and saved estimates lie; null for neither.</param>
 /// <param name="log">Where it is written down if something cannot be worked out.</param>
-public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, DataFolder? folder = null, ILogger<RigMemory>? log = null)
+public sealed partial class RigCache(ILevelEstimator estimator, IClock clock, DataFolder? folder = null, ILogger<RigCache>? log = null)
 {
     /// <summary>How far back the level is kept for the drawing.</summary>
     public static readonly Duration TrackLength = Duration.FromDays(7);
@@ -96,7 +96,7 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
     private readonly ConcurrentDictionary<int, Remembered> rigs = new();
 
     /// <summary>The picture of a rig at the present minute.</summary>
-    public Picture Now(StoredRig rig, RigStore store)
+    public RigSnapshot Now(StoredRig rig, RigStore store)
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(store);
@@ -105,7 +105,7 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
         {
             try
             {
-                var picture = remembered.Serve(rig, store).Picture(rig, clock.GetCurrentInstant());
+                var picture = remembered.Serve(rig, store).RigSnapshot(rig, clock.GetCurrentInstant());
                 var (done, failing) = (remembered.Working ? remembered.Done : (double?)null, remembered.Failing);
                 if (done != picture.WorkingOut || failing != picture.Stale) picture = picture with { WorkingOut = done, Stale = failing };
                 if (!remembered.Failing) remembered.LastGood = picture;
@@ -231,7 +231,7 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
         private int entries;
 
         /// <summary>The last picture that could be made.</summary>
-        public Picture? LastGood { get; set; }
+        public RigSnapshot? LastGood { get; set; }
 
         public bool Working => Work is { IsCompleted: false };
 
@@ -364,7 +364,7 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
         private Judgements? judged;
         private (IndexedLog? Log, int Taken) judgedOf;
         private Rig? rig;
-        private (Instant Minute, Picture Picture)? picture;
+        private (Instant Minute, RigSnapshot RigSnapshot)? picture;
         private (Instant From, Instant Minute, IReadOnlyList<TankLookBack> Tanks)? lookBack;
 
         public int Count(EntryFilter filter, Func<EntryFilter, int> count)
@@ -438,7 +438,7 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
             var (first, start) = points.Where(p => p.Taken == 0 || log[p.Taken - 1].Entry!.Instant <= from).Select(p => (p.Taken, (IRunningEstimate?)p.Estimate)).LastOrDefault();
             if (start is null) (first, start) = points.Count > 0 && partial ? (points[0].Taken, points[0].Estimate) : (0, estimator.Start(rig!));
             var minute = Minute(now);
-            var looked = Hindsight.Of(start, [.. log.Skip(first).Select(c => c.Entry!).TakeWhile(e => e.Instant <= minute)], minute.WithOffset(Offset.Zero), from);
+            var looked = LevelSmoother.Of(start, [.. log.Skip(first).Select(c => c.Entry!).TakeWhile(e => e.Instant <= minute)], minute.WithOffset(Offset.Zero), from);
             lookBack = (from, minute, looked);
             return looked;
         }
@@ -469,16 +469,16 @@ public sealed partial class RigMemory(ILevelEstimator estimator, IClock clock, D
             if (running is null || from < taken) Rewind(from, now);
         }
 
-        public Picture Picture(StoredRig rig, Instant now)
+        public RigSnapshot RigSnapshot(StoredRig rig, Instant now)
         {
             var minute = Minute(now);
-            if (picture is { } kept && kept.Minute == minute) return kept.Picture;
+            if (picture is { } kept && kept.Minute == minute) return kept.RigSnapshot;
             var at = minute.WithOffset(Offset.Zero);
             var logbook = new Logbook(rig.Rig, Log, at);
             var belief = running!.At(at);
             belief = belief with { Tanks = [.. belief.Tanks.Select(t => t with { Track = [.. t.Track.Where(p => p.At >= minute - TrackLength)] })] };
             if (judged is null || minute - judged.At >= Judgements.Lasts || minute < judged.At || judgedOf != (Log, taken)) (judged, judgedOf) = (new Judgements(logbook, belief), (Log, taken));
-            var made = new Picture(logbook, belief, Advice.For(logbook, belief)) { Judged = judged, SetAside = setAside.Count, LeftOut = leftOut.Count == 0 ? [] : [.. log.Where(c => leftOut.Contains(c.Key)).Select(c => c.Entry!)] };
+            var made = new RigSnapshot(logbook, belief, Advice.For(logbook, belief)) { Judged = judged, SetAside = setAside.Count, LeftOut = leftOut.Count == 0 ? [] : [.. log.Where(c => leftOut.Contains(c.Key)).Select(c => c.Entry!)] };
             picture = (minute, made);
             return made;
         }

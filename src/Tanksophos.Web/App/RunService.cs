@@ -13,20 +13,20 @@ namespace Tanksophos.Web.App;
 public sealed record RunWish(bool? AtStation = null, TapWater? Tap = null, bool? Leaving = null, bool? Busy = null, FlushMethod? Method = null, RinseSchool? School = null, FillStop? Stop = null);
 
 /// <summary>Gathers what a dump run is built from: the belief, the place, the plan, and what the rig's own log has taught.</summary>
-public sealed class RunDesk(RigStore store, RigMemory memory, TripStore trips, RunStore runs, AgendaDesk agenda)
+public sealed class RunService(RigStore store, RigCache memory, TripStore trips, RunStore runs, AgendaService agenda)
 {
     // Timed drains of this long ago and newer tell the usual time.
     private static readonly Duration DrainsFrom = Duration.FromDays(120);
     private static readonly Duration LeavesSoon = Duration.FromHours(20);
 
     /// <summary>The setting of a run here and now.</summary>
-    public RunSetting Setting(Household house, RunWish wish)
+    public RunSetting Setting(CurrentRequest house, RunWish wish)
     {
         ArgumentNullException.ThrowIfNull(house);
         ArgumentNullException.ThrowIfNull(wish);
         var stored = house.Rig!;
         var rig = stored.Rig;
-        var picture = house.Picture;
+        var picture = house.RigSnapshot;
         var now = house.Now;
         var log = memory.Log(stored, store);
         var inForce = picture.Advice.Circumstances;

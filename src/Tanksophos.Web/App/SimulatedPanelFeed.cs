@@ -9,7 +9,7 @@ namespace Tanksophos.Web.App;
 /// In a demonstration: reads the stand-in for the invented rig's panel now and then and writes the readings down, as a panel that was wired to the
 /// program would. It is marked in each entry, and on the page of the sensors.
 /// </summary>
-public sealed partial class StandInFeed(DataFolder folder, IClock clock, Hosting hosting, ILogger<StandInFeed> log) : BackgroundService
+public sealed partial class SimulatedPanelFeed(DataFolder folder, IClock clock, Hosting hosting, ILogger<SimulatedPanelFeed> log) : BackgroundService
 {
     /// <summary>Who its entries are written down by.</summary>
     public const string Who = "panel stand-in";
@@ -30,7 +30,7 @@ public sealed partial class StandInFeed(DataFolder folder, IClock clock, Hosting
         ArgumentNullException.ThrowIfNull(store);
         ArgumentNullException.ThrowIfNull(rig);
         var logbook = new Logbook(rig.Rig, store.Log(rig.Id), now.WithOffset(Offset.Zero));
-        var shown = new PanelStandIn(DemoSeason.Seed).Show(logbook, now.InZone(zone).ToOffsetDateTime(), Fouled);
+        var shown = new SimulatedPanel(DemoSeason.Seed).Show(logbook, now.InZone(zone).ToOffsetDateTime(), Fouled);
         var fresh = shown.Where(r => !onlyNews || News(logbook, r)).Select((r, i) => (LogEntry)(r with { Id = $"stand-in-{now.ToUnixTimeSeconds()}-{i}", Note = "Read by the stand-in panel of the demonstration." })).ToList();
         if (fresh.Count > 0) store.Record(rig.Id, fresh, Who, $"stand-in-{now.ToUnixTimeSeconds()}");
         return fresh;

@@ -48,7 +48,7 @@ public sealed class PlanMemory
 }
 
 /// <summary>Plans a rig's trips from the present belief, and keeps account of what is done of them.</summary>
-public sealed class TripDesk(TripStore trips, RigStore store, RigMemory memory, PlanMemory plans, IClock clock)
+public sealed class TripService(TripStore trips, RigStore store, RigCache memory, PlanMemory plans, IClock clock)
 {
     // The newest entries among which the doing of a plan is looked for, and the days of levels that are kept for comparing.
     private const int Newest = 300, DaysKept = 10;
@@ -116,6 +116,6 @@ public sealed class TripDesk(TripStore trips, RigStore store, RigMemory memory, 
         return Present(itinerary, memory.Now(rig, store));
     }
 
-    private static Trip? Present(Itinerary itinerary, Picture picture) =>
+    private static Trip? Present(Itinerary itinerary, RigSnapshot picture) =>
         new Situation(picture.Logbook, picture.Belief, picture.Advice, picture.Sensors, picture.Faults).Present(itinerary);
 }

@@ -9,7 +9,7 @@ namespace Tanksophos.Core.Simulation;
 /// (dumps, water, valves, people, places) happens to it; readings do not. The same log and moment give the same answer.
 /// </summary>
 /// <param name="seed">Seed of the household and of chance.</param>
-public sealed class PanelStandIn(long seed)
+public sealed class SimulatedPanel(long seed)
 {
     // Figures of the play, shared with no estimator.
     private const double DayLogSd = 0.3, HouseholdLogSd = 0.15, ResidueShare = 0.012, FilmChance = 0.35, PercentHigh = 0.02;

@@ -9,7 +9,7 @@ namespace Tanksophos.Core.Trips;
 /// Possible lives of a household on a trip, drawn once: for each life and tank the household's own factor (the same all trip), the level at the start, and a
 /// factor for each day. The factors are spread evenly over their distribution, so that a few hundred lives tell a chance of a few percent.
 /// </summary>
-internal sealed class Lives
+internal sealed class DemandScenarios
 {
     public const int Count = 768;
 
@@ -24,7 +24,7 @@ internal sealed class Lives
     /// <summary>Draws them.</summary>
     /// <param name="trip">The trip.</param>
     /// <param name="draw">Another number gives other lives: what was found with some is judged by others, so that the finding does not flatter itself.</param>
-    public Lives(Trip trip, int draw = 0)
+    public DemandScenarios(Trip trip, int draw = 0)
     {
         (this.trip, this.draw) = (trip, draw);
         first = trip.Start.At.Date;

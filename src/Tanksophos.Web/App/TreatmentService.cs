@@ -29,7 +29,7 @@ public sealed record TreatmentOffer(Recipe Recipe, ComputedDose Dose, IReadOnlyL
 public sealed record TreatmentAsk(double? HighC = null, double? Days = null, double? CapacityL = null);
 
 /// <summary>Treatments with all they are judged by: the shelf, what is in the tank, the weather and the place of the trip.</summary>
-public sealed class TreatmentDesk(Household house, RigStore store, RigMemory memory, TripStore trips)
+public sealed class TreatmentService(CurrentRequest house, RigStore store, RigCache memory, TripStore trips)
 {
     private static readonly Duration Ahead = Duration.FromDays(7);
 
@@ -74,7 +74,7 @@ public sealed class TreatmentDesk(Household house, RigStore store, RigMemory mem
         var level = emptiedFirst ? tank.Forecast.EmptiedAt(from).At(until) : until > from ? tank.Forecast.At(until) : tank.Level;
         var free = ask?.CapacityL is null ? Guard.Limit(tank.Tank, level, FillStop.Meter).Litres : (double?)null;
         var unknown = ask?.CapacityL is null && !emptiedFirst && tank.Level.P95L - tank.Level.P05L > 0.5 * tank.Tank.CapacityL;
-        var dose = DoseCalculator.Of(recipe.Code, new DoseCase(capacity) { Units = Kitchen, HighC = ask?.HighC ?? HighC, Days = ask?.Days, Product = product, FreeL = free, LevelUnknown = unknown, Recovery = recipe.Code == DoseRecipe.TravelScrub && house.Picture.Sensors.Courses.Any(c => c.Tank == tank.Tank.Id && c.For == ProbeVerdict.StuckOn) });
+        var dose = DoseCalculator.Of(recipe.Code, new DoseCase(capacity) { Units = Kitchen, HighC = ask?.HighC ?? HighC, Days = ask?.Days, Product = product, FreeL = free, LevelUnknown = unknown, Recovery = recipe.Code == DoseRecipe.TravelScrub && house.RigSnapshot.Sensors.Courses.Any(c => c.Tank == tank.Tank.Id && c.For == ProbeVerdict.StuckOn) });
         IReadOnlyList<Substance>? made = product is null ? null : [product.Kind];
         return new TreatmentOffer(recipe, dose, Objections.To(recipe.Code, tank.Tank, In(tank.Tank.Id), house.Rig!.Rig.RulesInForce, Septic, house.Now, made, free), Shelf.Takes(Products, dose));
     }
@@ -102,7 +102,7 @@ public sealed class TreatmentDesk(Household house, RigStore store, RigMemory mem
     {
         ArgumentNullException.ThrowIfNull(product);
         double? each = null;
-        if (product.Dose is { } dose && house.Picture.Belief.Tanks.FirstOrDefault(t => Shelf.RecipeOf(product.Kind) is { } r && Recipes.Find(r)?.For(t.Tank.Role) == true) is { } tank)
+        if (product.Dose is { } dose && house.RigSnapshot.Belief.Tanks.FirstOrDefault(t => Shelf.RecipeOf(product.Kind) is { } r && Recipes.Find(r)?.For(t.Tank.Role) == true) is { } tank)
             each = LabelDoses.For(dose, tank.Tank.CapacityL, HighC, Kitchen).InBottleUnits(dose);
         return Shelf.StateOf(product, Log, house.Now, each);
     }

@@ -7,7 +7,7 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.App;
 
 /// <summary>What a request is about: the person, the rig, its units, its local time.</summary>
-public sealed class Household(RigStore store, PeopleStore people, RigMemory memory, IClock clock, IHttpContextAccessor http)
+public sealed class CurrentRequest(RigStore store, PeopleStore people, RigCache memory, IClock clock, IHttpContextAccessor http)
 {
     public const string RigCookie = "rig";
     public const string ThemeCookie = "theme";
@@ -18,7 +18,7 @@ public sealed class Household(RigStore store, PeopleStore people, RigMemory memo
 
     private IReadOnlyList<RigOfMine>? rigs;
     private StoredRig? rig;
-    private Picture? picture;
+    private RigSnapshot? picture;
     private bool looked;
 
     /// <summary>A rig the person belongs to.</summary>
@@ -90,7 +90,7 @@ public sealed class Household(RigStore store, PeopleStore people, RigMemory memo
 
     /// <summary>The picture of the rig now.</summary>
     /// <exception cref="InvalidOperationException">There is no rig yet.</exception>
-    public Picture Picture => picture ??= memory.Now(Rig ?? throw new InvalidOperationException("No rig yet."), store);
+    public RigSnapshot RigSnapshot => picture ??= memory.Now(Rig ?? throw new InvalidOperationException("No rig yet."), store);
 
     /// <summary>The person's units.</summary>
     public Units Units => Person?.Units == Units.Metric.Code ? Units.Metric : Units.Us;
@@ -139,7 +139,7 @@ public sealed class Household(RigStore store, PeopleStore people, RigMemory memo
     /// <summary>Drops what was computed in this request, after something was written.</summary>
     public void Changed() => picture = null;
 
-    private DateTimeZone? StayZone => Rig is null ? null : Picture.Advice.Circumstances.StatedZone;
+    private DateTimeZone? StayZone => Rig is null ? null : RigSnapshot.Advice.Circumstances.StatedZone;
 
     private static DateTimeZone SystemZone
     {

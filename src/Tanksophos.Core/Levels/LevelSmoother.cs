@@ -5,7 +5,7 @@ using Tanksophos.Core.Rigs;
 namespace Tanksophos.Core.Levels;
 
 /// <summary>How one moment that is kept for looking back follows from the one before.</summary>
-internal enum HindsightStep
+internal enum SmootherStep
 {
     /// <summary>Time passed and water ran in.</summary>
     Flowed,
@@ -21,7 +21,7 @@ internal enum HindsightStep
 }
 
 /// <summary>What was believed at a moment, as mean and covariance of level and household factor.</summary>
-internal readonly record struct HindsightNode(Instant At, HindsightStep Step, double MedianL, double Level, double Factor, double LevelVariance, double Covariance, double FactorVariance, bool Open);
+internal readonly record struct SmootherNode(Instant At, SmootherStep Step, double MedianL, double Level, double Factor, double LevelVariance, double Covariance, double FactorVariance, bool Open);
 
 /// <summary>What one lamp showed at one reading, and what is now believed of its probe at that time.</summary>
 /// <param name="At">When.</param>
@@ -60,7 +60,7 @@ public sealed record TankLookBack(Tank Tank, IReadOnlyList<TrackPoint> Then, IRe
 /// Looks back on a stretch of the log with all that is known now: since when a probe has lied, and what the level really was.
 /// The probes are smoothed first; then the levels are estimated once more with each lamp believed as far as it is now, and smoothed backwards.
 /// </summary>
-public static class Hindsight
+public static class LevelSmoother
 {
     // A lamp counts as right for certain from this probability on.
     private const double Sure = 0.9;
@@ -85,7 +85,7 @@ public static class Hindsight
         ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(entries);
         if (before is not RunningBelief start) throw new ArgumentException("An estimate of another kind cannot be looked back on.", nameof(before));
-        var options = new EstimateOptions(from) { ForHindsight = true };
+        var options = new EstimateOptions(from) { ForSmoothing = true };
         var first = Run(start, entries, now, options);
         var probes = first.Filters.Select(f => Probes(f, entries)).ToList();
         var known = new Dictionary<(string, string, Instant), (double, double, double)>();
@@ -198,11 +198,11 @@ public static class Hindsight
             {
                 var a = nodes[k];
                 var b = nodes[k + 1];
-                if (b.Step != HindsightStep.Seen)
+                if (b.Step != SmootherStep.Seen)
                 {
                     // Covariance of (level, factor) before with (level, factor) after.
                     double c11, c12, c21, c22;
-                    if (b.Step == HindsightStep.Emptied || b.Open) (c11, c12, c21, c22) = (0, a.Covariance, 0, a.FactorVariance);
+                    if (b.Step == SmootherStep.Emptied || b.Open) (c11, c12, c21, c22) = (0, a.Covariance, 0, a.FactorVariance);
                     else (c11, c12, c21, c22) = (a.LevelVariance + b.MedianL * a.Covariance, a.Covariance, a.Covariance + b.MedianL * a.FactorVariance, a.FactorVariance);
                     var det = b.LevelVariance * b.FactorVariance - b.Covariance * b.Covariance;
                     if (det > 1e-14)

@@ -6,7 +6,7 @@ namespace Tanksophos.Core.Log;
 /// What this household usually does in one go when it dumps, read off the log: the last black dump (or gray, without a black tank) and what belonged to
 /// it. It is offered for logging in one tap, so that the log stays complete without typing.
 /// </summary>
-public static class UsualWay
+public static class LastRunTemplate
 {
     /// <summary>What is logged within this time after the first dump belongs to the same run; runs are rarely longer.</summary>
     public static readonly Duration RunLasts = Duration.FromHours(3);

@@ -6,7 +6,7 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.App;
 
 /// <summary>What there is to do on the rig at hand: the one place that every page asks.</summary>
-public sealed class AgendaDesk(Household house, TripDesk trips)
+public sealed class AgendaService(CurrentRequest house, TripService trips)
 {
     private Agenda? agenda;
     private TripNow? trip;
@@ -30,17 +30,17 @@ public sealed class AgendaDesk(Household house, TripDesk trips)
     public AgendaTexts Texts => new(Situation, house.Units, house.Times, Trip?.Stored.Itinerary.Name, Situation.HighC);
 
     /// <summary>All that it is made from.</summary>
-    public Situation Situation => Of(house.Picture, Trip, house.Units);
+    public Situation Situation => Of(house.RigSnapshot, Trip, house.Units);
 
     /// <summary>What there is to do if a trip is followed, which need not be the one under way.</summary>
     /// <param name="other">The trip.</param>
-    public Agenda With(TripNow other) => ReferenceEquals(other, Trip) ? Now : Court.Decide(Of(house.Picture, other, house.Units));
+    public Agenda With(TripNow other) => ReferenceEquals(other, Trip) ? Now : Court.Decide(Of(house.RigSnapshot, other, house.Units));
 
     /// <summary>What the court hears, from what is remembered of a rig.</summary>
     /// <param name="picture">What is believed.</param>
     /// <param name="trip">The trip; null for none.</param>
     /// <param name="units">Measures in which amounts are said.</param>
-    public static Situation Of(Picture picture, TripNow? trip, Units units)
+    public static Situation Of(RigSnapshot picture, TripNow? trip, Units units)
     {
         ArgumentNullException.ThrowIfNull(picture);
         var heard = new Situation(picture.Logbook, picture.Belief, picture.Advice, picture.Sensors, picture.Faults) { Units = units == Units.Metric ? KitchenUnits.Metric : KitchenUnits.Us };
@@ -67,7 +67,7 @@ public static class AllowedRuns
             if (run.Dumps)
             {
                 // What concerns the tanks that still go, at the hour at which they go.
-                var going = agenda.Items.Where(i => i.Code == AgendaCode.DumpRun && (items.Contains(i) || i.At is { } at && NodaTime.Duration.FromTicks(Math.Abs((at - run.At.ToInstant()).TotalTicks)) <= Core.Log.UsualWay.RunLasts)).ToList();
+                var going = agenda.Items.Where(i => i.Code == AgendaCode.DumpRun && (items.Contains(i) || i.At is { } at && NodaTime.Duration.FromTicks(Math.Abs((at - run.At.ToInstant()).TotalTicks)) <= Core.Log.LastRunTemplate.RunLasts)).ToList();
                 var actions = run.Actions.Where(a => a.Tank is null || going.Exists(i => i.Tanks.Contains(a.Tank))).ToList();
                 if (!actions.Exists(a => a.Kind == PlanActionKind.Dump)) continue;
                 var moved = items.Find(i => i.Code == AgendaCode.DumpRun)?.At is { } hour && hour - run.At.ToInstant() > NodaTime.Duration.FromHours(1) ? hour - run.At.ToInstant() : NodaTime.Duration.Zero;
