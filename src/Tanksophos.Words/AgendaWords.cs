@@ -58,7 +58,7 @@ public sealed class AgendaWords(Rig rig)
         ObjectionCode.Septic => "This place is on a septic system. It would harm it.",
         ObjectionCode.WrongTank => $"It is not for {name}.",
         ObjectionCode.NeverAdvised => "Never advised: bleach with anything but clean water makes poisonous gas.",
-        _ => $"There is not enough free space in {name}.",
+        ObjectionCode.NoRoom => $"There is not enough free space in {name}.",
     };
 
     private string Sentence(string because, AgendaItem item)

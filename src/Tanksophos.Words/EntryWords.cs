@@ -70,7 +70,7 @@ public sealed class EntryWords(Rig rig, Units units)
         Hookup.Partial => "water, no sewer",
         Hookup.GrayDrain => "water, gray may run off",
         Hookup.Dry => "no hookup",
-        _ => "stored, nobody aboard",
+        Hookup.Storage => "stored, nobody aboard",
     };
 
     /// <summary>"1/3", "1/3 and 2/3", "1/3, 2/3 and Full".</summary>

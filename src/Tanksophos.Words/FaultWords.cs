@@ -36,7 +36,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
             Core.Diagnosis.Condition.OutletClog => $"{name}: the outlet is clogged",
             Core.Diagnosis.Condition.VentBlocked => $"{name}: the vent is blocked",
             Core.Diagnosis.Condition.ValveLeak => $"{name}: the valve leaks or does not close",
-            _ => $"{name}: the valve moves hard",
+            Core.Diagnosis.Condition.ValveStiff => $"{name}: the valve moves hard",
         };
     }
 
@@ -48,7 +48,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         Core.Diagnosis.Condition.OutletClog => "clogged outlet",
         Core.Diagnosis.Condition.VentBlocked => "blocked vent",
         Core.Diagnosis.Condition.ValveLeak => "leaking valve",
-        _ => "stiff valve",
+        Core.Diagnosis.Condition.ValveStiff => "stiff valve",
     };
 
     /// <summary>A cause of a smell.</summary>
@@ -63,7 +63,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         OdorCause.ValveOpenToSewer => "A valve stands open to the sewer",
         OdorCause.VentBlocked => "The vent is blocked",
         OdorCause.HoseOrCap => "Hose, cap or storage bay",
-        _ => "Propane",
+        OdorCause.Propane => "Propane",
     };
 
     /// <summary>How likely, in words beside the bar.</summary>
@@ -127,7 +127,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
             SignCode.CrossFlow => "black fell while gray rose",
             SignCode.LevelHeld => "the level held",
             SignCode.SmellAtBay => "it smelled outside or in the bay",
-            _ => "it smelled on flushing with the fan off",
+            SignCode.SmellOnFlush => "it smelled on flushing with the fan off",
         };
         return sign.Entry is null ? TimeWords.Capital(said) : $"{TimeWords.Capital(said)}, {times.Day(sign.At.InZone(times.Zone).Date)}";
     }
@@ -166,7 +166,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
             OdorSign.GrayOpenLong => "Gray had stood open for days",
             OdorSign.AlarmStands => "A propane alarm stands",
             OdorSign.AlarmCleared => "Propane was ruled out",
-            _ => "Other signs of a coat on the walls",
+            OdorSign.Coated => "Other signs of a coat on the walls",
         };
     }
 
@@ -180,7 +180,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         OdorPlace.Floor => "near the floor",
         OdorPlace.WholeRig => "everywhere",
         OdorPlace.Outside => "outside",
-        _ => "in the storage bay",
+        OdorPlace.StorageBay => "in the storage bay",
     };
 
     /// <summary>A check in words.</summary>
@@ -197,7 +197,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
             CauseCheckCode.HoseSound => new("Look over hose, lugs and gaskets", "Five minutes in daylight, the storage bay too.", "Gloves on; what touched it is washed."),
             CauseCheckCode.PaperDissolves => new("Test the paper in a glass", "Half a minute: a square into water; pulp passes.", null),
             CauseCheckCode.Flashlight => new("Look down the toilet with a flashlight", "Two minutes. Fan off, roof vent shut. A heap stands up out of the liquid.", SewerGas),
-            _ => new("Have propane ruled out", "By someone qualified, and only then.", "Until then: out, no flames, no switches."),
+            CauseCheckCode.PropaneRuledOut => new("Have propane ruled out", "By someone qualified, and only then.", "Until then: out, no flames, no switches."),
         };
     }
 
@@ -248,7 +248,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
             RemedyAction.GrayDegreaser => new("Degreaser into gray", "A cup with some gallons of water, a drive, then dump. Keep gray closed and dump it full from now on.", "Keep it away from children and pets.", "It smells again after the dump.", DoseRecipe.GrayDegreaser),
             RemedyAction.StowHose => new("Rinse, dry, seal and cap", "Hose rinsed and drained into its closed box, cap on, bay wiped. Log the check “hose sound” or “cap dry”.", "Gloves on; disinfectant.", "It smells on with a dry bay."),
             RemedyAction.CallForHelp => new("Everyone out, call for help", "No flames, no switches.", null, ""),
-            _ => new("Someone trained", "Show them the service sheet: it says what was seen and tried.", SewerGas, ""),
+            RemedyAction.Professional => new("Someone trained", "Show them the service sheet: it says what was seen and tried.", SewerGas, ""),
         };
     }
 

@@ -136,7 +136,7 @@ public sealed class PlanWords(Rig rig, Units units)
             PlanAdvice.LeaveEarlier => $"Leave {stop.Name} a day earlier",
             PlanAdvice.ShortenStay => $"Shorten {stop.Name} by {mend.Days} days",
             PlanAdvice.AddStation => $"Drive to a dump station near {stop.Name}{(mend.At is { } on ? $" on {When(on)}" : "")}",
-            _ => "Leave a flush out",
+            PlanAdvice.SkipFlush => "Leave a flush out",
         };
     }
 
@@ -155,7 +155,7 @@ public sealed class PlanWords(Rig rig, Units units)
             ChangeReason.EmptierThanPlanned => $"{name} is emptier than planned{Figures()}.",
             ChangeReason.DumpedUnplanned => $"{name} was dumped {times.At(reason.At!.Value.ToInstant())}, which was not in the plan.",
             ChangeReason.NotDumped => $"{name} was to be dumped {times.At(reason.At!.Value.ToInstant())}, and no dump is in the log.",
-            _ => "The tanks and your use are known better than before.",
+            ChangeReason.KnownBetter => "The tanks and your use are known better than before.",
         };
     }
 
@@ -192,7 +192,7 @@ public sealed class PlanWords(Rig rig, Units units)
         StopHookup.GrayDrain => "water, gray may run off",
         StopHookup.Dry => "dry camping",
         StopHookup.DumpStation => "dump station",
-        _ => "storage",
+        StopHookup.Storage => "storage",
     };
 
     private string Name(string? tank) => rig.Find(tank)?.Name is { Length: > 0 } n ? char.ToLowerInvariant(n[0]) + n[1..] : "";
@@ -203,7 +203,7 @@ public sealed class PlanWords(Rig rig, Units units)
         FlushMethod.Bucket => "jug",
         FlushMethod.Pedal => "toilet pedal",
         FlushMethod.Reverse => "reverse flush",
-        _ => EntryWords.Spaced(method),
+        FlushMethod.Wand or FlushMethod.GrayBackfeed or FlushMethod.Jet => EntryWords.Spaced(method),
     };
 
     private static string Amount(PlanAction a) => a.Amount ?? "a dose";

@@ -23,7 +23,7 @@ public sealed class RunWords(Rig rig, Units units)
         RunForm.Quick => "Quick run",
         RunForm.GrayOnly => "Gray only",
         RunForm.BlackOnly => "Black only",
-        _ => "End of the trip",
+        RunForm.EndOfTrip => "End of the trip",
     };
 
     /// <summary>What a form holds, in a line.</summary>
@@ -33,7 +33,7 @@ public sealed class RunWords(Rig rig, Units units)
         RunForm.Quick => "Black, a short rinse, gray, go. For stations where people wait.",
         RunForm.GrayOnly => "Gray between black dumps.",
         RunForm.BlackOnly => "Black and its rinse; gray stays as it is.",
-        _ => "Rinse until two ends in a row are clear, then water and treatment for standing.",
+        RunForm.EndOfTrip => "Rinse until two ends in a row are clear, then water and treatment for standing.",
     };
 
     /// <summary>Why something cannot be had.</summary>
@@ -53,7 +53,7 @@ public sealed class RunWords(Rig rig, Units units)
         RunRefusal.PanelInDoubt => "Lamps that are not believed stop no fill.",
         RunRefusal.NoMeter => "The rig has no water meter.",
         RunRefusal.FlowNotKnown => "The flow is not known. Learn it with a bucket and a clock.",
-        _ => "This water is poured, not run in.",
+        RunRefusal.SchoolNeedsOtherWater => "This water is poured, not run in.",
     };
 
     /// <summary>A way of getting rinse water in.</summary>
@@ -65,7 +65,7 @@ public sealed class RunWords(Rig rig, Units units)
         FlushMethod.Wand => "Wand through the toilet",
         FlushMethod.Reverse => "Backwards through the outlet",
         FlushMethod.GrayBackfeed => "Gray flooding up into black",
-        _ => "Pressure jet",
+        FlushMethod.Jet => "Pressure jet",
     };
 
     /// <summary>A school of rinsing.</summary>
@@ -76,7 +76,7 @@ public sealed class RunWords(Rig rig, Units units)
         RinseSchool.TimedFills => "Timed fills: closed 30 seconds, three times",
         RinseSchool.ThirdFills => "Third fills: up to a third of the tank, then open",
         RinseSchool.QuickRefills => "Quick refills: a little back in, dump again",
-        _ => "Metered floods: to nine tenths by the meter",
+        RinseSchool.MeteredFloods => "Metered floods: to nine tenths by the meter",
     };
 
     /// <summary>What ends a fill.</summary>
@@ -85,7 +85,7 @@ public sealed class RunWords(Rig rig, Units units)
         FillStop.Meter => "The water meter",
         FillStop.Watched => "Somebody at the panel",
         FillStop.ClockKnownFlow => "The clock, with the flow learned",
-        _ => "The clock alone: 30 seconds",
+        FillStop.Clock => "The clock alone: 30 seconds",
     };
 
     /// <summary>Minutes and seconds: "4:30".</summary>
@@ -207,7 +207,7 @@ public sealed class RunWords(Rig rig, Units units)
         Verdict.OnceMoreToBeSure => "One more, to be sure",
         Verdict.StopAndScrub => "Stop here, plan a scrub",
         Verdict.NoWaterLeft => "No water left for another",
-        _ => "It did not empty: nothing more in",
+        Verdict.NotEmptied => "It did not empty: nothing more in",
     };
 
     /// <summary>Its reason.</summary>
@@ -222,7 +222,7 @@ public sealed class RunWords(Rig rig, Units units)
             Verdict.OnceMoreToBeSure => "The end was clear; thorough means two clear ends in a row.",
             Verdict.StopAndScrub => $"Still dirty after {rinse.Cap}: more water will not do it. A soak or a travel scrub will.",
             Verdict.NoWaterLeft => "Rinse again at the next place with water; the tank is closed with starter water until then.",
-            _ => "A tank that does not run empty may be clogged. Stop using the toilet, keep the free room, and see what to do for a clog.",
+            Verdict.NotEmptied => "A tank that does not run empty may be clogged. Stop using the toilet, keep the free room, and see what to do for a clog.",
         };
     }
 
@@ -243,6 +243,6 @@ public sealed class RunWords(Rig rig, Units units)
         FillStop.Meter => "The meter set to zero first; stop by the meter.",
         FillStop.Watched => "Somebody at the panel calls out each lamp. Stop at Full.",
         FillStop.ClockKnownFlow => "By the clock, from the flow that was learned.",
-        _ => "By the clock alone, so it stays short.",
+        FillStop.Clock => "By the clock alone, so it stays short.",
     };
 }

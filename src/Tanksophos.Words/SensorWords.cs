@@ -37,7 +37,7 @@ public sealed class SensorWords(Units units, TimeWords times)
         {
             ProbeVerdict.StuckOn => StuckOn(finding),
             ProbeVerdict.StuckOff => StuckOff(finding),
-            _ => Works(finding),
+            ProbeVerdict.Working => Works(finding),
         };
         if (finding.Verdict != ProbeVerdict.Working && since.Length > 0) text += $" It began {since}.";
         if (!finding.Settled) text += " The record does not suffice to be sure.";
@@ -55,7 +55,7 @@ public sealed class SensorWords(Units units, TimeWords times)
             LampEvidenceKind.LitThoughBelow => $"lit{after}, with {expected} expected",
             LampEvidenceKind.DarkThoughAbove => $"dark with {expected} expected",
             LampEvidenceKind.LitAsExpected => $"lit with {expected} expected",
-            _ => $"dark{after}, with {expected} expected",
+            LampEvidenceKind.DarkAsExpected => $"dark{after}, with {expected} expected",
         };
     }
 
@@ -97,7 +97,7 @@ public sealed class SensorWords(Units units, TimeWords times)
         SensorRung.ReverseFloods => new("Reverse floods until clear", "Metered, from the outlet up, with the fitting's own gate.", "Never beyond the tank's free volume; somebody watches the toilet."),
         SensorRung.PressureJet => new("Pressure jet", "By a trained person; then a few floods, cleaner overnight, a flush next day. About nine in ten come back.", "Water under this pressure cuts. Not a job to learn on your own rig."),
         SensorRung.Wiring => new("Wiring, ground, studs", "Loose crimp, corroded nut, a broken ground: someone competent looks along the wire.", "12 V off first."),
-        _ => new("New probes", "Same height as the old ones, with a non-stick sleeve; in black a shield over the tip. Photograph and label the wires first.", "Tank empty and clean, one wire at a time. A hole drilled wrongly cannot be undone."),
+        SensorRung.NewProbes => new("New probes", "Same height as the old ones, with a non-stick sleeve; in black a shield over the tip. Photograph and label the wires first.", "Tank empty and clean, one wire at a time. A hole drilled wrongly cannot be undone."),
     };
 
     /// <summary>What does not fit, in words.</summary>
@@ -109,7 +109,7 @@ public sealed class SensorWords(Units units, TimeWords times)
         {
             InconsistencyKind.UnloggedEmptying => $"The lamps {at} fit only if the tank had been emptied: about {units.Volume(inconsistency.ExpectedL)} were expected. Was a dump not written down?",
             InconsistencyKind.SeenOtherwise => $"Somebody saw about {units.Volume(inconsistency.FoundL)} {at}, where the log led to expect {units.Volume(inconsistency.ExpectedL)}. What was seen counts; something may be missing in the log.",
-            _ => $"By the log there would have been {units.Volume(inconsistency.FoundL)} {at}, more than the {units.Volume(inconsistency.ExpectedL)} that fit. Is the capacity right, or was a dump not written down?",
+            InconsistencyKind.MoreThanFits => $"By the log there would have been {units.Volume(inconsistency.FoundL)} {at}, more than the {units.Volume(inconsistency.ExpectedL)} that fit. Is the capacity right, or was a dump not written down?",
         };
     }
 
@@ -130,7 +130,7 @@ public sealed class SensorWords(Units units, TimeWords times)
         SensorRung.ReverseFloods => "reverse floods",
         SensorRung.PressureJet => "a pressure jet",
         SensorRung.Wiring => "work on the wiring",
-        _ => "a new probe",
+        SensorRung.NewProbes => "a new probe",
     };
 
     /// <summary>Since when a probe has lied, as far as the readings tell.</summary>
@@ -185,7 +185,7 @@ public sealed class SensorWords(Units units, TimeWords times)
             CheckOutcome.Above => $"liquid at {check.Probe} or above",
             CheckOutcome.Below => $"liquid below {check.Probe}",
             CheckOutcome.Pass => "in order",
-            _ => "not in order",
+            CheckOutcome.Fail or CheckOutcome.Level => "not in order",
         };
         var percent = (100 * outcome.Probability).ToString("0", CultureInfo.InvariantCulture);
         return outcome.Verdict switch

@@ -43,7 +43,7 @@ public static partial class ShelfWords
         Substance.Bleach => "bleach, or with chlorine",
         Substance.Acid => "acid, vinegar, descaler",
         Substance.OtherCleaner => "another cleaner",
-        _ => "ice",
+        Substance.Ice => "ice",
     };
 
     /// <summary>An amount in what a bottle is counted in: "32 fl oz", "1.9 L", "2.5 lb", "12 pieces".</summary>

@@ -46,7 +46,7 @@ public sealed class StepWords(Situation picture, Units units, TimeWords times, d
             StepCode.Dose => Dose(step, tank!),
             StepCode.LookInside => [$"Likely {Percent(tank!.Fraction(tank.Level.P05L))} to {Percent(tank.Fraction(tank.Level.P95L))}."],
             StepCode.CatchUp => [$"Last entry: {times.At(step.Since!.Value)}.", "Log the place, then a dump or a look into each tank. You can add what happened in between with its own date."],
-            _ => [],
+            StepCode.PropaneAlarm or StepCode.CheckLamp or StepCode.SayWhere => [],
         };
     }
 

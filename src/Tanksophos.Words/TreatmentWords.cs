@@ -29,7 +29,7 @@ public static class TreatmentWords
         DoseRecipe.GraySoap => "Dish soap for gray",
         DoseRecipe.GrayDegreaser => "Degreaser for gray",
         DoseRecipe.StorageDose => "Treatment for standing",
-        _ => "Another treatment",
+        DoseRecipe.Other => "Another treatment",
     };
 
     /// <summary>What it is for, as a heading.</summary>
@@ -44,7 +44,7 @@ public static class TreatmentWords
         Purpose.Seal => "A bowl that goes dry",
         Purpose.Grease => "Grease in gray",
         Purpose.Storage => "Before standing",
-        _ => "Bacteria",
+        Purpose.Sanitize => "Bacteria",
     };
 
     /// <summary>An ingredient with its amount.</summary>
@@ -77,7 +77,7 @@ public static class TreatmentWords
         {
             CourseStage.Stands => $"It stands until {times.At(course.Until!.Value)}. Leave the tank alone, or leave room for what is still used.",
             CourseStage.WantsDrive => course.DrivenHours > 0 ? $"{course.DrivenHours.ToString("0.#", CultureInfo.InvariantCulture)} h driven; a little more, then dump." : "It works on the drive to the next dump.",
-            _ => "It has done its work: dump and flush.",
+            CourseStage.Dump => "It has done its work: dump and flush.",
         };
     }
 
@@ -101,7 +101,7 @@ public static class TreatmentWords
         TreatmentSchool.SoftenerCleaner => "Softener and cleaner",
         TreatmentSchool.BoraxSoap => "Borax and soap",
         TreatmentSchool.Yeast => "Dry yeast",
-        _ => "Water only",
+        TreatmentSchool.WaterOnly => "Water only",
     };
 
     /// <summary>What speaks against a treatment.</summary>

@@ -178,7 +178,7 @@ public sealed partial class Court
         StopHookup.Partial => Hookup.Partial,
         StopHookup.GrayDrain => Hookup.GrayDrain,
         StopHookup.Storage => Hookup.Storage,
-        _ => Hookup.Dry,
+        StopHookup.Dry or StopHookup.DumpStation => Hookup.Dry,
     };
 
     // Law 3: a tank that does not let go of what is in it.

@@ -67,7 +67,7 @@ public static class CauseChecks
         CauseCheckCode.Flashlight => 1.3,
         CauseCheckCode.PaperDissolves => 1.2,
         CauseCheckCode.RoofVentClear => 3.5, // a ladder
-        _ => 2,
+        CauseCheckCode.PropaneRuledOut => 2,
     };
 
     // How often the check fails with each cause of a smell, and otherwise; what is not listed fails as otherwise.
@@ -149,7 +149,7 @@ public static class CauseChecks
         CauseCheckCode.HoseSound => CheckCode.HoseSound,
         CauseCheckCode.PaperDissolves => CheckCode.PaperDissolves,
         CauseCheckCode.PropaneRuledOut => CheckCode.PropaneRuledOut,
-        _ => null,
+        CauseCheckCode.Flashlight => null,
     };
 
     private static (double Bits, IReadOnlyList<CauseMeaning> Outcomes) OfSmell(IReadOnlyList<OdorBelief> odors, double[] fails, double otherwise)

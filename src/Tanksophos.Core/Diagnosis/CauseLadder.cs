@@ -137,7 +137,7 @@ public sealed record CauseCourse(string? Tank, Condition? Condition, OdorCause? 
 public sealed record Cure(string Tank, Condition Condition, LogEntry Cured, LogEntry? By);
 
 /// <summary>The ladders of remedies, climbed by what the log says was done.</summary>
-public static class CauseLadder
+internal static class CauseLadder
 {
     // How often a rung is done before it counts as failed, where it is not once.
     private static readonly Dictionary<RemedyAction, int> Times = new() { [RemedyAction.TravelScrub] = 4, [RemedyAction.SoapSoak] = 2, [RemedyAction.GraySoap] = 2, [RemedyAction.Reverse] = 2, [RemedyAction.HoseJet] = 2 };
@@ -153,7 +153,7 @@ public static class CauseLadder
             : [Flush(rig), RemedyAction.SoftenerSoak, RemedyAction.TravelScrub, RemedyAction.IceScrub, RemedyAction.PressureJet],
         Condition.VentBlocked => [RemedyAction.VentCleared, RemedyAction.Professional],
         Condition.ValveLeak => [Flush(rig), RemedyAction.AddEndValve, RemedyAction.ValveReplaced],
-        _ => [RemedyAction.ValveLubricant, RemedyAction.ValveLubricated, RemedyAction.ValveReplaced],
+        Condition.ValveStiff => [RemedyAction.ValveLubricant, RemedyAction.ValveLubricated, RemedyAction.ValveReplaced],
     };
 
     private static RemedyAction[] Ladder(OdorCause cause, Rig rig) => cause switch
@@ -167,7 +167,7 @@ public static class CauseLadder
         OdorCause.ValveOpenToSewer => [RemedyAction.CloseValve],
         OdorCause.VentBlocked => [RemedyAction.VentCleared, RemedyAction.Professional],
         OdorCause.HoseOrCap => [RemedyAction.StowHose, RemedyAction.AddEndValve, RemedyAction.ValveReplaced],
-        _ => [RemedyAction.CallForHelp],
+        OdorCause.Propane => [RemedyAction.CallForHelp],
     };
 
     private static RemedyAction Flush(Rig rig) => rig.Equipment switch { { FlushInlet: true } => RemedyAction.BuiltIn, { Wand: "rigid" or "flexible" } => RemedyAction.Wand, { JugL: not null } => RemedyAction.Bucket, _ => RemedyAction.Pedal };

@@ -95,7 +95,7 @@ public static class NextChecks
         NextCheckCode.BatteryOk => 1.5,
         NextCheckCode.HardFlushThenPanel => 3,
         NextCheckCode.MeteredFill => 3,
-        _ => 4,
+        NextCheckCode.WiringOk => 4,
     };
 
     /// <summary>The checks worth doing, best first; empty if nothing is in doubt.</summary>
@@ -188,7 +188,7 @@ public static class NextChecks
                         ProbeMode.Working => stretch > i ? 1 - TankFilter.Slip : TankFilter.Slip + film,
                         ProbeMode.Off => TankFilter.Slip,
                         ProbeMode.On => 1 - TankFilter.Slip,
-                        _ => stretch > i ? 1 - TankFilter.Slip : 0.5,
+                        ProbeMode.Film => stretch > i ? 1 - TankFilter.Slip : 0.5,
                     };
                     p *= (pattern >> i & 1) == 1 ? lit : 1 - lit;
                 }

@@ -62,7 +62,7 @@ public sealed record ProbeFinding(Probe Probe, ProbeVerdict Verdict, double Prob
 }
 
 /// <summary>Explains verdicts on probes by the entries that carry them.</summary>
-public static class ProbeFindings
+internal static class ProbeFindings
 {
     // Weaker than this a reading says nothing worth telling (a factor of 1.2).
     private const double WorthTelling = 0.18;
@@ -105,7 +105,7 @@ public static class ProbeFindings
     {
         ProbeVerdict.Working => look.Likelihood.Working,
         ProbeVerdict.StuckOn => look.Likelihood.StuckOn,
-        _ => look.Likelihood.StuckOff,
+        ProbeVerdict.StuckOff => look.Likelihood.StuckOff,
     };
 
     private static LampEvidenceKind Kind(LampLook look) => look.Lit

@@ -90,7 +90,7 @@ public static class SensorLadder
         SensorRung.ReverseFloods => Codes<FlushMethod>.Word(FlushMethod.Reverse),
         SensorRung.PressureJet => Codes<ServiceCode>.Word(ServiceCode.PressureJet),
         SensorRung.Wiring => Codes<ServiceCode>.Word(ServiceCode.WiringRepaired),
-        _ => Codes<ServiceCode>.Word(ServiceCode.ProbeReplaced),
+        SensorRung.NewProbes => Codes<ServiceCode>.Word(ServiceCode.ProbeReplaced),
     };
 
     /// <summary>The courses that are due, one per tank and kind of fault; empty if all lamps are believed.</summary>

@@ -4,7 +4,7 @@ namespace Tanksophos.Core.Diagnosis;
 /// What each sign says of each condition: natural logarithms of the likelihood ratio, how often it is seen with the condition against without. From practitioners' lists of signs, put into
 /// figures and then checked on practice cases; there is one line per figure so that it can be argued with.
 /// </summary>
-public static class SignTable
+internal static class SignTable
 {
     /// <summary>One figure.</summary>
     /// <param name="Sign">The sign.</param>
@@ -23,7 +23,7 @@ public static class SignTable
         Condition.OutletClog => 0.02,
         Condition.VentBlocked => 0.03,
         Condition.ValveLeak => 0.04,
-        _ => 0.03,
+        Condition.ValveStiff => 0.03,
     };
 
     /// <summary>All figures.</summary>

@@ -28,7 +28,7 @@ public enum Verdict
 }
 
 /// <summary>Judges whether a tank is clean. What counts is the trickle at the END of a cycle: its first gush is always dark, and the middle looks clean too soon.</summary>
-public static class Judging
+internal static class Judging
 {
     /// <summary>Whether the end of a cycle was clean: clear, and no debris but specks.</summary>
     public static bool IsClean(FlushCycle cycle)

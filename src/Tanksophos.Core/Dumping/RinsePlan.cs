@@ -56,7 +56,7 @@ public static class RinsePlan
 }
 
 /// <summary>Minutes to plan with, as practitioners count them.</summary>
-public static class RunMinutes
+internal static class RunMinutes
 {
     /// <summary>Gloves, hose, both ends.</summary>
     public const double SetUp = 6;

@@ -310,7 +310,7 @@ public sealed class RunBuilder
         {
             RinseSchool.ThirdFills => RinsePlan.FillL(tank.CapacityL, quick: false),
             RinseSchool.QuickRefills => RinsePlan.FillL(tank.CapacityL, quick: true),
-            _ => limit.Litres,
+            RinseSchool.WatchedFills or RinseSchool.OpenRinse or RinseSchool.TimedFills or RinseSchool.MeteredFloods => limit.Litres,
         };
         var aim = Math.Min(wanted, limit.Litres);
         var learned = setting.FlowLPerMin ?? (reverse ? RinsePlan.ReverseLPerMin : RinsePlan.HeadLPerMin);

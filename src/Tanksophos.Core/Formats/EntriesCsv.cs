@@ -63,7 +63,7 @@ public static class EntriesCsv
                 Kind.Words => CsvTable.Words([.. value.EnumerateArray().Select(v => v.GetString()!)]),
                 Kind.Text => CsvTable.Shielded(value.GetString()),
                 Kind.Number or Kind.Flag => value.GetRawText(),
-                _ => CsvTable.Shielded(value.GetRawText()),
+                Tanksophos.Core.Formats.EntriesCsv.Kind.Json => CsvTable.Shielded(value.GetRawText()),
             };
         }
         return line;

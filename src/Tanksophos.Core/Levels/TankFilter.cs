@@ -154,7 +154,7 @@ internal sealed class TankFilter
     {
         Hookup.Dry => JointState.Dry,
         Hookup.Partial => JointState.Partial,
-        _ => JointState.Full,
+        Hookup.Full or Hookup.GrayDrain or Hookup.Storage => JointState.Full,
     };
 
     /// <summary>What is needed to say later what an entry changed.</summary>

@@ -1,7 +1,7 @@
 namespace Tanksophos.Core.Log;
 
 /// <summary>The bounds of what an entry may say. Forms, documents, runs and the database all keep to them; more cannot be meant.</summary>
-public static class EntryLimits
+internal static class EntryLimits
 {
     /// <summary>Longest note in characters.</summary>
     public const int LongestNote = 4000;

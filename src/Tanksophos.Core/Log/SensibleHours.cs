@@ -3,7 +3,7 @@ using NodaTime;
 namespace Tanksophos.Core.Log;
 
 /// <summary>Hours at which one may ask a person to work at a hose: 07:00 to 22:00 local.</summary>
-public static class SensibleHours
+internal static class SensibleHours
 {
     private static readonly LocalTime First = new(7, 0);
     private static readonly LocalTime Last = new(22, 0);

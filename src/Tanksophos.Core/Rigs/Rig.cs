@@ -157,7 +157,7 @@ public sealed record RoleUsage(double HookupLPerPersonDay, double? PartialLPerPe
         Hookup.Full or Hookup.GrayDrain => HookupLPerPersonDay,
         Hookup.Partial => PartialLPerPersonDay ?? Math.Sqrt(HookupLPerPersonDay * DryLPerPersonDay),
         Hookup.Dry => DryLPerPersonDay,
-        _ => 0,
+        Hookup.Storage => 0,
     };
 }
 

@@ -36,7 +36,7 @@ public static class StartingLayouts
                     new("gray-bath", "Bath gray", TankRole.Gray, grayL) { Fixtures = ["bath-sink", "shower"] },
                     new("gray-galley", "Galley gray", TankRole.Gray, grayL) { Fixtures = ["galley-sink"] },
                 ],
-            _ => [new("gray", "Gray", TankRole.Gray, grayL) { Fixtures = ["galley-sink", "bath-sink", "shower"] }],
+            StartingLayout.GrayOnly => [new("gray", "Gray", TankRole.Gray, grayL) { Fixtures = ["galley-sink", "bath-sink", "shower"] }],
         };
         return new Rig(name, "", people, [.. tanks.Select(t => t with { Monitor = Panel(monitor) })]);
     }
@@ -46,6 +46,6 @@ public static class StartingLayouts
         MonitorKind.Probes => TankMonitor.WithProbes(
             new Probe("low", "1/3", 0.33), new Probe("mid", "2/3", 0.66), new Probe("top", "Full", 0.95)),
         MonitorKind.Percent => TankMonitor.Percent,
-        _ => TankMonitor.None,
+        MonitorKind.None => TankMonitor.None,
     };
 }

@@ -335,7 +335,7 @@ public static class PracticeCases
             PracticeSmell.ValveOpenToSewer => Pick((OdorPlace.WholeRig, 5.0), (OdorPlace.Shower, 2), (OdorPlace.BathSink, 1), (OdorPlace.Bathroom, 2)),
             PracticeSmell.VentBlocked => Pick((OdorPlace.ToiletOnFlush, 6.0), (OdorPlace.Bathroom, 3)),
             PracticeSmell.HoseOrCap => Pick((OdorPlace.Outside, 5.0), (OdorPlace.StorageBay, 5)),
-            _ => Pick((OdorPlace.Floor, 4.0), (OdorPlace.WholeRig, 3), (OdorPlace.GalleySink, 2)),
+            PracticeSmell.Propane => Pick((OdorPlace.Floor, 4.0), (OdorPlace.WholeRig, 3), (OdorPlace.GalleySink, 2)),
         };
 
         private Smell SmellOf(PracticeSmell cause) => Chance(0.06) ? (Smell)Between(0, 5) : cause switch
@@ -343,7 +343,7 @@ public static class PracticeCases
             PracticeSmell.BlackAnaerobic => Pick((Smell.RottenEgg, 8.0), (Smell.Sewage, 2)),
             PracticeSmell.GrayGreasy => Pick((Smell.Rancid, 8.0), (Smell.Musty, 1), (Smell.Sewage, 1)),
             PracticeSmell.Propane => Pick((Smell.Gas, 9.0), (Smell.RottenEgg, 1)),
-            _ => Pick((Smell.Sewage, 7.0), (Smell.RottenEgg, 2), (Smell.Musty, 1)),
+            PracticeSmell.FanDraw or PracticeSmell.BowlSeal or PracticeSmell.BlackCoated or PracticeSmell.DryTrap or PracticeSmell.ValveOpenToSewer or PracticeSmell.VentBlocked or PracticeSmell.HoseOrCap => Pick((Smell.Sewage, 7.0), (Smell.RottenEgg, 2), (Smell.Musty, 1)),
         };
     }
 }

@@ -9,7 +9,7 @@ namespace Tanksophos.Core.Treatments;
 /// <param name="Met">Whether it met waste, urine, another product, or a tank that was not flushed clean: then it makes poisonous gas.</param>
 /// <param name="Dumped">Whether the tank was dumped since.</param>
 /// <param name="RinsesLeft">Rinses that are still to be done after the dump.</param>
-public sealed record BleachInTank(Instant Since, bool Met, bool Dumped, int RinsesLeft)
+internal sealed record BleachInTank(Instant Since, bool Met, bool Dumped, int RinsesLeft)
 {
     // Clean water with bleach is dumped after a short drive; longer with people aboard somebody has used the toilet.
     private static readonly Duration Unused = Duration.FromHours(1);

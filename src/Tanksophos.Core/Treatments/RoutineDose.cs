@@ -44,7 +44,7 @@ public sealed record RoutineDose(DoseRecipe Recipe, double AmountMl, double Amou
         TreatmentSchool.Deodorant => new(DoseRecipe.Deodorant, 8 * FluidOunce, 0, 5 * Gallon),
         TreatmentSchool.SoftenerCleaner => new(DoseRecipe.SoftenerCleaner, capacityL <= 40.5 * Gallon ? Cup / 2 : Cup, 0, 2.5 * Gallon),
         TreatmentSchool.Yeast => new(DoseRecipe.Yeast, 0, 2 * Ounce, Gallon),
-        _ => null,
+        TreatmentSchool.BoraxSoap or TreatmentSchool.WaterOnly => null,
     };
 
     /// <summary>Starter water after a dump: a tenth of the tank, at least a gallon, and what the dose asks for; never more than a quarter of the tank.</summary>

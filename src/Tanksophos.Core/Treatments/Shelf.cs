@@ -39,7 +39,7 @@ public static class Shelf
         Substance.ValveLubricant => DoseRecipe.ValveLubricant,
         Substance.SealConditioner => DoseRecipe.SealConditioner,
         Substance.Degreaser => DoseRecipe.GrayDegreaser,
-        _ => null,
+        Substance.Borax or Substance.DishSoap or Substance.LaundryDetergent or Substance.DishwasherDetergent or Substance.WaterSoftener or Substance.Bleach or Substance.Acid or Substance.OtherCleaner or Substance.Ice => null,
     };
 
     /// <summary>The product in use whose label gives the dose of a recipe; null where the recipe's own figures count.</summary>

@@ -29,7 +29,7 @@ public enum Together
 }
 
 /// <summary>Which substances may go together, pair by pair.</summary>
-public static class Mixing
+internal static class Mixing
 {
     // One line per substance in the order of the enumeration, up to the substance itself: m may, g gas, k kills cultures, d two digesters, f foams, o one at a time, s the same.
     // Practitioners' rules: borax and dish soap may join a routine dose; bleach, acids, other cleaners and a second digester may not; bleach with urine, acids or cleaners makes
@@ -99,6 +99,6 @@ public static class Mixing
         DoseRecipe.SealConditioner => [Substance.SealConditioner],
         DoseRecipe.GrayDegreaser => [Substance.Degreaser],
         DoseRecipe.StorageDose => [Substance.Cultures],
-        _ => [Substance.OtherCleaner],
+        DoseRecipe.Other => [Substance.OtherCleaner],
     };
 }

@@ -81,7 +81,7 @@ internal sealed class DemandScenarios
         StopHookup.GrayDrain => Rigs.Hookup.GrayDrain,
         StopHookup.Partial => Rigs.Hookup.Partial,
         StopHookup.Dry => Rigs.Hookup.Dry,
-        _ => null,
+        StopHookup.DumpStation or StopHookup.Storage => null,
     };
 
     /// <summary>What a tank takes in on one whole day at a stop, by life.</summary>

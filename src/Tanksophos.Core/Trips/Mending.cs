@@ -53,7 +53,7 @@ internal sealed class Mending
         PlanAdvice.CutUse => mend.ToFraction >= ThriftWithinReach ? 3 : 7,
         PlanAdvice.LeaveEarlier => 4,
         PlanAdvice.AddStation => 5,
-        _ => 6,
+        PlanAdvice.ShortenStay or PlanAdvice.SkipFlush => 6,
     };
 
     private PlanMend? Divert()

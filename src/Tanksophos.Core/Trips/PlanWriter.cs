@@ -139,7 +139,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
                 FlushStage.Passing => stop.Busy ? PlanWhy.OthersWait : PlanWhy.LongFlushLater,
                 FlushStage.Staying => PlanWhy.WhileStaying,
                 FlushStage.Last => PlanWhy.LastOfTrip,
-                _ => PlanWhy.UntilClear,
+                Tanksophos.Core.Trips.PlanWriter.FlushStage.Leaving => PlanWhy.UntilClear,
             }, a => a with { Method = method, Cycles = cycles, WaterL = Math.Round(cycles * per, 1) });
             clock += Duration.FromMinutes(Math.Ceiling(cycles * (minutes + RunMinutes.AfterFill)));
         }
@@ -207,7 +207,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
                 {
                     StorageRule.FullOfWater => PlanWhy.StoredFull,
                     StorageRule.Dry => PlanWhy.StoredDry,
-                    _ => PlanWhy.StoredTreated,
+                    StorageRule.TreatedWater => PlanWhy.StoredTreated,
                 });
         return generous && next?.Hookup == StopHookup.Dry
             ? (Math.Max(usual, Math.Min(GenerousStarter * usual, MostStarterFraction * black.CapacityL)), PlanWhy.DryDaysAhead)

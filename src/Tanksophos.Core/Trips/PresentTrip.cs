@@ -56,7 +56,7 @@ public static class PresentTrip
         Hookup.Partial => StopHookup.Partial,
         Hookup.GrayDrain => StopHookup.GrayDrain,
         Hookup.Dry => StopHookup.Dry,
-        _ => StopHookup.Storage,
+        Hookup.Storage => StopHookup.Storage,
     };
 
     // The rig with its use as the log has taught it: this household's own mean, and how surely it is known.

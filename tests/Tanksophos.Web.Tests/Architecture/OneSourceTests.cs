@@ -53,5 +53,5 @@ public class OneSourceTests
     [Fact]
     public void The_core_writes_no_sentences() =>
         Sources.Where(s => s.File.StartsWith("src/Tanksophos.Core/", StringComparison.Ordinal))
-            .SelectMany(s => Regex.Matches(s.Text, "\"[A-Z][^\"\n]{12,}[.]\"").Select(m => $"{s.File}: {m.Value}")).ShouldBeEmpty();
+            .SelectMany(s => s.Text.Split('\n').Where(l => !l.Contains("Exception(", StringComparison.Ordinal) && Regex.IsMatch(l, "\"[A-Z][^\"]{12,}[.]\"")).Select(l => $"{s.File}: {l.Trim()}")).ShouldBeEmpty();
 }
