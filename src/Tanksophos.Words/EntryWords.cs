@@ -28,7 +28,7 @@ public sealed class EntryWords(Rig rig, Units units)
         SymptomEntry => "Noticed",
         CheckEntry => "Check",
         ServiceEntry => "Service",
-        _ => entry.Type,
+        _ => throw new ArgumentOutOfRangeException(nameof(entry), entry.Type, null),
     };
 
     /// <summary>The line itself, without the note.</summary>
@@ -47,7 +47,7 @@ public sealed class EntryWords(Rig rig, Units units)
         SymptomEntry e => Join(e.Tank is null ? null : Tank(e.Tank), Spaced(e.Code), e.Fixture is { } drain ? $"at the {drain.Replace('-', ' ')}" : null),
         CheckEntry e => $"{TimeWords.Capital(Spaced(e.Code))}: {(e.Result == CheckResult.Pass ? "passed" : "failed")}",
         ServiceEntry e => Join(e.Tank is null ? null : Tank(e.Tank), Spaced(e.Code), e.Probe, e.Grade is { } g ? $"grade {g}" : null),
-        _ => entry.Type,
+        _ => throw new ArgumentOutOfRangeException(nameof(entry), entry.Type, null),
     };
 
     /// <summary>What a reading said: "1/3 and 2/3 lit", "no lamp lit", "57 %", "about 60 %".</summary>

@@ -14,15 +14,13 @@ namespace Tanksophos.Core.Formats;
 /// </summary>
 public static class EntriesCsv
 {
-    private enum Kind { Text, Number, Flag, Words, Json }
+    // What all entries have, then the fields of each kind in the order of the registry; what came later goes to the end, so that columns keep their places.
+    private static readonly string[] CameLater = ["fixture", "used"];
 
-    private static readonly (string Name, Kind Kind)[] Fields =
+    private static readonly EntryField[] Fields =
     [
-        ("id", Kind.Text), ("at", Kind.Text), ("type", Kind.Text), ("tank", Kind.Text), ("place", Kind.Text), ("hookup", Kind.Text), ("zone", Kind.Text), ("count", Kind.Number),
-        ("state", Kind.Text), ("via", Kind.Text), ("lit", Kind.Words), ("percent", Kind.Number), ("fraction", Kind.Number), ("plusMinus", Kind.Number), ("minutes", Kind.Number),
-        ("flow", Kind.Text), ("end", Kind.Text), ("debris", Kind.Text), ("volumeL", Kind.Number), ("method", Kind.Text), ("cycles", Kind.Json), ("waterL", Kind.Number),
-        ("purpose", Kind.Text), ("recipe", Kind.Text), ("amount", Kind.Text), ("hours", Kind.Number), ("winding", Kind.Flag), ("where", Kind.Text), ("smell", Kind.Text),
-        ("strength", Kind.Number), ("when", Kind.Words), ("code", Kind.Text), ("result", Kind.Text), ("value", Kind.Number), ("probe", Kind.Text), ("grade", Kind.Text), ("fixture", Kind.Text), ("note", Kind.Text),
+        new("id"), new("at"), new("type"), new("tank"),
+        .. EntryKinds.All.SelectMany(k => k.Fields).Distinct().OrderBy(f => Array.IndexOf(CameLater, f.Name)), new("note"),
     ];
 
     private static readonly string[] Needed = ["at", "type"];
@@ -58,12 +56,12 @@ public static class EntriesCsv
         for (var i = 0; i < Fields.Length; i++)
         {
             if (!document.RootElement.TryGetProperty(Fields[i].Name, out var value)) continue;
-            line[i] = Fields[i].Kind switch
+            line[i] = Fields[i].Cell switch
             {
-                Kind.Words => CsvTable.Words([.. value.EnumerateArray().Select(v => v.GetString()!)]),
-                Kind.Text => CsvTable.Shielded(value.GetString()),
-                Kind.Number or Kind.Flag => value.GetRawText(),
-                Tanksophos.Core.Formats.EntriesCsv.Kind.Json => CsvTable.Shielded(value.GetRawText()),
+                EntryCell.Words => CsvTable.Words([.. value.EnumerateArray().Select(v => v.GetString()!)]),
+                EntryCell.Text => CsvTable.Shielded(value.GetString()),
+                EntryCell.Number or EntryCell.Flag => value.GetRawText(),
+                EntryCell.Json => CsvTable.Shielded(value.GetRawText()),
             };
         }
         return line;
@@ -81,29 +79,29 @@ public static class EntriesCsv
         foreach (var (name, kind) in Fields)
         {
             if (CsvTable.Field(csv, name) is not { } text) continue;
-            if (kind is not (Kind.Number or Kind.Flag)) text = CsvTable.Unshielded(text)!;
+            if (kind is not (EntryCell.Number or EntryCell.Flag)) text = CsvTable.Unshielded(text)!;
             switch (kind)
             {
-                case Kind.Number:
+                case EntryCell.Number:
                     if (double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var number) && double.IsFinite(number)) json[name] = number;
                     else Error(name, $"a number with a decimal point is accepted, found '{ObjectReader.Short(text)}'");
                     break;
-                case Kind.Flag:
+                case EntryCell.Flag:
                     if (bool.TryParse(text, out var flag)) json[name] = flag;
                     else Error(name, $"true or false is accepted, found '{ObjectReader.Short(text)}'");
                     break;
-                case Kind.Words:
+                case EntryCell.Words:
                     if (CsvTable.Words(text) is { } words) json[name] = new JsonArray([.. words.Select(w => (JsonNode?)w)]);
                     else Error(name, "words separated by spaces are accepted, - for none");
                     break;
-                case Kind.Json:
+                case EntryCell.Json:
                     try
                     {
                         json[name] = JsonNode.Parse(text, documentOptions: new JsonDocumentOptions { MaxDepth = 8, AllowDuplicateProperties = false });
                     }
                     catch (Exception e) when (e is JsonException or InvalidOperationException) // the latter for half a character
                     {
-                        Error(name, "a list of cycles in JSON is accepted, such as [{\"seconds\":60,\"end\":\"clear\"}]");
+                        Error(name, "a list in JSON is accepted, such as [{\"seconds\":60,\"end\":\"clear\"}] for cycles");
                     }
                     break;
                 default:

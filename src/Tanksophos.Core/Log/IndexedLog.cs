@@ -78,7 +78,7 @@ public sealed class IndexedLog : ReadOnlyCollection<LogEntry>
 }
 
 /// <summary>Asking a log for what bears on a question: quick on an <see cref="IndexedLog"/>, and the same on any list in the order of time.</summary>
-internal static class LogQueries
+public static class LogQueries
 {
     /// <summary>The entries of a kind, in the order of time.</summary>
     public static IReadOnlyList<T> Kind<T>(this IReadOnlyList<LogEntry> entries) where T : LogEntry

@@ -56,11 +56,21 @@ public static class EntryTypes
     public static IReadOnlyList<string> All { get; } = [.. Table.Select(t => t.Word)];
 
     /// <summary>The word for an entry.</summary>
+    /// <exception cref="ArgumentException">It is of a kind that the format does not know.</exception>
     public static string WordOf(LogEntry entry)
     {
         ArgumentNullException.ThrowIfNull(entry);
-        foreach (var (clr, word) in Table) if (clr == entry.GetType()) return word;
-        throw new ArgumentException($"No word for {entry.GetType().Name}.", nameof(entry));
+        return WordOf(entry.GetType());
+    }
+
+    /// <summary>The word for a kind of entry.</summary>
+    /// <param name="kind">Its type.</param>
+    /// <exception cref="ArgumentException">The format does not know it.</exception>
+    public static string WordOf(Type kind)
+    {
+        ArgumentNullException.ThrowIfNull(kind);
+        foreach (var (clr, word) in Table) if (clr == kind) return word;
+        throw new ArgumentException($"the format has no word for {kind.Name}", nameof(kind));
     }
 }
 
