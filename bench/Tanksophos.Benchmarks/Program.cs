@@ -11,6 +11,7 @@ namespace Tanksophos.Benchmarks;
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- trips         plans lived through by a thousand households each, beside two habits; with "docs" into docs/trips.md
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- causes        how often conditions and smells are named rightly over practice cases; with "docs" into docs/causes.md
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- agenda        the agenda of simulated seasons, after the belief
+// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- mutants [N] [SEED] [FOLDER]  N one-place changes of the core: which does no test notice?
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- --filter '*'  all benchmarks
 internal static class Bench
 {
@@ -25,6 +26,12 @@ internal static class Bench
         if (args is ["trips", ..]) return TripLives.Measure(200, args is [_, "docs"] ? Path.Combine("docs", "trips.md") : null);
         if (args is ["causes", .. var which]) return Causes.Measure(330, which is ["tuning"] ? 5_000_001 : 900_000_001, which is ["docs"] ? Path.Combine("docs", "causes.md") : null);
         if (args is ["agenda", ..]) return Agendas.Measure(60);
+        if (args is ["mutants", .. var mutants])
+        {
+            var count = mutants is [var many1, ..] && int.TryParse(many1, out var m1) && m1 is >= 1 and <= 2000 ? m1 : 200;
+            var from = mutants is [_, var seed1, ..] && int.TryParse(seed1, out var s1) ? s1 : 1;
+            return await Mutants.RunAsync(count, from, mutants is [_, _, var folder] ? folder : null);
+        }
         BenchmarkSwitcher.FromAssembly(typeof(Bench).Assembly).Run(args);
         return 0;
     }
