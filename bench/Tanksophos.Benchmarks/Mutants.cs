@@ -86,8 +86,8 @@ internal static class Mutants
             var syntax = CSharpSyntaxTree.ParseText(File.ReadAllText(path), new CSharpParseOptions(LanguageVersion.Preview));
             foreach (var node in syntax.GetRoot().DescendantNodes())
             {
-                var (token, after, kind) = Change(node);
-                if (token is not { } t) continue;
+                var (t, after, kind) = Change(node);
+                if (after is null) continue;
                 var line = t.GetLocation().GetLineSpan().StartLinePosition.Line + 1;
                 var text = node.ToString().ReplaceLineEndings(" ");
                 all.Add(new(file, line, kind, text.Length > 90 ? text[..90] + "..." : text, after, t.SpanStart, t.Span.Length));
@@ -96,7 +96,7 @@ internal static class Mutants
         return all;
     }
 
-    private static (SyntaxToken? Token, string After, string Kind) Change(SyntaxNode node) => node switch
+    private static (SyntaxToken Token, string? After, string Kind) Change(SyntaxNode node) => node switch
     {
         BinaryExpressionSyntax b => b.OperatorToken.Kind() switch
         {

@@ -94,7 +94,7 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
             case AgendaCode.FindDrain:
                 return (black ? $"Find a sewer for {name}" : $"Find a drain for {name}", black ? null : "Local rules say where gray water may go. Never assume.");
             case AgendaCode.Divert:
-                return (item.Share is > 0 and var share ? $"Pour some dishwater down the toilet (about 1 gal of every {Math.Max(2, Math.Round(1 / share)).ToString("0", CultureInfo.InvariantCulture)})" : "Pour some dishwater down the toilet", null);
+                return (PlanWords.Dishwater(item.Share, units), null);
             case AgendaCode.ConfirmEntry:
                 return ($"Was {name} dumped{(item.Entry is { } entry ? $" before {times.At(entry.Instant)}" : "")}?", null);
             case AgendaCode.Care:

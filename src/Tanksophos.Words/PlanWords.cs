@@ -52,7 +52,7 @@ public sealed class PlanWords(Rig rig, Units units)
             PlanActionKind.Dose => $"Dose {Name(a.Tank)}: {Amount(a)} of {Shelf.For(rig, rig.RulesInForce.Treatment)?.Name ?? EntryWords.Spaced(a.Recipe!.Value)}",
             PlanActionKind.ScrubBeforeDrive => $"Travel scrub into {Name(a.Tank)}: {Amount(a)} with {water} of warm water",
             PlanActionKind.FillJug => $"Fill the jug: {water}",
-            PlanActionKind.Divert => $"Put {StepWords.Percent(a.ShareToBlack)} of the gray water down the toilet",
+            PlanActionKind.Divert => Dishwater(a.ShareToBlack, units),
             PlanActionKind.CutUse => "Use less water",
             _ => "Water into the traps of drains that are not used",
         };
@@ -123,14 +123,14 @@ public sealed class PlanWords(Rig rig, Units units)
     /// <summary>What would mend a risk, in a line.</summary>
     /// <param name="mend">What would.</param>
     /// <param name="stop">Its stop.</param>
-    public static string Mend(PlanMend mend, Stop stop)
+    public string Mend(PlanMend mend, Stop stop)
     {
         ArgumentNullException.ThrowIfNull(mend);
         ArgumentNullException.ThrowIfNull(stop);
         string When(OffsetDateTime at) => at.ToInstant().InZone(stop.Zone).ToString("ddd d MMM", CultureInfo.InvariantCulture);
         return mend.Advice switch
         {
-            PlanAdvice.DivertToBlack => $"Put {StepWords.Percent(mend.ShareToBlack)} of the gray water down the toilet",
+            PlanAdvice.DivertToBlack => Dishwater(mend.ShareToBlack, units),
             PlanAdvice.CutUse => $"Use {StepWords.Percent(mend.ToFraction)} of the water you would",
             PlanAdvice.DumpEarlier => $"Dump once more at {stop.Name}{(mend.At is { } at ? $", {When(at)}" : "")}, below the rush level",
             PlanAdvice.LeaveEarlier => $"Leave {stop.Name} a day earlier",
@@ -177,6 +177,11 @@ public sealed class PlanWords(Rig rig, Units units)
         };
     }
 
+    /// <summary>Gray water put down the toilet, said in what one pours: one of every so many.</summary>
+    internal static string Dishwater(double? share, Units units) => share is > 0 and var s
+        ? $"Pour some dishwater down the toilet (about 1 {units.VolumeSymbol} of every {Math.Max(2, Math.Round(1 / s)).ToString("0", CultureInfo.InvariantCulture)})"
+        : "Pour some dishwater down the toilet";
+
     /// <summary>A stop's hookup, with what a station's tap is like.</summary>
     public static string HookupWords(Stop stop)
     {
@@ -187,7 +192,7 @@ public sealed class PlanWords(Rig rig, Units units)
     /// <summary>A hookup in words.</summary>
     public static string HookupWords(StopHookup hookup) => hookup switch
     {
-        StopHookup.Full => "water and sewer",
+        StopHookup.Full => "sewer and water",
         StopHookup.Partial => "water, no sewer",
         StopHookup.GrayDrain => "water, gray may run off",
         StopHookup.Dry => "dry camping",
