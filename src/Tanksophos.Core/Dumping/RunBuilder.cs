@@ -216,17 +216,20 @@ public sealed class RunBuilder
         var stop = hose ? StopFor(black, method) : FillStop.Meter;
         var limit = Guard.Limit(black.Tank, black.Level, stop, setting.FlowLPerMin, black.Suspect, black.PanelInDoubt);
         if (limit.Refused is not null) return null;
-        var unit = method == FlushMethod.Bucket && kit.JugL is > 0 and var jug ? jug : RinsePlan.BowlL;
         if (!hose && setting.Water == TapWater.None && setting.FreshL is { } fresh) wanted = Math.Min(wanted, fresh / 2);
         var litres = Math.Min(wanted, limit.Litres);
         if (litres < 0.05 * black.Tank.CapacityL) return null;
         // By the clock alone nothing is known of how much has gone in: the timed school gives too little for a top-up.
         if (hose && stop == FillStop.Clock) (hose, limit) = (false, Guard.Limit(black.Tank, black.Level, FillStop.Meter, null, black.Suspect));
+        // Counted in whole jugs where one fits, else in bowlfuls: never more than the tank takes.
+        litres = Math.Min(litres, limit.Litres);
+        var unit = method == FlushMethod.Bucket && kit.JugL is > 0 and var jug && jug <= litres ? jug : RinsePlan.BowlL;
+        if (!hose && unit > litres) return null;
         var flow = setting.FlowLPerMin;
         return new RunStep($"top-up-{black.Tank.Id}", RunStepKind.TopUp, black.Tank.Id, hose ? [RunPress.WaterOn, RunPress.WaterOff, RunPress.Done] : [RunPress.Poured, RunPress.Done])
         {
             Limit = limit,
-            AimL = hose ? litres : Math.Max(1, Math.Floor(litres / unit)) * unit,
+            AimL = hose ? litres : Math.Floor(litres / unit) * unit,
             AimSeconds = hose && stop == FillStop.ClockKnownFlow && flow is > 0 ? Math.Min(60 * litres / flow.Value, limit.Seconds!.Value) : null,
             Minutes = hose && flow is > 0 ? litres / flow.Value : litres / unit,
         };

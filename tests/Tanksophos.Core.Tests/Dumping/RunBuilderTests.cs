@@ -117,6 +117,33 @@ public class RunBuilderTests
     }
 
     [Theory]
+    [InlineData(15, 150)]
+    [InlineData(19, 150)]
+    [InlineData(60, 150)]
+    [InlineData(4, 150)]
+    [InlineData(19, 45)]
+    public void A_counted_top_up_is_whole_jugs_or_bowlfuls_and_never_more_than_the_tank_takes(double jug, double capacity)
+    {
+        var seen = 0;
+        foreach (var share in Enumerable.Range(2, 62).Select(s => s / 100.0))
+        {
+            // No hose reaches in and the water is carried: jugs, or bowlfuls where a jug is more than the tank still takes.
+            var setting = Runs.Setting(black: share * capacity, kit: new Equipment { JugL = jug });
+            var rig = setting.Rig with { Tanks = [setting.Rig.Tanks[0] with { CapacityL = capacity }, setting.Rig.Tanks[1]] };
+            var step = Runs.Script(setting with { Rig = rig, Tanks = [setting.Tanks[0] with { Tank = rig.Tanks[0] }, setting.Tanks[1]] }).Steps.SingleOrDefault(s => s.Kind == RunStepKind.TopUp);
+            if (step is null) continue;
+            seen++;
+            step.Presses.ShouldContain(RunPress.Poured);
+            step.AimL!.Value.ShouldBeLessThanOrEqualTo(step.Limit!.Litres + 1e-9);
+            step.AimL.Value.ShouldBeLessThanOrEqualTo(HouseRules.Default.DumpBlackAt * capacity - share * capacity + 1e-9);
+            var (jugs, bowls) = (step.AimL.Value / jug, step.AimL.Value / RinsePlan.BowlL);
+            Math.Min(Math.Abs(jugs - Math.Round(jugs)), Math.Abs(bowls - Math.Round(bowls))).ShouldBeLessThan(1e-9);
+            step.AimL.Value.ShouldBeGreaterThan(0);
+        }
+        seen.ShouldBeGreaterThan(10);
+    }
+
+    [Theory]
     [InlineData(false, null, RinseSchool.TimedFills, FillStop.Clock)]
     [InlineData(false, 8.0, RinseSchool.ThirdFills, FillStop.ClockKnownFlow)]
     [InlineData(true, null, RinseSchool.ThirdFills, FillStop.Meter)]

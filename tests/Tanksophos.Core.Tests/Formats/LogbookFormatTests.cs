@@ -131,6 +131,9 @@ public class LogbookFormatTests
     [InlineData("2026-13-09T10:00:00Z")]
     [InlineData("2026-05-09T10:00:00+19:00")]
     [InlineData("2026-05-09T10:00:00Z ")]
+    [InlineData("2026-05-09X10:00:00-06:00")]
+    [InlineData("2026-05-09T10:00:00*06:00")]
+    [InlineData("2026-05-09T10:00:00-06:60")]
     [InlineData("0000-05-09T10:00:00Z")]
     [InlineData("١٩٩٩-05-09T10:00:00Z")]
     public void Other_times_do_not_parse(string text) => Timestamps.TryParse(text, out _).ShouldBeFalse();
