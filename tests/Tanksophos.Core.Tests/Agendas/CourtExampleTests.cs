@@ -52,6 +52,21 @@ public class CourtExampleTests
     }
 
     [Fact]
+    public void The_last_dump_before_storage_ends_the_trip_and_none_before_it_does()
+    {
+        var last = Of(Decide(Rig(), At(4.35), Black(0.6, Hookup.Full), Stop("a", 0, 6, StopHookup.Full), Stop("b", 6.1, 40, StopHookup.Storage)), AgendaCode.DumpRun, "black").ShouldHaveSingleItem();
+        last.Form.ShouldBe(RunForm.EndOfTrip);
+        var longStay = Of(Decide(Rig(), At(4.35), Black(0.6, Hookup.Full), Stop("a", 0, 20, StopHookup.Full), Stop("b", 20.1, 40, StopHookup.Storage)), AgendaCode.DumpRun, "black").OrderBy(r => r.At).ToList();
+        longStay.Count.ShouldBeGreaterThanOrEqualTo(2);
+        longStay[0].Form.ShouldBe(RunForm.Full);
+        longStay[^1].Form.ShouldBe(RunForm.EndOfTrip);
+        var runs = Of(Decide(Rig(), At(4.35), Black(0.6, Hookup.Full), Stop("a", 0, 6, StopHookup.Full), Stop("b", 6.1, 12, StopHookup.Dry), Stop("c", 12.1, 18, StopHookup.Full), Stop("d", 18.1, 40, StopHookup.Storage)), AgendaCode.DumpRun, "black").OrderBy(r => r.At).ToList();
+        runs.Count.ShouldBeGreaterThanOrEqualTo(2);
+        runs[^1].Form.ShouldBe(RunForm.EndOfTrip);
+        runs.SkipLast(1).ShouldAllBe(r => r.Form == RunForm.Full);
+    }
+
+    [Fact]
     public void An_alarm_stays_until_propane_was_ruled_out()
     {
         LogEntry[] entries = Black(0.3, Hookup.Full, new SymptomEntry { At = At(4.31), Code = SymptomCode.PropaneAlarm });
