@@ -5,7 +5,7 @@ using static Tanksophos.Core.Tests.Given;
 
 namespace Tanksophos.Core.Tests.Levels;
 
-public class HindsightTests
+public class LevelSmootherTests
 {
     private static TankLookBack Black(OffsetDateTime now, params LogEntry[] log) => LevelSmoother.Of(Book(Rig(), now, log)).First(t => t.Tank.Id == "black");
 
