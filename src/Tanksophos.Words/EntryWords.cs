@@ -68,7 +68,7 @@ public sealed class EntryWords(Rig rig, Units units)
     {
         Hookup.Full => "sewer and water",
         Hookup.Partial => "water, no sewer",
-        Hookup.GrayDrain => "water, gray may run off",
+        Hookup.GrayDrain => "water, gray drain only",
         Hookup.Dry => "no hookup",
         Hookup.Storage => "stored, nobody aboard",
     };

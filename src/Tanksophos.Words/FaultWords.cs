@@ -69,11 +69,11 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
     /// <summary>How likely, in words beside the bar.</summary>
     public static string Likely(double probability) => probability switch
     {
-        >= 0.85 => "almost surely",
+        >= 0.85 => "almost certain",
         >= 0.6 => "likely",
         >= 0.35 => "quite possible",
         >= 0.15 => "possible",
-        _ => "hardly",
+        _ => "unlikely",
     };
 
     /// <summary>A sign, with when it was.</summary>
@@ -142,7 +142,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
             OdorSign.Where => $"It was {Place(odor!.Where)}",
             OdorSign.Smell => $"It smelled of {EntryWords.Spaced(odor!.Smell)}",
             OdorSign.When => odor!.When.Count == 0 ? "Nothing in particular was going on" : string.Join(", ", odor.When.Select((w, i) => i == 0 ? TimeWords.Capital(EntryWords.Spaced(w)) : EntryWords.Spaced(w))),
-            OdorSign.BowlDry => "The bowl does not hold its water",
+            OdorSign.BowlDry => "The bowl does not hold water",
             OdorSign.BowlHolds => "The bowl holds its water",
             OdorSign.TrapDry => "A trap was found dry",
             OdorSign.TrapsWet => "The traps hold water",
@@ -208,7 +208,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         ArgumentNullException.ThrowIfNull(check);
         var then = meaning.Cause is { } cause ? TimeWords.Lower(Cause(cause)) : Brief(meaning.Condition!.Value);
         var pass = meaning.Outcome == CheckOutcome.Pass;
-        var came = check.Code == CauseCheckCode.Flashlight ? pass ? "No heap to be seen" : "A heap is seen" : pass ? "In order" : "Not in order";
+        var came = check.Code == CauseCheckCode.Flashlight ? pass ? "No waste pile seen" : "Waste pile seen" : pass ? "OK" : "Problem";
         return $"{came}: {then}, {StepWords.Percent(meaning.Probability)}";
     }
 
@@ -220,18 +220,18 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         var two = tank is null ? "two thirds" : units.Volume(0.66 * tank.CapacityL);
         return action switch
         {
-            RemedyAction.StopUsing => new("Nothing more into the toilet", "Until it runs again; another toilet, or the neighbours'.", null, ""),
+            RemedyAction.StopUsing => new("Nothing more into the toilet", "Until it drains again. Use another restroom.", null, ""),
             RemedyAction.SoapSoak => new("Soak with hot water and soap overnight", $"As hot as is safe for pipes and hands, up to {two} in all at most, with dish soap; let it stand.", Overfill, "Still blocked the next day, twice.", DoseRecipe.SoapSoak),
             RemedyAction.HoseJet => new("A jet of water straight down the toilet", "Hose nozzle or wand, short bursts, count the water that goes in. Log it as a flush by wand.", Overfill + " Splash: eyes covered.", "No change after two goes."),
             RemedyAction.PaperDigester => new("Paper digester for a day", "By its label, with water enough to cover the heap; the toilet stays out of use.", "No second digester in the same fill. " + Overfill, "Nothing loosened after a day.", DoseRecipe.PaperDigester),
-            RemedyAction.ClogTube => new("A thin hose fed down the toilet", "Deeper whenever the water rises, until it goes away; then worked to and fro. Log it as a flush by wand with “tube” in the note.", Overfill + " That hose never carries drinking water again.", "The water does not go away."),
+            RemedyAction.ClogTube => new("A thin hose fed down the toilet", "Deeper whenever the water rises, until it goes away; then worked back and forth. Log it as a flush by wand with “tube” in the note.", Overfill + " That hose never carries drinking water again.", "The water does not go away."),
             RemedyAction.Reverse => new("Reverse flush in small volumes", "From the outlet up, a little at a time, with somebody at the toilet.", Overfill + " Backflow preventer between hose and tank.", "Two goes without solids."),
             RemedyAction.IceScrub => new("An ice drive", "Ice and water, then two hours on the road; it needs room in the tank.", "What it weighs is on the road with you.", "No change after one drive.", DoseRecipe.IceScrub),
             RemedyAction.PressureJet => new("Pressure jet by a trained person", "Through the outlet, with a nozzle that fires backward; 5 to 30 minutes a tank.", "Water at this pressure cuts skin. Never open a cleanout under a full tank; no caustic drain openers, no compressed air.", "Then the tank itself is looked at."),
             RemedyAction.SoftenerSoak => new("Softener soak for a day", "Into the dumped and flushed tank, filled under watch.", "Leave room for what is still used, or the toilet out of use.", "The next rinse takes as many cycles.", DoseRecipe.SoftenerSoak),
             RemedyAction.TravelScrub => new("Travel scrub on the drives to the next dumps", "Borax fully dissolved and soap before each drive, four to six dumps in a row.", "Keep concentrates away from children and pets.", "No fewer cycles after four.", DoseRecipe.TravelScrub),
             RemedyAction.Freshener => new("Water first, then freshener", "A gallon or two of water alone; if the smell stays, the freshener.", null, "It smells again within a day.", DoseRecipe.Freshener),
-            RemedyAction.BuiltIn or RemedyAction.Wand or RemedyAction.Bucket or RemedyAction.Pedal => new("Dump and flush until the end runs clear", "The whole run, with the valve worked to and fro while water runs: it takes debris out of its slot.", "Gloves on. Never leave a closed tank that fills.", "It smells, drips or sticks again after it."),
+            RemedyAction.BuiltIn or RemedyAction.Wand or RemedyAction.Bucket or RemedyAction.Pedal => new("Dump and flush until the end runs clear", "The whole run, with the valve worked back and forth while water runs: it takes debris out of its slot.", "Gloves on. Never leave a closed tank that fills.", "It smells, drips or sticks again after it."),
             RemedyAction.Enzyme => new("Plenty of water, then enzyme", "Starter water and the routine dose; flush with more water for a week.", "Not after bleach without two rinses.", "It smells again before the next dump.", DoseRecipe.Enzyme),
             RemedyAction.ValveLubricant => new("Valve lubricant in the tank", "With some water, a day or two in use; work the valve while dumping.", "On rubber only what is made for it.", "As stiff as before.", DoseRecipe.ValveLubricant),
             RemedyAction.ValveLubricated => new("Lubricate the rod, work it while the tank is empty", "Pull it out and in some twenty times; log it under Service.", "On rubber only what is made for it. Never with force: a rod that breaks leaves the valve shut.", "As stiff as before."),

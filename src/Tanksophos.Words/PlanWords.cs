@@ -131,7 +131,7 @@ public sealed class PlanWords(Rig rig, Units units)
         return mend.Advice switch
         {
             PlanAdvice.DivertToBlack => Dishwater(mend.ShareToBlack, units),
-            PlanAdvice.CutUse => $"Use {StepWords.Percent(mend.ToFraction)} of the water you would",
+            PlanAdvice.CutUse => $"Use {StepWords.Percent(1 - mend.ToFraction)} less water",
             PlanAdvice.DumpEarlier => $"Dump once more at {stop.Name}{(mend.At is { } at ? $", {When(at)}" : "")}, below the rush level",
             PlanAdvice.LeaveEarlier => $"Leave {stop.Name} a day earlier",
             PlanAdvice.ShortenStay => $"Shorten {stop.Name} by {mend.Days} days",
@@ -194,7 +194,7 @@ public sealed class PlanWords(Rig rig, Units units)
     {
         StopHookup.Full => "sewer and water",
         StopHookup.Partial => "water, no sewer",
-        StopHookup.GrayDrain => "water, gray may run off",
+        StopHookup.GrayDrain => "water, gray drain only",
         StopHookup.Dry => "dry camping",
         StopHookup.DumpStation => "dump station",
         StopHookup.Storage => "storage",

@@ -63,7 +63,7 @@ public sealed class RunWords(Rig rig, Units units)
         FlushMethod.Pedal => "Bowlfuls with the pedal",
         FlushMethod.Bucket => "Jug through the toilet",
         FlushMethod.Wand => "Wand through the toilet",
-        FlushMethod.Reverse => "Backwards through the outlet",
+        FlushMethod.Reverse => "Reverse flush",
         FlushMethod.GrayBackfeed => "Gray flooding up into black",
         FlushMethod.Jet => "Pressure jet",
     };
@@ -103,7 +103,7 @@ public sealed class RunWords(Rig rig, Units units)
         lines.Add($"In it already, at most: {units.Volume(limit.UpperLevelL)}.");
         if (limit.Refused is { } no)
         {
-            lines.Add(no switch { NoFill.PanelInDoubt => "The lamps are in doubt, so watching them stops nothing.", NoFill.FlowNotKnown => "No flow is known to compute a time from.", _ => "So there is no room that is surely free." });
+            lines.Add(no switch { NoFill.PanelInDoubt => "The lights are in doubt, so they cannot tell you when to stop.", NoFill.FlowNotKnown => "The flow is not known, so no time can be figured.", _ => "So there may be no room." });
             return lines;
         }
         lines.Add($"So at most {units.Volume(limit.Litres)} may go in.");
@@ -138,7 +138,7 @@ public sealed class RunWords(Rig rig, Units units)
                     "Stand aside: what stands in the pipe comes out first.");
             case RunStepKind.SetUp:
                 return new("Check the hose run here", [$"It falls all the way: {(units == Units.Us ? "a quarter inch per foot" : "2 cm per metre")} or more, supported, no dip.", "Sewer end screwed in or weighted.", "The rinse hose goes to the flush inlet, never to the drinking-water inlet."],
-                    "Once for each place. It is remembered and not asked again.", "A dip in which water would stand.", "Taken for the flush inlet, the drinking-water inlet is spoiled; the other way round the black tank fills unattended.");
+                    "Once for each place. It is remembered and not asked again.", "A dip in which water would stand.", "Check the label. The wrong inlet contaminates your drinking water or floods the black tank.");
             case RunStepKind.SewerHose:
                 return new("Sewer hose on, both ends", ["Both lugs of the bayonet engaged and turned, no holes, no kink.", "Straight and falling all the way; look at it again if it lay out overnight.", kit.ClearPiece == true ? "Clear piece in line: it shows what comes." : "A clear piece in line would show what comes.", "Sewer end screwed in or weighted."],
                     "Attached at both ends before any valve moves.", "Give it a pull.");
@@ -152,7 +152,7 @@ public sealed class RunWords(Rig rig, Units units)
             case RunStepKind.TopUp:
                 var by = step.Presses.Contains(RunPress.WaterOn);
                 return new($"Top up {name}: {units.Volume(step.AimL ?? 0)}", [by ? "Valve stays closed. Water on, and stay at it." : $"{Count(step.AimL ?? 0, Pour(script, step.Tank))} of {units.Volume(Pour(script, step.Tank))}, poured with the toilet valve held open and counted.", $"There is about {units.Volume(tank!.LevelL)} in it: too low to leave in a rush."],
-                    "Below half a tank the liquid runs off and the solids stay.", null, "Overfilled, it comes out on the roof or through the toilet. If you must walk away, turn the water off first.");
+                    "Below half a tank the liquid drains away and the solids stay.", null, "Overfilled, it comes out on the roof or through the toilet. If you must walk away, turn the water off first.");
             case RunStepKind.Drain when black:
                 return new(step.Pump ? $"Open {name}, pump it out" : $"Open {name}, all the way", step.Pump ? ["Only this valve. Switch the pump on; off when it runs dry."] : ["One pull, fully open.", "Listen: a rush first, then thin. What swirls out last carries the solids: do not close early."],
                     step.UsualSeconds is { } usual ? $"From this level it usually takes about {Clock(usual)}; beyond {Clock(step.SlowSeconds ?? usual)} it would be slow for this rig." : "Its time is compared with the next ones.", "Paper and solids in the clear piece.", "Sewer gas is poisonous and burns: no flame near, face away from the hose end.");

@@ -40,7 +40,7 @@ public sealed class SensorWords(Units units, TimeWords times)
             ProbeVerdict.Working => Works(finding),
         };
         if (finding.Verdict != ProbeVerdict.Working && since.Length > 0) text += $" It began {since}.";
-        if (!finding.Settled) text += " The record does not suffice to be sure.";
+        if (!finding.Settled) text += " Not enough readings yet to be sure.";
         return text;
     }
 

@@ -72,7 +72,7 @@ public sealed class StepWords(Situation picture, Units units, TimeWords times, d
         var outlook = picture.Advice[tank.Tank.Id];
         yield return $"Now {units.Volume(tank.Level.P50L)} of {units.Volume(tank.Tank.CapacityL)}, between {units.Number(tank.Level.P05L)} and {units.Volume(tank.Level.P95L)}.";
         if (outlook.FullExpected is { } e)
-            yield return $"Full to the top expected {times.At(e)}{(outlook.FullCautious is { } c ? $", in busy days {times.At(c)}" : "")}.";
+            yield return $"Completely full expected {times.At(e)}{(outlook.FullCautious is { } c ? $", in busy days {times.At(c)}" : "")}.";
         foreach (var line in Flow(tank)) yield return line;
     }
 

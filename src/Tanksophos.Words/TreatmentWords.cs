@@ -36,14 +36,14 @@ public static class TreatmentWords
     public static string For(Purpose purpose) => purpose switch
     {
         Purpose.Routine => "After each dump",
-        Purpose.Sensors => "A lamp that lies",
+        Purpose.Sensors => "Sensor reads wrong",
         Purpose.Odor => "A smell",
         Purpose.Film => "Film and crust",
         Purpose.Paper => "Paper and heaps",
         Purpose.Valves => "Stiff valves",
         Purpose.Seal => "A bowl that goes dry",
         Purpose.Grease => "Grease in gray",
-        Purpose.Storage => "Before standing",
+        Purpose.Storage => "Before storage",
         Purpose.Sanitize => "Bacteria",
     };
 
@@ -125,8 +125,8 @@ public static class TreatmentWords
             ObjectionCode.WrongTank => "It is not for this tank.",
             ObjectionCode.NeverAdvised => "It can be written down when it was done. It is never advised: bleach with anything but clean water makes poisonous gas.",
             // Into a tank that is dumped for it anyway dumping first is no advice.
-            _ when !objection.Refuses && objection.With is { } own && Recipes.Find(own) is { IntoCleanTank: true, Then: true } => "Its water does not fit whole beside what is still used until it has stood: put in less, or leave the toilet out of use.",
-            _ => objection.Refuses ? "There is no room for it that is surely free: dump first." : "Its water does not fit whole: put in small counted amounts, 1 to 2 gallons at a time, or dump first.",
+            _ when !objection.Refuses && objection.With is { } own && Recipes.Find(own) is { IntoCleanTank: true, Then: true } => "All its water may not fit with what you still flush while it sits: use less, or stop using the toilet.",
+            _ => objection.Refuses ? "There may be no room for it: dump first." : "All its water may not fit: add small counted amounts, 1 to 2 gallons at a time, or dump first.",
         };
     }
 }

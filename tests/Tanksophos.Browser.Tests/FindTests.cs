@@ -18,7 +18,7 @@ public sealed class FindTests : IDisposable
     public void A_drip_is_pointed_at_checked_and_traced_to_its_entries_with_a_thumb()
     {
         browser.Open("/find");
-        browser.Text("main").ShouldContain("Nothing speaks for a trouble");
+        browser.Visible("[data-finding=none]");
         browser.Follow("a.is-valve[aria-label='Valve of Black']");
         browser.Text("#here h3").ShouldBe("The valve of black");
         browser.Run<bool>("return document.querySelector('#here').getBoundingClientRect().top < innerHeight").ShouldBeTrue("what is asked stands below the fold");

@@ -39,7 +39,7 @@ public class SensorWordsTests
     {
         var top = Demo().Report.Tanks[0].Findings[2];
         Words.Reason(top).ShouldContain("It has not yet had to show that it can light.");
-        Words.Reason(top with { Probability = 0.6 }).ShouldEndWith("The record does not suffice to be sure.");
+        Words.Reason(top with { Probability = 0.6 }).ShouldEndWith("Not enough readings yet to be sure.");
         SensorWords.Verdict(top with { Probability = 0.6 }).ShouldBe("probably works");
         Words.Reason(top with { Readings = 0 }).ShouldContain("never read");
     }

@@ -117,10 +117,9 @@ public sealed partial class Court
         foreach (var look in items.Where(i => i.Code == AgendaCode.LookInside).ToList())
             if (items.Any(i => i.Code == AgendaCode.DumpRun && i.Level == AgendaLevel.Now && i.Tanks.Contains(look.Tanks[0]))) items.Remove(look);
         // One of a kind for a tank.
-        foreach (var twice in items.Where(i => i.Code is AgendaCode.StopUsing or AgendaCode.FindDrain or AgendaCode.Dose).GroupBy(i => (i.Code, i.Tanks[0])).Where(g => g.Count() > 1).ToList())
+        foreach (var twice in items.Where(i => i.Code is AgendaCode.StopUsing or AgendaCode.FindDrain).GroupBy(i => (i.Code, i.Tanks[0])).Where(g => g.Count() > 1).ToList())
         {
             var all = twice.OrderBy(i => i.Level).ThenBy(i => i.At ?? Instant.MaxValue).ToList();
-            if (twice.Key.Code == AgendaCode.Dose) continue;
             items.RemoveAll(i => all.Contains(i));
             items.Add(all[0] with { Because = [.. all.SelectMany(i => i.Because).Distinct()] });
         }

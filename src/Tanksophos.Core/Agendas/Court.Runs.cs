@@ -244,7 +244,7 @@ public sealed partial class Court
             // Gray alone has no reason of its own to go yet: it would have rinsed after black.
             if (going.Count == 0 || !going.Any(IsBlack) && run.Tanks.Any(IsBlack) && going.TrueForAll(g => Of(g).Forecast.At(Instant.Max(run.At, Of(g).Forecast.From)).P50L < 0.5 * HouseRules.DumpGrayAt * Of(g).Tank.CapacityL)) continue;
             // The figures are those of a tank that goes.
-            var step = run.Step?.Tank == going[0] ? run.Step : s.Advice.Steps.FirstOrDefault(x => x.Tank == going[0] && x.Code is StepCode.DumpBlack or StepCode.TopUpAndDump or StepCode.DumpGray or StepCode.DumpSoak && x.Tank == going[0] && x.Due <= run.At + SameRun);
+            var step = run.Step?.Tank == going[0] ? run.Step : s.Advice.Steps.FirstOrDefault(x => x.Tank == going[0] && x.Code is StepCode.DumpBlack or StepCode.TopUpAndDump or StepCode.DumpGray or StepCode.DumpSoak && x.Due <= run.At + SameRun);
             runs.Add(run with { Tanks = going, Form = going.Count == run.Tanks.Count ? run.Form : FormOf(going), Step = step });
         }
         // A black that cannot be dumped and is due, where no run names it.

@@ -17,8 +17,6 @@ public sealed record RunOffer(RunForm Form, RunScript? Script, IReadOnlyList<Run
 public sealed class RunBuilder
 {
     private const double Gallon = UsMeasures.GallonL;
-    // Below this share nobody dumps black without topping up first; topped up it goes to two thirds.
-    private const double RushLevel = 0.5;
     private const double OpenRinseSeconds = 6 * 60;
     // Gray floods up for 5 to 15 s; it runs at most about as fast as a tank drains.
     private const double FloodSeconds = 15, FloodLPerSecond = 2;
@@ -194,7 +192,7 @@ public sealed class RunBuilder
     {
         var tank = black.Tank;
         var level = black.Level;
-        var topUp = level.P50L < RushLevel * tank.CapacityL && black.LevelKnown && !black.Suspect && !black.Open ? TopUp(black, method) : null;
+        var topUp = !black.EnoughForRush && black.LevelKnown && !black.Suspect && !black.Open ? TopUp(black, method) : null;
         if (topUp is not null) steps.Add(topUp);
         var drained = topUp?.AimL is { } more ? level.P50L + more : level.P50L;
         steps.Add(new RunStep($"drain-{tank.Id}", RunStepKind.Drain, tank.Id, [RunPress.Open, RunPress.Rush, RunPress.Steady, RunPress.Slow, RunPress.Trickle, RunPress.Nothing])

@@ -126,6 +126,12 @@ public enum RunRefusal
 /// <param name="Open">Whether its valve stands open now.</param>
 public sealed record RunTank(Tank Tank, LevelBand Level, LevelBand AfterDrain, bool Open)
 {
+    /// <summary>Below this share of a tank the liquid does not carry the solids out in a rush; topped up first it goes to two thirds.</summary>
+    private const double RushLevel = 0.5;
+
+    /// <summary>Whether there is enough in it to leave in a rush.</summary>
+    public bool EnoughForRush => Level.P50L >= RushLevel * Tank.CapacityL;
+
     /// <summary>Whether its lamps are in doubt.</summary>
     public bool PanelInDoubt { get; init; }
 

@@ -13,7 +13,7 @@ public sealed class Advice
     private const double Cautious = 0.05;
     private const double Expected = 0.5;
     private const double BlackWorthDumping = 0.05;
-    private const double WideBand = 0.4;
+    private const double WideRange = 0.4;
     private static readonly Duration LongestBanking = Duration.FromDays(2);
 
     private static readonly Duration LongSilence = Duration.FromDays(14);
@@ -38,6 +38,14 @@ public sealed class Advice
         at = belief.AsOf?.ToInstant() ?? NodaConstants.UnixEpoch;
         outlooks = belief.Tanks.ToDictionary(t => t.Tank.Id, Outlook);
         Steps = belief.AsOf is null ? [] : [.. Collect().OrderByDescending(s => s.Urgent).ThenBy(s => s.Urgent ? Rank(s) : 0).ThenBy(s => s.Due ?? Instant.MaxValue).ThenBy(Rank)];
+    }
+
+    /// <summary>Whether so much of a tank is in doubt (more than four tenths, nine times of ten) that somebody has to look before anything is built on the level.</summary>
+    /// <param name="tank">What is believed of it.</param>
+    public static bool IsWide(TankBelief tank)
+    {
+        ArgumentNullException.ThrowIfNull(tank);
+        return tank.Fraction(tank.Level.P95L - tank.Level.P05L) > WideRange;
     }
 
     /// <summary>What is in force now.</summary>
@@ -96,7 +104,7 @@ public sealed class Advice
                 yield return new NextStep(StepCode.DumpSoak, tank.Tank.Id, course.Stage == CourseStage.Dump ? at : SensibleHours.NotBefore(course.Until!.Value, now.Zone), false) { Recipe = course.Recipe, Since = course.Since, ExpectedAt = course.Until };
             foreach (var probe in tank.Probes.Where(p => !p.Believed))
                 yield return new NextStep(StepCode.CheckLamp, tank.Tank.Id, null, false) { Probe = probe.Probe.Label, Since = probe.DoubtedSince };
-            if (tank.Fraction(tank.Level.P95L - tank.Level.P05L) > WideBand && !tank.ValveOpen)
+            if (IsWide(tank) && !tank.ValveOpen)
                 yield return new NextStep(StepCode.LookInside, tank.Tank.Id, null, false);
         }
     }

@@ -145,7 +145,7 @@ public sealed partial class AccountTests : IDisposable
     {
         using var mine = new App(own: true);
         mine.As(mine.Visitor());
-        (await mine.GetAsync("/sign-in")).ShouldNotContain("Step aboard");
+        (await mine.GetAsync("/sign-in")).ShouldNotContain("data-demo");
         (await mine.PostAsync("/sign-in", "/sign-in?handler=Demo")).Status.ShouldBe(HttpStatusCode.NotFound);
     }
 

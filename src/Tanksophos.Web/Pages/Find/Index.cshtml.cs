@@ -4,6 +4,7 @@ using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Log;
+using Tanksophos.Core.Outlook;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 using Tanksophos.Data;
@@ -119,8 +120,7 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
         // A tank that may be clogged cannot be emptied quickly: less goes in than into a sound one, treatments too.
         var clogged = course.Condition is Condition.Heap or Condition.OutletClog;
         if (offer is null ? !RungNow.PutsWaterIn(NextOf(course).Action) : !clogged) return new RungNow(offer, null, null);
-        var known = tank.Level.P95L - tank.Level.P05L <= 0.5 * tank.Tank.CapacityL;
-        return new RungNow(offer, Guard.Limit(tank.Tank, tank.Level, FillStop.Meter, suspect: clogged), known ? null : tank.Level);
+        return new RungNow(offer, Guard.Limit(tank.Tank, tank.Level, FillStop.Meter, suspect: clogged), Advice.IsWide(tank) ? tank.Level : null);
     }
 
     /// <summary>A name in one line, or in two where the place is narrow, with how far each stands below the middle.</summary>

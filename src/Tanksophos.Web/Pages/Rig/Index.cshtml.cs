@@ -278,7 +278,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     private string Words(RigDoubt doubt) => doubt.What switch
     {
         Implausible.Capacity => $"{doubt.Tank!.Name} holds {house.Units.Volume(doubt.Tank.CapacityL)}: tanks usually hold {house.Units.Number(57)} to {house.Units.Volume(190)}. A slip of the finger?",
-        Implausible.RoomAboveFull => $"{doubt.Tank!.Name}: the top lamp lights at {StepWords.Percent(doubt.Tank.Monitor.Probes[^1].AtFraction)}, but the room above Full ({house.Units.Volume(doubt.Tank.RoomAboveFullL)}) puts it at {StepWords.Percent(doubt.Tank.FullMarkL / doubt.Tank.CapacityL)}. Meter it once: fill until the lamp lights, then to the top.",
+        Implausible.RoomAboveFull => $"{doubt.Tank!.Name}: the top lamp lights at {StepWords.Percent(doubt.Tank.Monitor.Probes[^1].AtFraction)}, but the room above Full ({house.Units.Volume(doubt.Tank.RoomAboveFullL)}) puts it at {StepWords.Percent(doubt.Tank.FullMarkL / doubt.Tank.CapacityL)}. Meter it once: fill until the light comes on, then until it is completely full.",
         Implausible.ProbesTogether => $"{doubt.Tank!.Name}: two lamps stand at nearly the same height.",
         Implausible.Shares => "The shares of the grays do not add up to 100 %. Leave them empty for equal shares.",
         _ => $"The sewer hose falls {FallWords}: too little. Aim for a quarter inch per foot (2 cm per metre), or more; support it so that it falls all the way.",

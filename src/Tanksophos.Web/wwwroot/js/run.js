@@ -269,12 +269,12 @@
         most = limit && typeof limit.seconds === 'number' ? limit.seconds : null;
         if (most !== null && aim !== null) aim = Math.min(aim, most);
         var flow = Number(root.dataset.flow) || 0;
-        var by = flow > 0 ? ', ' + volume(seconds / 60 * flow) + (step.aimL ? ' of ' + volume(step.aimL) : '') + ' by now' : '';
-        words.textContent = most !== null ? 'of ' + clock(most) + ' at the very most' + by : limit ? 'at most ' + volume(limit.litres) + by : by;
+        var by = flow > 0 ? ', ' + volume(seconds / 60 * flow) + (step.aimL ? ' of ' + volume(step.aimL) : '') + ' so far' : '';
+        words.textContent = most !== null ? 'of ' + clock(most) + ' at most' + by : limit ? 'at most ' + volume(limit.litres) + by : by;
       } else {
         var from = record ? record.started : null;
         seconds = from === null ? 0 : ((record.stopped === null ? t : record.stopped) - from) / 1000;
-        if (kind === 'flood') { most = limit ? limit.seconds : 15; words.textContent = 'of ' + clock(most) + ' at the very most'; }
+        if (kind === 'flood') { most = limit ? limit.seconds : 15; words.textContent = 'of ' + clock(most) + ' at most'; }
         else if (kind === 'open-rinse') words.textContent = aim ? 'of about ' + clock(aim) : '';
         else {
           aim = step.usualSeconds || null;
