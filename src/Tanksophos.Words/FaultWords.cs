@@ -208,7 +208,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         ArgumentNullException.ThrowIfNull(check);
         var then = meaning.Cause is { } cause ? TimeWords.Lower(Cause(cause)) : Brief(meaning.Condition!.Value);
         var pass = meaning.Outcome == CheckOutcome.Pass;
-        var came = check.Code == CauseCheckCode.Flashlight ? pass ? "No waste pile seen" : "Waste pile seen" : pass ? "OK" : "Problem";
+        var came = check.Code == CauseCheckCode.Flashlight ? pass ? "If you see no waste pile" : "If you see a waste pile" : pass ? "If OK" : "If there is a problem";
         return $"{came}: {then}, {StepWords.Percent(meaning.Probability)}";
     }
 

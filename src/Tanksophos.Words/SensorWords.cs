@@ -63,9 +63,8 @@ public sealed class SensorWords(Units units, TimeWords times)
     public static string Weight(LampEvidence evidence)
     {
         ArgumentNullException.ThrowIfNull(evidence);
-        if (evidence.Weight < 0) return "speaks against it";
-        var times = Math.Exp(evidence.Weight);
-        return times >= 50 ? "over 50 × likelier" : $"{times.ToString(times >= 10 ? "0" : "0.#", CultureInfo.InvariantCulture)} × likelier";
+        if (evidence.Weight < 0) return "against it";
+        return Math.Exp(evidence.Weight) switch { >= 20 => "strong evidence", >= 5 => "good evidence", >= 1.5 => "some evidence", _ => "weak evidence" };
     }
 
     /// <summary>A check in words.</summary>

@@ -29,9 +29,9 @@ public class SensorWordsTests
         SensorWords.Verdict(low).ShouldBe("stuck on");
         Words.Reason(low).ShouldMatch(@"^Lit \d+ hours after each of the last \d emptyings, while a clean tank would have held about \d+ gal\. It began (on|between) ");
         Words.Evidence(low.Evidence[0]).ShouldMatch(@"^lit .+ after it was emptied, with \d+(\.\d)? gal expected$");
-        SensorWords.Weight(low.Evidence[0]).ShouldEndWith("likelier");
-        SensorWords.Weight(low.Evidence[0] with { Weight = -1 }).ShouldBe("speaks against it");
-        SensorWords.Weight(low.Evidence[0] with { Weight = 9 }).ShouldBe("over 50 × likelier");
+        SensorWords.Weight(low.Evidence[0] with { Weight = 1 }).ShouldBe("some evidence");
+        SensorWords.Weight(low.Evidence[0] with { Weight = -1 }).ShouldBe("against it");
+        SensorWords.Weight(low.Evidence[0] with { Weight = 9 }).ShouldBe("strong evidence");
     }
 
     [Fact]

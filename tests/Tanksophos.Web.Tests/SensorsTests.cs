@@ -19,7 +19,7 @@ public sealed class SensorsTests : IDisposable
     {
         var html = await app.GetAsync("/sensors");
 
-        html.ShouldContain("Black: 1/3 lies, the rest speak true");
+        html.ShouldContain("data-verdict=\"doubt\"");
         html.ShouldContain("<strong>stuck on</strong>");
         Regex.IsMatch(html, @"Lit \d+ hours after each of the last \d emptyings, while a clean tank would have held about \d+ gal").ShouldBeTrue();
         html.ShouldContain("It began ");
@@ -32,7 +32,7 @@ public sealed class SensorsTests : IDisposable
     [Fact]
     public async Task Each_tank_has_its_page_also_without_lamps()
     {
-        (await app.GetAsync("/sensors?tank=bath")).ShouldContain("Bath gray: the monitor agrees with everything else on record");
+        (await app.GetAsync("/sensors?tank=bath")).ShouldContain("data-verdict=\"trust\"");
         (await app.GetAsync("/sensors?tank=galley")).ShouldContain("The panel showed");
         (await app.Client.GetAsync("/sensors?tank=nowhere", TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
     }
