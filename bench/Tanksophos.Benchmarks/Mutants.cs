@@ -34,7 +34,7 @@ internal static class Mutants
     {
         var core = Path.Combine(tree, "src", "Tanksophos.Core");
         var tests = Path.Combine(tree, "tests", "Tanksophos.Core.Tests");
-        string[] quick = ["-c", "Release", "-v", "quiet", "--nologo", "-p:RunAnalyzers=false", "-p:TreatWarningsAsErrors=false"];
+        string[] quick = ["-c", "Release", "-v", "quiet", "--nologo", "-p:RunAnalyzers=false", "-p:TreatWarningsAsErrors=false", "-p:EmitCompilerGeneratedFiles=true"];
         if (await RunAsync(tree, 600, "dotnet", ["build", tests, .. quick]) != 0) return Fail("The tests of the core do not build.");
         var output = Path.Combine(tests, "bin", "Release", "net10.0");
         var runner = Path.Combine(output, "Tanksophos.Core.Tests.dll");
@@ -42,7 +42,8 @@ internal static class Mutants
         if (await TestAsync(tree, runner, 600) != 0) return Fail("The tests of the core fail before anything was changed.");
         var limit = (int)(clock.Elapsed.TotalSeconds * 4) + 30;
 
-        var places = Places(core, only);
+        var code = Compile(core);
+        var places = Places(code, core, only);
         var random = new Random(seed);
         Console.WriteLine(FormattableString.Invariant($"{places.Count} places to change, seed {seed}, tests take {clock.Elapsed.TotalSeconds:0} s"));
         var survived = new List<Mutant>();
@@ -52,38 +53,54 @@ internal static class Mutants
             var at = random.Next(places.Count);
             var mutant = places[at];
             places.RemoveAt(at);
-            var file = Path.Combine(core, mutant.File);
-            var source = await File.ReadAllTextAsync(file);
-            try
-            {
-                await File.WriteAllTextAsync(file, source.Remove(mutant.Start, mutant.Length).Insert(mutant.Start, mutant.After));
-                if (await RunAsync(tree, 300, "dotnet", ["build", core, "--no-restore", .. quick]) != 0) continue;
-                File.Copy(Path.Combine(core, "bin", "Release", "net10.0", "Tanksophos.Core.dll"), Path.Combine(output, "Tanksophos.Core.dll"), true);
-                built++;
-                var killed = await TestAsync(tree, runner, limit) != 0;
-                if (!killed) survived.Add(mutant);
-                Console.WriteLine($"{built.ToString(CultureInfo.InvariantCulture),4} {(killed ? "killed  " : "SURVIVED")} {mutant.File}:{mutant.Line} {mutant.Kind}  {mutant.Before}  ->  {mutant.After}");
-            }
-            finally
-            {
-                await File.WriteAllTextAsync(file, source);
-            }
+            if (!Emit(code, mutant, Path.Combine(output, "Tanksophos.Core.dll"))) continue;
+            built++;
+            var killed = await TestAsync(tree, runner, limit) != 0;
+            if (!killed) survived.Add(mutant);
+            Console.WriteLine($"{built.ToString(CultureInfo.InvariantCulture),4} {(killed ? "killed  " : "SURVIVED")} {mutant.File}:{mutant.Line} {mutant.Kind}  {mutant.Before}  ->  {mutant.After}");
         }
         Console.WriteLine(FormattableString.Invariant($"{built} mutants, {built - survived.Count} killed ({(built == 0 ? 0 : 100.0 * (built - survived.Count) / built):0} %), {survived.Count} survived"));
         foreach (var m in survived) Console.WriteLine($"  {m.File}:{m.Line}  {m.Before}  ->  {m.After}");
         return 0;
     }
 
+    /// <summary>The core as a compilation: its sources, what the build generated for it, and the libraries that this program itself runs on.</summary>
+    private static CSharpCompilation Compile(string core)
+    {
+        var options = new CSharpParseOptions(LanguageVersion.Preview, DocumentationMode.None);
+        var generated = Path.Combine(core, "obj", "Release", "net10.0");
+        var files = Directory.EnumerateFiles(core, "*.cs", SearchOption.AllDirectories)
+            .Where(f => !Path.GetRelativePath(core, f).StartsWith("obj", StringComparison.Ordinal) && !Path.GetRelativePath(core, f).StartsWith("bin", StringComparison.Ordinal))
+            .Concat(Directory.EnumerateFiles(generated, "*.cs", SearchOption.AllDirectories))
+            .Order(StringComparer.Ordinal);
+        var trees = files.Select(f => CSharpSyntaxTree.ParseText(File.ReadAllText(f), options, f));
+        var libraries = ((string)AppContext.GetData("TRUSTED_PLATFORM_ASSEMBLIES")!).Split(Path.PathSeparator)
+            .Where(l => !Path.GetFileName(l).StartsWith("Tanksophos", StringComparison.Ordinal))
+            .Select(l => MetadataReference.CreateFromFile(l));
+        return CSharpCompilation.Create("Tanksophos.Core", trees, libraries, new CSharpCompilationOptions(
+            OutputKind.DynamicallyLinkedLibrary, optimizationLevel: OptimizationLevel.Release, allowUnsafe: true, nullableContextOptions: NullableContextOptions.Enable));
+    }
+
+    /// <summary>Compiles the core with one place changed. False when that is no program.</summary>
+    private static bool Emit(CSharpCompilation code, Mutant mutant, string target)
+    {
+        var tree = code.SyntaxTrees.Single(t => t.FilePath.EndsWith(Path.DirectorySeparatorChar + mutant.File, StringComparison.Ordinal));
+        var text = tree.GetText().Replace(mutant.Start, mutant.Length, mutant.After);
+        using var image = new MemoryStream();
+        if (!code.ReplaceSyntaxTree(tree, tree.WithChangedText(text)).Emit(image).Success) return false;
+        File.WriteAllBytes(target, image.ToArray());
+        return true;
+    }
+
     /// <summary>Every place that can be changed, in the order of files and of the text.</summary>
-    private static List<Mutant> Places(string core, string? only)
+    private static List<Mutant> Places(CSharpCompilation code, string core, string? only)
     {
         var all = new List<Mutant>();
-        foreach (var path in Directory.EnumerateFiles(core, "*.cs", SearchOption.AllDirectories).Order(StringComparer.Ordinal))
+        foreach (var syntax in code.SyntaxTrees)
         {
-            var file = Path.GetRelativePath(core, path);
-            if (file.StartsWith("obj", StringComparison.Ordinal) || file.StartsWith("bin", StringComparison.Ordinal)) continue;
+            var file = Path.GetRelativePath(core, syntax.FilePath);
+            if (file.StartsWith("obj", StringComparison.Ordinal)) continue;
             if (only is not null && !file.StartsWith(only, StringComparison.Ordinal)) continue;
-            var syntax = CSharpSyntaxTree.ParseText(File.ReadAllText(path), new CSharpParseOptions(LanguageVersion.Preview));
             foreach (var node in syntax.GetRoot().DescendantNodes())
             {
                 var (t, after, kind) = Change(node);
