@@ -1,6 +1,6 @@
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.BarePage;
 
@@ -9,5 +9,5 @@ public sealed class BareModel(CurrentRequest house, RigStore store) : PageModel
 {
     public long Version { get; private set; }
 
-    public void OnGet() => Version = store.Version(house.Rig!.Id);
+    public void OnGet() => Version = store.Log.Version(house.Rig!.Id);
 }

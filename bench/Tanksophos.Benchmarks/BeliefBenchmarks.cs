@@ -10,7 +10,7 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Simulation;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Benchmarks;
 
@@ -88,7 +88,7 @@ public class RestartBenchmarks
         var first = new RigCache(new JointEstimator(), clock, folder);
         first.Now(rig, store);
         first.Idle().Wait();
-        if (store.Point(rig.Id) is not { Holds: true }) throw new InvalidOperationException("No estimate was saved.");
+        if (store.Checkpoints.Find(rig.Id) is not { Holds: true }) throw new InvalidOperationException("No estimate was saved.");
     }
 
     [IterationSetup]

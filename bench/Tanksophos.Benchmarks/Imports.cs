@@ -5,7 +5,7 @@ using NodaTime.Testing;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Benchmarks;
 
@@ -31,7 +31,7 @@ internal static class Imports
             {
                 var context = Migrated(path).Open();
                 var store = new RigStore(context, new FakeClock(LongLog.Now));
-                return () => store.Record(store.Add(log.Rig), log.Entries, "bench");
+                return () => store.Writer.Record(store.Add(log.Rig), log.Entries, "bench");
             }));
             whole.Add(Time(path =>
             {

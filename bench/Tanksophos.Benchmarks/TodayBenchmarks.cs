@@ -26,7 +26,7 @@ public class TodayBenchmarks
     public void Setup()
     {
         app = new BenchApp(Entries);
-        key = app.With(s => s.Page(app.Rig, 0, 1)).Entries[0].Key;
+        key = app.With(s => s.Log.Page(app.Rig, 0, 1)).Entries[0].Key;
     }
 
     private async Task<int> TodayAsync() => (await app.Client.GetStringAsync(new Uri($"/?rig={app.Rig}", UriKind.Relative))).Length;
@@ -37,7 +37,7 @@ public class TodayBenchmarks
     [Benchmark(Description = "Today after a change")]
     public Task<int> Changed()
     {
-        app.With(s => s.Withdraw(app.Rig, key, withdrawn = !withdrawn, "bench"));
+        app.With(s => s.Writer.Withdraw(app.Rig, key, withdrawn = !withdrawn, "bench"));
         return TodayAsync();
     }
 

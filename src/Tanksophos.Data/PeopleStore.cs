@@ -12,6 +12,19 @@ namespace Tanksophos.Data;
 /// <param name="Since">Since when.</param>
 public sealed record Member(int PersonId, string Name, Role Role, Instant Since);
 
+/// <summary>An open invitation.</summary>
+/// <param name="Id">Number.</param>
+/// <param name="Role">What the invited person will be.</param>
+/// <param name="ExpiresAt">From when on it no longer works.</param>
+public sealed record Invitation(int Id, Role Role, Instant ExpiresAt);
+
+/// <summary>A token by which another program reads or logs for one rig.</summary>
+/// <param name="Id">Number.</param>
+/// <param name="Name">What its owner calls it.</param>
+/// <param name="Role">Guest reads, crew logs too.</param>
+/// <param name="LastUsedAt">When it was last used, to the hour; null for never.</param>
+public sealed record ApiToken(int Id, string Name, Role Role, Instant? LastUsedAt);
+
 /// <summary>How joining with an invitation went.</summary>
 public enum Joining
 {
@@ -112,10 +125,10 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
     }
 
     /// <summary>The open invitations of a rig.</summary>
-    public IReadOnlyList<InvitationRow> Invitations(int rigId)
+    public IReadOnlyList<Invitation> Invitations(int rigId)
     {
         var now = clock.GetCurrentInstant();
-        return [.. context.Invitations.AsNoTracking().Where(i => i.RigId == rigId && i.UsedBy == null && !i.Revoked && i.ExpiresAt > now).OrderBy(i => i.Id)];
+        return [.. context.Invitations.AsNoTracking().Where(i => i.RigId == rigId && i.UsedBy == null && !i.Revoked && i.ExpiresAt > now).OrderBy(i => i.Id).Select(i => new Invitation(i.Id, i.Role, i.ExpiresAt))];
     }
 
     /// <summary>Takes an invitation back.</summary>
@@ -158,7 +171,8 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
     }
 
     /// <summary>The tokens of a rig.</summary>
-    public IReadOnlyList<ApiTokenRow> Tokens(int rigId) => [.. context.ApiTokens.AsNoTracking().Where(t => t.RigId == rigId).OrderBy(t => t.Id)];
+    public IReadOnlyList<ApiToken> Tokens(int rigId) =>
+        [.. context.ApiTokens.AsNoTracking().Where(t => t.RigId == rigId).OrderBy(t => t.Id).Select(t => new ApiToken(t.Id, t.Name, t.Role, t.LastUsedAt))];
 
     /// <summary>Makes a token worthless.</summary>
     /// <returns>False if the rig has no such token.</returns>

@@ -30,7 +30,7 @@ public sealed class Person : IdentityUser<int>
 }
 
 /// <summary>That somebody belongs to a rig.</summary>
-public sealed class MembershipRow
+internal sealed class MembershipRow
 {
     /// <summary>The rig.</summary>
     public int RigId { get; set; }
@@ -46,7 +46,7 @@ public sealed class MembershipRow
 }
 
 /// <summary>A way into a rig that works once: an invitation for a person.</summary>
-public sealed class InvitationRow
+internal sealed class InvitationRow
 {
     /// <summary>Number.</summary>
     public int Id { get; set; }
@@ -74,7 +74,7 @@ public sealed class InvitationRow
 }
 
 /// <summary>That somebody is signed in on a device. Signing out takes the row away, and with it the cookie's worth.</summary>
-public sealed class SignInRow
+internal sealed class SignInRow
 {
     /// <summary>SHA-256 of the word in the cookie, in hexadecimal.</summary>
     public required string Hash { get; set; }
@@ -87,7 +87,7 @@ public sealed class SignInRow
 }
 
 /// <summary>A word by which another program reads or logs for one rig.</summary>
-public sealed class ApiTokenRow
+internal sealed class ApiTokenRow
 {
     /// <summary>Number.</summary>
     public int Id { get; set; }
@@ -112,7 +112,7 @@ public sealed class ApiTokenRow
 }
 
 /// <summary>An earlier or the present description of a rig; rows are only ever added.</summary>
-public sealed class RigRevisionRow
+internal sealed class RigRevisionRow
 {
     /// <summary>The rig.</summary>
     public int RigId { get; set; }
@@ -131,7 +131,7 @@ public sealed class RigRevisionRow
 }
 
 /// <summary>A picture that belongs to an entry.</summary>
-public sealed class PhotoRow
+internal sealed class PhotoRow
 {
     /// <summary>Number.</summary>
     public int Id { get; set; }
@@ -165,7 +165,7 @@ public sealed class PhotoRow
 }
 
 /// <summary>A rig as it is stored: its description as JSON, written by the core's codec.</summary>
-public sealed class RigRow
+internal sealed class RigRow
 {
     /// <summary>Number of the rig in this database.</summary>
     public int Id { get; set; }
@@ -193,7 +193,7 @@ public sealed class RigRow
 /// One revision of one log entry. Rows are only ever added; a correction, a withdrawal and its undoing are new revisions.
 /// The one column that changes is <see cref="IsCurrent"/>.
 /// </summary>
-public sealed class EntryRow
+internal sealed class EntryRow
 {
     /// <summary>Number of the row; grows with every change of any log, so the largest one tells the state of a log.</summary>
     public long Id { get; set; }
@@ -261,7 +261,7 @@ public sealed class EntryRow
 }
 
 /// <summary>A saved estimate of a rig, for taking it up after a restart. Nothing in it is truth; it can be dropped at any time.</summary>
-public sealed class EstimatePointRow
+internal sealed class EstimatePointRow
 {
     /// <summary>The rig; it has one point, the newest.</summary>
     public int RigId { get; set; }
@@ -269,7 +269,7 @@ public sealed class EstimatePointRow
     /// <summary>Revision of the rig's description that it was made with.</summary>
     public int RigRevision { get; set; }
 
-    /// <summary>State of the log (see <see cref="RigStore.Version"/>) that it has taken into account whole.</summary>
+    /// <summary>State of the log (see <see cref="LogReader.Version"/>) that it has taken into account whole.</summary>
     public long Version { get; set; }
 
     /// <summary>Time of the last entry in it.</summary>
@@ -280,7 +280,7 @@ public sealed class EstimatePointRow
 }
 
 /// <summary>A trip: its stops as JSON, written by the core's codec, and the plan being carried out.</summary>
-public sealed class TripRow
+internal sealed class TripRow
 {
     /// <summary>Number.</summary>
     public int Id { get; set; }
@@ -320,7 +320,7 @@ public sealed class TripRow
 }
 
 /// <summary>One revision of a trip's stops; rows are only ever added.</summary>
-public sealed class TripRevisionRow
+internal sealed class TripRevisionRow
 {
     /// <summary>The trip.</summary>
     public int TripId { get; set; }
@@ -339,7 +339,7 @@ public sealed class TripRevisionRow
 }
 
 /// <summary>A dump run. Its steps were built once and are kept as they were; where it stands follows from its presses.</summary>
-public sealed class RunRow
+internal sealed class RunRow
 {
     /// <summary>Number.</summary>
     public int Id { get; set; }
@@ -373,7 +373,7 @@ public sealed class RunRow
 }
 
 /// <summary>A press in a run; rows are only ever added.</summary>
-public sealed class RunTapRow
+internal sealed class RunTapRow
 {
     /// <summary>Number; presses count in this order.</summary>
     public long Id { get; set; }
@@ -410,7 +410,7 @@ public sealed class RunTapRow
 }
 
 /// <summary>The check of the hose run at a place, as it was last done.</summary>
-public sealed class PlaceSetUpRow
+internal sealed class PlaceSetUpRow
 {
     /// <summary>The rig.</summary>
     public int RigId { get; set; }

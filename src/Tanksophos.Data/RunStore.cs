@@ -24,6 +24,25 @@ public sealed record StoredRun(int Id, int RigId, string Word, RunState State, s
 /// <param name="Wrote">Whether entries were written into the log.</param>
 public sealed record TapAnswer(StoredRun Run, IReadOnlyDictionary<string, TapFate> Fates, bool Wrote);
 
+/// <summary>The check of the hose run at a place, as it was last done.</summary>
+/// <param name="Place">The place's name, as it was typed.</param>
+/// <param name="Who">Who did it.</param>
+/// <param name="InOrder">What was found in order, by its word, separated by spaces.</param>
+public sealed record PlaceSetUp(string Place, string Who, string InOrder)
+{
+    /// <summary>When; told by the store.</summary>
+    public Instant At { get; init; }
+
+    /// <summary>Height of the rig's outlet above the ground, in metres.</summary>
+    public double? OutletM { get; init; }
+
+    /// <summary>Height of the sewer inlet above the ground, in metres; below it is negative.</summary>
+    public double? SewerM { get; init; }
+
+    /// <summary>Length of the hose there, in metres.</summary>
+    public double? HoseM { get; init; }
+}
+
 /// <summary>Keeps dump runs: their steps as they were built and what was pressed. Presses and the entries that follow from them are written in one go.</summary>
 /// <param name="context">The database.</param>
 /// <param name="rigs">The rigs, for their logs.</param>
@@ -110,23 +129,27 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
             }
         }
         context.SaveChanges();
-        if (wrote && state.EndedAt is not null) rigs.Put(rigId, RunEntries.Of(row.Word, state, ZoneOf(row), rigs.Find(rigId)?.Rig), who, row.Word);
+        if (wrote && state.EndedAt is not null) rigs.Writer.Put(rigId, RunEntries.Of(row.Word, state, ZoneOf(row), rigs.Find(rigId)?.Rig), who, row.Word);
         transaction.Commit();
         context.ChangeTracker.Clear();
         return new TapAnswer(Read(row)!, fates, wrote);
     }
 
     /// <summary>The check of the hose run at a place; null if none was done there.</summary>
-    public PlaceSetUpRow? SetUp(int rigId, string? place) => string.IsNullOrWhiteSpace(place) ? null : context.PlaceSetUps.AsNoTracking().FirstOrDefault(p => p.RigId == rigId && p.Place == place.Trim());
+    public PlaceSetUp? SetUp(int rigId, string? place)
+    {
+        if (string.IsNullOrWhiteSpace(place)) return null;
+        var row = context.PlaceSetUps.AsNoTracking().FirstOrDefault(p => p.RigId == rigId && p.Place == place.Trim());
+        return row is null ? null : new PlaceSetUp(row.Place, row.Who, row.InOrder) { At = row.At, OutletM = row.OutletM, SewerM = row.SewerM, HoseM = row.HoseM };
+    }
 
     /// <summary>Keeps the check of the hose run at a place, instead of an earlier one.</summary>
-    public void Keep(PlaceSetUpRow setUp)
+    public void Keep(int rigId, PlaceSetUp setUp)
     {
         ArgumentNullException.ThrowIfNull(setUp);
         using var transaction = context.Database.BeginTransaction();
-        context.PlaceSetUps.Where(p => p.RigId == setUp.RigId && p.Place == setUp.Place).ExecuteDelete();
-        setUp.At = clock.GetCurrentInstant();
-        context.PlaceSetUps.Add(setUp);
+        context.PlaceSetUps.Where(p => p.RigId == rigId && p.Place == setUp.Place).ExecuteDelete();
+        context.PlaceSetUps.Add(new PlaceSetUpRow { RigId = rigId, Place = setUp.Place, At = clock.GetCurrentInstant(), Who = setUp.Who, OutletM = setUp.OutletM, SewerM = setUp.SewerM, HoseM = setUp.HoseM, InOrder = setUp.InOrder });
         context.SaveChanges();
         transaction.Commit();
         context.ChangeTracker.Clear();

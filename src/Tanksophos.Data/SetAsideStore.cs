@@ -44,7 +44,7 @@ public enum SetAsideKind
 /// <param name="Who">Who wrote it.</param>
 /// <param name="Raw">Its text as it is stored.</param>
 /// <param name="Reason">Why it cannot be read: by path, with what is accepted.</param>
-public sealed record SetAsideRow(SetAsideKind Kind, string Key, int Revision, Instant At, string Who, string Raw, string Reason)
+public sealed record SetAsideItem(SetAsideKind Kind, string Key, int Revision, Instant At, string Who, string Raw, string Reason)
 {
     /// <summary>Whether it can be corrected and withdrawn; earlier versions are only shown and handed out.</summary>
     public bool Counts => Kind is not (SetAsideKind.EntryVersion or SetAsideKind.RigVersion or SetAsideKind.TripVersion);
@@ -58,7 +58,7 @@ public sealed class SetAsideStore(TanksophosContext context, IClock clock)
     private const string Withdrawn = "withdrawn";
 
     /// <summary>All rows of a rig that cannot be read, those that count first. Reads the whole log.</summary>
-    public IReadOnlyList<SetAsideRow> Of(int rigId) => [.. All(rigId).OrderBy(r => !r.Counts).ThenBy(r => r.Kind).ThenBy(r => r.At)];
+    public IReadOnlyList<SetAsideItem> Of(int rigId) => [.. All(rigId).OrderBy(r => !r.Counts).ThenBy(r => r.Kind).ThenBy(r => r.At)];
 
     /// <summary>Rigs of which nothing can be read.</summary>
     public bool IsLost(int rigId) => context.Rigs.Any(r => r.Id == rigId) && new RigStore(context, clock).Find(rigId) is null;
@@ -136,9 +136,9 @@ public sealed class SetAsideStore(TanksophosContext context, IClock clock)
 
     private static string? Reason(IReadOnlyList<Problem> errors) => errors.Count == 0 ? null : string.Join("; ", errors.Take(3));
 
-    private IEnumerable<SetAsideRow> All(int rigId) => Entries(rigId).Concat(Rigs(rigId)).Concat(Trips(rigId)).Concat(Runs(rigId));
+    private IEnumerable<SetAsideItem> All(int rigId) => Entries(rigId).Concat(Rigs(rigId)).Concat(Trips(rigId)).Concat(Runs(rigId));
 
-    private SetAsideRow? Find(int rigId, SetAsideKind kind, string key) => (kind switch
+    private SetAsideItem? Find(int rigId, SetAsideKind kind, string key) => (kind switch
     {
         SetAsideKind.Entry => Entries(rigId),
         SetAsideKind.Rig => Rigs(rigId),
@@ -147,14 +147,14 @@ public sealed class SetAsideStore(TanksophosContext context, IClock clock)
         _ => [],
     }).FirstOrDefault(r => r.Kind == kind && r.Key == key);
 
-    private IEnumerable<SetAsideRow> Entries(int rigId)
+    private IEnumerable<SetAsideItem> Entries(int rigId)
     {
         foreach (var e in context.Entries.AsNoTracking().Where(e => e.RigId == rigId && !(e.IsCurrent && e.Withdrawn)).OrderBy(e => e.Id).AsEnumerable())
             if (Reason(EntryCodec.Read(Encoding.UTF8.GetBytes(e.Json), null).Errors) is { } reason)
                 yield return new(e.IsCurrent ? SetAsideKind.Entry : SetAsideKind.EntryVersion, e.Key, e.Revision, e.At, e.Who, e.Json, reason);
     }
 
-    private IEnumerable<SetAsideRow> Rigs(int rigId)
+    private IEnumerable<SetAsideItem> Rigs(int rigId)
     {
         foreach (var r in context.Rigs.AsNoTracking().Where(r => r.Id == rigId).ToList())
             if (Reason(RigCodec.Read(Encoding.UTF8.GetBytes(r.Json)).Errors) is { } reason)
@@ -164,7 +164,7 @@ public sealed class SetAsideStore(TanksophosContext context, IClock clock)
                 yield return new(SetAsideKind.RigVersion, Key(r.Revision), r.Revision, r.At, r.Who, r.Json, reason);
     }
 
-    private IEnumerable<SetAsideRow> Trips(int rigId)
+    private IEnumerable<SetAsideItem> Trips(int rigId)
     {
         var trips = context.Trips.AsNoTracking().Where(t => t.RigId == rigId && !t.Removed).Join(context.TripRevisions, t => t.Id, r => r.TripId, (t, r) => new { t.Revision, Row = r, t.CreatedAt }).ToList();
         foreach (var t in trips)
@@ -174,7 +174,7 @@ public sealed class SetAsideStore(TanksophosContext context, IClock clock)
             yield return new(SetAsideKind.Trip, Key(t.Id), t.Revision, t.CreatedAt, "", "", "the stops of this revision are missing");
     }
 
-    private IEnumerable<SetAsideRow> Runs(int rigId)
+    private IEnumerable<SetAsideItem> Runs(int rigId)
     {
         foreach (var run in context.Runs.AsNoTracking().Where(r => r.RigId == rigId && !r.Finished).ToList())
         {
@@ -206,7 +206,7 @@ public sealed class SetAsideStore(TanksophosContext context, IClock clock)
         var read = EntryCodec.Read(utf8, new RigStore(context, clock).Find(rigId)?.Rig);
         if (read.Value is not { } entry) return read.Errors;
         var row = context.Entries.First(e => e.RigId == rigId && e.Key == key && e.IsCurrent);
-        entry = entry with { Id = RigStore.IdOf(row) };
+        entry = entry with { Id = LogWriter.IdOf(row) };
         Supersede(row, who, next => (next.At, next.OffsetSeconds, next.Type, next.Tank, next.Json) = (entry.Instant, entry.At.Offset.Seconds, entry.Type, entry.Tank, EntryKeys.Json(entry)));
         return [];
     }

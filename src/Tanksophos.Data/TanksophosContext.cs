@@ -12,46 +12,46 @@ namespace Tanksophos.Data;
 public sealed class TanksophosContext(DbContextOptions<TanksophosContext> options) : IdentityUserContext<Person, int>(options)
 {
     /// <summary>The rigs.</summary>
-    public DbSet<RigRow> Rigs => Set<RigRow>();
+    internal DbSet<RigRow> Rigs => Set<RigRow>();
 
     /// <summary>All revisions of all log entries.</summary>
-    public DbSet<EntryRow> Entries => Set<EntryRow>();
+    internal DbSet<EntryRow> Entries => Set<EntryRow>();
 
     /// <summary>All revisions of the rigs' descriptions.</summary>
-    public DbSet<RigRevisionRow> RigRevisions => Set<RigRevisionRow>();
+    internal DbSet<RigRevisionRow> RigRevisions => Set<RigRevisionRow>();
 
     /// <summary>Who belongs to which rig.</summary>
-    public DbSet<MembershipRow> Memberships => Set<MembershipRow>();
+    internal DbSet<MembershipRow> Memberships => Set<MembershipRow>();
 
     /// <summary>Where people are signed in.</summary>
-    public DbSet<SignInRow> SignIns => Set<SignInRow>();
+    internal DbSet<SignInRow> SignIns => Set<SignInRow>();
 
     /// <summary>Invitations, open and used.</summary>
-    public DbSet<InvitationRow> Invitations => Set<InvitationRow>();
+    internal DbSet<InvitationRow> Invitations => Set<InvitationRow>();
 
     /// <summary>Tokens of other programs.</summary>
-    public DbSet<ApiTokenRow> ApiTokens => Set<ApiTokenRow>();
+    internal DbSet<ApiTokenRow> ApiTokens => Set<ApiTokenRow>();
 
     /// <summary>Pictures that belong to entries.</summary>
-    public DbSet<PhotoRow> Photos => Set<PhotoRow>();
+    internal DbSet<PhotoRow> Photos => Set<PhotoRow>();
 
     /// <summary>Saved estimates.</summary>
-    public DbSet<EstimatePointRow> EstimatePoints => Set<EstimatePointRow>();
+    internal DbSet<EstimatePointRow> EstimatePoints => Set<EstimatePointRow>();
 
     /// <summary>Trips.</summary>
-    public DbSet<TripRow> Trips => Set<TripRow>();
+    internal DbSet<TripRow> Trips => Set<TripRow>();
 
     /// <summary>All revisions of the trips' stops.</summary>
-    public DbSet<TripRevisionRow> TripRevisions => Set<TripRevisionRow>();
+    internal DbSet<TripRevisionRow> TripRevisions => Set<TripRevisionRow>();
 
     /// <summary>Dump runs.</summary>
-    public DbSet<RunRow> Runs => Set<RunRow>();
+    internal DbSet<RunRow> Runs => Set<RunRow>();
 
     /// <summary>What was pressed in them.</summary>
-    public DbSet<RunTapRow> RunTaps => Set<RunTapRow>();
+    internal DbSet<RunTapRow> RunTaps => Set<RunTapRow>();
 
     /// <summary>Checked hose runs.</summary>
-    public DbSet<PlaceSetUpRow> PlaceSetUps => Set<PlaceSetUpRow>();
+    internal DbSet<PlaceSetUpRow> PlaceSetUps => Set<PlaceSetUpRow>();
 
     /// <summary>Options for a database file. Write-ahead log, one writer at a time, and nothing acknowledged before it is on the disk.</summary>
     public static DbContextOptions<TanksophosContext> OptionsFor(string file) =>

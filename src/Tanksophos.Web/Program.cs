@@ -1,5 +1,5 @@
 using System.CommandLine;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Hosting;
 
 PrivateFiles.FromNowOn();
 

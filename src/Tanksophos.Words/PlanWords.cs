@@ -54,7 +54,7 @@ public sealed class PlanWords(Rig rig, Units units)
             PlanActionKind.FillJug => $"Fill the jug: {water}",
             PlanActionKind.Divert => Dishwater(a.ShareToBlack, units),
             PlanActionKind.CutUse => "Use less water",
-            _ => "Water into the traps of drains that are not used",
+            PlanActionKind.TopUpTraps => "Water into the traps of drains that are not used",
         };
     }
 
@@ -186,7 +186,7 @@ public sealed class PlanWords(Rig rig, Units units)
     public static string HookupWords(Stop stop)
     {
         ArgumentNullException.ThrowIfNull(stop);
-        return HookupWords(stop.Hookup) + (stop.Hookup == StopHookup.DumpStation ? stop.RinseWater switch { RinseWater.Threaded => ", hose fits", RinseWater.None => ", no water", _ => ", no thread" } + (stop.Busy ? ", busy" : "") : stop.DumpStation ? ", station there" : "");
+        return HookupWords(stop.Hookup) + (stop.Hookup == StopHookup.DumpStation ? stop.RinseWater switch { RinseWater.Threaded => ", hose fits", RinseWater.None => ", no water", RinseWater.Unthreaded => ", no thread" } + (stop.Busy ? ", busy" : "") : stop.DumpStation ? ", station there" : "");
     }
 
     /// <summary>A hookup in words.</summary>

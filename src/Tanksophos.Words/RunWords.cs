@@ -103,7 +103,7 @@ public sealed class RunWords(Rig rig, Units units)
         lines.Add($"In it already, at most: {units.Volume(limit.UpperLevelL)}.");
         if (limit.Refused is { } no)
         {
-            lines.Add(no switch { NoFill.PanelInDoubt => "The lights are in doubt, so they cannot tell you when to stop.", NoFill.FlowNotKnown => "The flow is not known, so no time can be figured.", _ => "So there may be no room." });
+            lines.Add(no switch { NoFill.PanelInDoubt => "The lights are in doubt, so they cannot tell you when to stop.", NoFill.FlowNotKnown => "The flow is not known, so no time can be figured.", NoFill.NoRoom => "So there may be no room." });
             return lines;
         }
         lines.Add($"So at most {units.Volume(limit.Litres)} may go in.");

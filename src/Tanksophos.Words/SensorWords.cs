@@ -23,7 +23,7 @@ public sealed class SensorWords(Units units, TimeWords times)
     public static string Verdict(ProbeFinding finding)
     {
         ArgumentNullException.ThrowIfNull(finding);
-        var word = finding.Verdict switch { ProbeVerdict.StuckOn => "stuck on", ProbeVerdict.StuckOff => "never lights", _ => "works" };
+        var word = finding.Verdict switch { ProbeVerdict.StuckOn => "stuck on", ProbeVerdict.StuckOff => "never lights", ProbeVerdict.Working => "works" };
         return finding.Settled ? word : $"probably {word}";
     }
 

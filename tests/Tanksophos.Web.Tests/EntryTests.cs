@@ -15,7 +15,7 @@ public sealed class EntryTests : IDisposable
 
     private Task<(HttpStatusCode Status, string Html)> WriteAsync(string kind, params (string, string)[] fields) => app.PostAsync("/account", $"/write/{kind}", fields);
 
-    private StoredEntry Entry(string key) => app.With(s => s.Entry(1, key))!;
+    private StoredEntry Entry(string key) => app.With(s => s.Log.Entry(1, key))!;
 
     private async Task<(HttpStatusCode Status, string Html)> PhotoAsync(byte[] file, string key = "e1", string name = "photo.jpg")
     {
@@ -86,8 +86,8 @@ public sealed class EntryTests : IDisposable
 
         await app.PostAsync("/account", "/entry/e1?handler=Version", ("revision", "1"), ("seen", "2"));
         ((PeopleEntry)Entry("e1").Entry).Count.ShouldBe(3);
-        app.With(s => s.History(1, "e1")).Select(h => h.Revision).ShouldBe([3, 2, 1]);
-        app.With(s => s.Log(1)).OfType<PeopleEntry>().Count(p => p.Id == "e1").ShouldBe(1);
+        app.With(s => s.Log.History(1, "e1")).Select(h => h.Revision).ShouldBe([3, 2, 1]);
+        app.With(s => s.Log.All(1)).OfType<PeopleEntry>().Count(p => p.Id == "e1").ShouldBe(1);
     }
 
     [Fact]
@@ -104,7 +104,7 @@ public sealed class EntryTests : IDisposable
         ((PeopleEntry)Entry("e1").Entry).Count.ShouldBe(4);
         (await WriteAsync("people", ("edit", "e1"), ("seen", "2"), ("count", "5"), ("note", "mine"))).Status.ShouldBe(HttpStatusCode.OK);
         Entry("e1").Entry.Note.ShouldBe("mine");
-        app.With(s => s.History(1, "e1")).Select(h => h.Entry.Note).ShouldBe(["mine", "theirs", null]);
+        app.With(s => s.Log.History(1, "e1")).Select(h => h.Entry.Note).ShouldBe(["mine", "theirs", null]);
     }
 
     [Fact]
@@ -177,15 +177,15 @@ public sealed class EntryTests : IDisposable
         var html = await app.GetAsync("/");
         var usual = html[html.IndexOf("class=\"usual\"", StringComparison.Ordinal)..];
         var seen = App.Hidden(usual, "seen");
-        var before = app.With(s => s.Log(1).Count);
+        var before = app.With(s => s.Log.All(1).Count);
         var (_, logged) = await app.PostAsync("/", "/?handler=Usual", ("id", "run1"), ("seen", seen));
         logged.ShouldContain("Logged the usual way: Black dumped");
-        app.With(s => s.Log(1)).Skip(before).Select(e => e.Type).ShouldBe(["dump", "flush", "dump", "dump", "water", "dose", "valve", "valve"]);
+        app.With(s => s.Log.All(1)).Skip(before).Select(e => e.Type).ShouldBe(["dump", "flush", "dump", "dump", "water", "dose", "valve", "valve"]);
         (await app.PostAsync("/", "/?handler=Usual", ("id", "run1"), ("seen", seen))).Status.ShouldBe(HttpStatusCode.OK); // pressed twice
-        app.With(s => s.Log(1).Count).ShouldBe(before + 8);
+        app.With(s => s.Log.All(1).Count).ShouldBe(before + 8);
 
         (await app.PostAsync("/", "/?handler=UndoBatch", ("batch", "run1"))).Html.ShouldContain("Taken back: 8 entries");
-        app.With(s => s.Log(1).Count).ShouldBe(before);
+        app.With(s => s.Log.All(1).Count).ShouldBe(before);
         (await app.PostAsync("/", "/?handler=Usual", ("id", "run2"), ("seen", "something else"))).Html.ShouldContain("The log has changed");
     }
 

@@ -14,9 +14,9 @@ public sealed class FindTests : IDisposable
 
     public void Dispose() => app.Dispose();
 
-    private LogEntry Newest => app.With(s => s.Log(1))[^1];
+    private LogEntry Newest => app.With(s => s.Log.All(1))[^1];
 
-    private void Log(params LogEntry[] entries) => app.With(s => s.Record(1, entries, "test"));
+    private void Log(params LogEntry[] entries) => app.With(s => s.Writer.Record(1, entries, "test"));
 
     private static OffsetDateTime Ago(double hours) => (App.Start - Duration.FromHours(hours)).WithOffset(Offset.FromHours(-6));
 
@@ -245,9 +245,9 @@ public sealed class FindTests : IDisposable
         await app.PostAsync("/find", "/find?handler=Noticed", ("id", "keep"), ("tank", "bath"), ("drain", "shower"), ("code", "gurgles"));
         var form = await app.GetAsync("/write/symptom?edit=keep");
         form.ShouldContain("name=\"fixture\" value=\"shower\"");
-        var (status, html) = await app.PostAsync("/write/symptom?edit=keep", "/write/symptom?edit=keep&seen=" + app.With(s => s.Entry(1, "keep"))!.Revision, ("code", "drains-slowly"), ("tank", "bath"), ("fixture", "shower"));
+        var (status, html) = await app.PostAsync("/write/symptom?edit=keep", "/write/symptom?edit=keep&seen=" + app.With(s => s.Log.Entry(1, "keep"))!.Revision, ("code", "drains-slowly"), ("tank", "bath"), ("fixture", "shower"));
         status.ShouldBe(HttpStatusCode.OK, html);
-        app.With(s => s.Log(1)).OfType<SymptomEntry>().Single(s => s.Id == "keep").Fixture.ShouldBe("shower");
+        app.With(s => s.Log.All(1)).OfType<SymptomEntry>().Single(s => s.Id == "keep").Fixture.ShouldBe("shower");
     }
 
     [Fact]
@@ -266,11 +266,11 @@ public sealed class FindTests : IDisposable
     [InlineData("Check", "result", "maybe", "Result: pass or fail")]
     public async Task What_is_no_symptom_and_no_check_is_refused_by_its_field(string handler, string field, string value, string problem)
     {
-        var before = app.With(s => s.Log(1).Count);
+        var before = app.With(s => s.Log.All(1).Count);
         (string, string)[] sound = handler == "Check" ? [("code", "sniff-test"), ("result", "pass")] : [("code", "gurgles"), ("tank", "black")];
         var (status, html) = await app.PostAsync("/find", "/find?handler=" + handler, [.. sound.Where(f => f.Item1 != field), (field, value)]);
         status.ShouldBe(HttpStatusCode.BadRequest);
         html.ShouldContain(problem);
-        app.With(s => s.Log(1).Count).ShouldBe(before);
+        app.With(s => s.Log.All(1).Count).ShouldBe(before);
     }
 }

@@ -1,7 +1,8 @@
 using System.Net;
 using System.Text;
 using Tanksophos.Core.Log;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Hosting;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Tests;
 
@@ -13,7 +14,7 @@ public sealed class ImportTests : IDisposable
 
     private int Rigs => app.With(s => s.Rigs().Count);
 
-    private int Entries(int rig = 1) => app.With(s => s.Log(rig).Count);
+    private int Entries(int rig = 1) => app.With(s => s.Log.All(rig).Count);
 
     private async Task BringInExampleAsync() => await app.ConfirmAsync((await app.UploadAsync(App.Example("logbook.json"))).Html);
 
@@ -81,7 +82,7 @@ public sealed class ImportTests : IDisposable
         status.ShouldBe(HttpStatusCode.OK);
         preview.ShouldContain("Into Blue Kettle");
         (await app.ConfirmAsync(preview)).Html.ShouldContain("5 entries added");
-        app.With(s => s.Log(1)).OfType<ReadingEntry>().ShouldContain(r => r.Note == "flashlight, straight down");
+        app.With(s => s.Log.All(1)).OfType<ReadingEntry>().ShouldContain(r => r.Note == "flashlight, straight down");
     }
 
     [Fact]

@@ -3,7 +3,7 @@ using Microsoft.Data.Sqlite;
 using NodaTime;
 using Tanksophos.Core.Log;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Hosting;
 
 namespace Tanksophos.Web.Tests;
 
@@ -55,7 +55,7 @@ public sealed class KeepingTests : IDisposable
         var (_, html) = await RestoreAsync(backup);
         html.ShouldContain("Restored. What was here before is kept as before-restore-");
         (await app.GetAsync("/")).ShouldContain("3 aboard");
-        app.With(s => (s.Entry(1, "before") is not null, s.Entry(1, "after") is not null)).ShouldBe((true, false));
+        app.With(s => (s.Log.Entry(1, "before") is not null, s.Log.Entry(1, "after") is not null)).ShouldBe((true, false));
 
         // And back again, from what was kept aside.
         var aside = Path.GetFileName(Directory.EnumerateFiles(Path.Combine(app.Folder, "backups"), "before-restore-*").Single());
@@ -69,7 +69,7 @@ public sealed class KeepingTests : IDisposable
     public async Task What_is_no_good_backup_is_refused_and_nothing_changes()
     {
         var good = await BackupAsync();
-        var before = app.With(s => s.Version(1));
+        var before = app.With(s => s.Log.Version(1));
         byte[] Changed(string sql)
         {
             var path = InElsewhere($"{Guid.NewGuid():N}.db");
@@ -98,7 +98,7 @@ public sealed class KeepingTests : IDisposable
         await Refused(Changed("INSERT INTO __EFMigrationsHistory VALUES ('29990101000000_Later', '1')"), "newer version");
         await Refused(Changed("CREATE TRIGGER t AFTER INSERT ON Rigs BEGIN DELETE FROM Entries; END"), "triggers");
 
-        app.With(s => s.Version(1)).ShouldBe(before);
+        app.With(s => s.Log.Version(1)).ShouldBe(before);
         Directory.EnumerateFiles(Path.Combine(app.Folder, "staging")).ShouldBeEmpty();
     }
 
@@ -164,6 +164,6 @@ public sealed class KeepingTests : IDisposable
         (await app.GetAsync("/export/logbook?rig=1")).ShouldContain("Old Biscuit");
         (await app.PostAsync("/rigs", "/rigs?handler=Archive", ("id", "1"), ("away", "no"))).Html.ShouldContain("is in use again");
         (await app.GetAsync("/")).ShouldContain("Lantern Hollow");
-        app.With(s => s.Log(1)).OfType<DumpEntry>().ShouldNotBeEmpty();
+        app.With(s => s.Log.All(1)).OfType<DumpEntry>().ShouldNotBeEmpty();
     }
 }

@@ -11,7 +11,7 @@ public sealed class LogbookPageTests(SharedDemo shared) : IClassFixture<SharedDe
     private async Task<List<LogEntry>> ShownAsync(string query)
     {
         var keys = Regex.Matches(await app.GetAsync("/logbook?" + query), "data-key=\"([^\"]+)\"").Select(m => m.Groups[1].Value);
-        return [.. keys.Select(k => app.With(s => s.Entry(1, k))!.Entry)];
+        return [.. keys.Select(k => app.With(s => s.Log.Entry(1, k))!.Entry)];
     }
 
     [Fact]
@@ -20,7 +20,7 @@ public sealed class LogbookPageTests(SharedDemo shared) : IClassFixture<SharedDe
         var dumps = await ShownAsync("tank=black&type=dump");
         dumps.ShouldNotBeEmpty();
         dumps.ShouldAllBe(e => e is DumpEntry && e.Tank == "black");
-        dumps.Count.ShouldBe(app.With(s => s.Log(1)).Count(e => e is DumpEntry { Tank: "black" }));
+        dumps.Count.ShouldBe(app.With(s => s.Log.All(1)).Count(e => e is DumpEntry { Tank: "black" }));
     }
 
     [Fact]
@@ -41,7 +41,7 @@ public sealed class LogbookPageTests(SharedDemo shared) : IClassFixture<SharedDe
     {
         using var response = await app.Visitor(follow: false).GetAsync(new Uri("/logbook", UriKind.Relative));
         response.StatusCode.ShouldBe(HttpStatusCode.Redirect); // nobody reads it without signing in
-        var first = app.With(s => s.Log(1))[0].At.Date;
+        var first = app.With(s => s.Log.All(1))[0].At.Date;
         var html = await app.GetAsync($"/logbook?day={first:uuuu-MM-dd}");
         html.ShouldContain($"id=\"d{first:uuuu-MM-dd}\"");
         html.ShouldMatch("Page [3-9] of [3-9]");

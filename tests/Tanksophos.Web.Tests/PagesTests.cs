@@ -23,8 +23,8 @@ public sealed class PagesTests(SharedDemo shared) : IClassFixture<SharedDemo>
         html.ShouldContain("3 aboard");
         var rig = app.With(s => s.Rigs()).ShouldHaveSingleItem().Rig;
         rig.Tanks.Select(t => (t.Id, Math.Round(t.CapacityL, 1))).ShouldBe([("black", 121.1), ("gray-bath", 150), ("gray-galley", 150)]);
-        app.With(s => s.Log(1)).Select(e => e.Type).ShouldBe(["stay", "dump", "dump", "dump"]);
-        app.With(s => s.Log(1)).OfType<StayEntry>().Single().Zone!.Id.ShouldBe("America/Denver");
+        app.With(s => s.Log.All(1)).Select(e => e.Type).ShouldBe(["stay", "dump", "dump", "dump"]);
+        app.With(s => s.Log.All(1)).OfType<StayEntry>().Single().Zone!.Id.ShouldBe("America/Denver");
     }
 
     [Theory]
@@ -131,8 +131,8 @@ public sealed class PagesTests(SharedDemo shared) : IClassFixture<SharedDemo>
         var keys = Regex.Matches(await app.GetAsync("/logbook"), "data-key=\"([^\"]+)\"").Select(m => m.Groups[1].Value).ToList();
 
         keys.Count.ShouldBe(60);
-        keys.ShouldBe(app.With(s => s.Page(1, 0, 60)).Entries.Select(e => e.Key));
-        app.With(s => s.Page(1, 0, 60)).Entries.Select(e => e.Entry.Instant).ShouldBeInOrder(SortDirection.Descending);
+        keys.ShouldBe(app.With(s => s.Log.Page(1, 0, 60)).Entries.Select(e => e.Key));
+        app.With(s => s.Log.Page(1, 0, 60)).Entries.Select(e => e.Entry.Instant).ShouldBeInOrder(SortDirection.Descending);
     }
 
     [Theory]

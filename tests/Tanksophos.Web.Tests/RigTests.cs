@@ -119,7 +119,7 @@ public sealed class RigTests : IDisposable
     [Fact]
     public async Task A_tank_that_goes_is_kept_for_its_entries_and_can_come_back()
     {
-        var entries = app.With(s => s.Log(1)).Count(e => e.Tank == "galley");
+        var entries = app.With(s => s.Log.All(1)).Count(e => e.Tank == "galley");
         (await SaveAsync(("remove", "galley"))).Html.ShouldContain("Galley gray was removed");
         Rig.Tanks.Select(t => t.Id).ShouldBe(["black", "bath"]);
         Rig.FormerTanks.ShouldHaveSingleItem().Tank.Name.ShouldBe("Galley gray");
@@ -153,7 +153,7 @@ public sealed class RigTests : IDisposable
         var again = app.NewestRig;
         again.ShouldNotBe(1);
         app.With(s => Json(s.Find(again)!.Rig)).ShouldBe(Json(Rig));
-        app.With(s => s.Log(again)).Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))).ShouldBe(app.With(s => s.Log(1)).Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))));
+        app.With(s => s.Log.All(again)).Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))).ShouldBe(app.With(s => s.Log.All(1)).Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))));
         await app.PostAsync("/rigs", "/rigs?handler=Choose", ("id", "1"));
     }
 

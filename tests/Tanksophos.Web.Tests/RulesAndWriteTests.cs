@@ -16,7 +16,7 @@ public sealed class RulesAndWriteTests : IDisposable
 
     private HouseRules Rules => app.With(s => s.Find(1)!.Rig.RulesInForce);
 
-    private LogEntry Last(string id) => app.With(s => s.Log(1)).Single(e => e.Id == id);
+    private LogEntry Last(string id) => app.With(s => s.Log.All(1)).Single(e => e.Id == id);
 
     private async Task<string> RevisionAsync() => App.Hidden(await app.GetAsync("/rules"), "revision");
 
@@ -122,7 +122,7 @@ public sealed class RulesAndWriteTests : IDisposable
     public async Task What_is_taken_out_can_be_brought_in_elsewhere_and_is_the_same()
     {
         await app.PostAsync("/rules", "/rules", ("revision", await RevisionAsync()), ("maxDays", "14"));
-        await app.PostAsync("/", "/?handler=Undo", ("key", app.With(s => s.Page(1, 0, 1)).Entries[0].Key)); // withdrawn entries stay here
+        await app.PostAsync("/", "/?handler=Undo", ("key", app.With(s => s.Log.Page(1, 0, 1)).Entries[0].Key)); // withdrawn entries stay here
         using var response = await app.Client.GetAsync(new Uri("/export/logbook", UriKind.Relative));
         response.Content.Headers.ContentDisposition!.FileName.ShouldBe("old-biscuit-logbook.json");
         var bytes = await response.Content.ReadAsByteArrayAsync();
@@ -133,7 +133,7 @@ public sealed class RulesAndWriteTests : IDisposable
         using var again = await other.Client.GetAsync(new Uri("/export/logbook", UriKind.Relative));
         (await again.Content.ReadAsByteArrayAsync()).ShouldBe(bytes);
         other.With(s => s.Find(1)!.Rig.RulesInForce.MaxDays).ShouldBe(14);
-        LogbookFormat.Read(bytes).Value!.Entries.Count.ShouldBe(app.With(s => s.Log(1)).Count);
+        LogbookFormat.Read(bytes).Value!.Entries.Count.ShouldBe(app.With(s => s.Log.All(1)).Count);
     }
 
     [Fact]
@@ -143,7 +143,7 @@ public sealed class RulesAndWriteTests : IDisposable
 
         var rig = app.With(s => s.Find(1)!.Rig);
         var back = ReadingsCsv.Read(csv, rig).Value!.Entries;
-        back.Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))).ShouldBe(app.With(s => s.Log(1)).OfType<ReadingEntry>().Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))));
+        back.Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))).ShouldBe(app.With(s => s.Log.All(1)).OfType<ReadingEntry>().Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))));
         (await app.Client.GetAsync(new Uri("/export/nothing", UriKind.Relative))).StatusCode.ShouldBe(HttpStatusCode.NotFound);
     }
 

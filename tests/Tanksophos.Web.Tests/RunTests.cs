@@ -32,7 +32,7 @@ public sealed class RunTests : IDisposable
 
     private RunState State => Run().State;
 
-    private IReadOnlyList<LogEntry> Log => app.With(s => s.Log(1));
+    private IReadOnlyList<LogEntry> Log => app.With(s => s.Log.All(1));
 
     private IReadOnlyList<LogEntry> Since(int before) => [.. Log.Skip(before)];
 
@@ -114,7 +114,7 @@ public sealed class RunTests : IDisposable
         var station = await app.GetAsync("/run?place=station");
         station.ShouldContain("Jug through the toilet");
         // Where no sewer is, black cannot be had.
-        app.With(s => s.Record(1, [new StayEntry { At = App.Start.WithOffset(Offset.FromHours(-6)), Hookup = Hookup.Dry, Id = "dry" }], "test"));
+        app.With(s => s.Writer.Record(1, [new StayEntry { At = App.Start.WithOffset(Offset.FromHours(-6)), Hookup = Hookup.Dry, Id = "dry" }], "test"));
         var dry = await app.GetAsync("/run");
         dry.ShouldContain("Black goes only where there is a sewer");
         dry.ShouldContain("a matter of local rules");
@@ -219,7 +219,7 @@ public sealed class RunTests : IDisposable
         await PressAsync(RunPress.Finish);
         Since(before).OfType<FlushEntry>().Single().Cycles.Count.ShouldBe(2);
         Since(before).OfType<DumpEntry>().Count().ShouldBe(3);
-        app.With(s => s.History(1, Since(before).OfType<FlushEntry>().Single().Id!)).Count.ShouldBe(2, "corrected, not doubled");
+        app.With(s => s.Log.History(1, Since(before).OfType<FlushEntry>().Single().Id!)).Count.ShouldBe(2, "corrected, not doubled");
     }
 
     [Fact]
@@ -231,8 +231,8 @@ public sealed class RunTests : IDisposable
         await PressAsync(RunPress.BreakOff);
         var dump = Since(before).OfType<DumpEntry>().Single();
         var cap = Since(before).OfType<CheckEntry>().Single();
-        app.With(s => s.Correct(1, dump.Id!, 1, dump with { Note = "a lot of paper" }, "Robin")).ShouldBe(Correction.Done);
-        app.With(s => s.Withdraw(1, cap.Id!, true, "Robin"));
+        app.With(s => s.Writer.Correct(1, dump.Id!, 1, dump with { Note = "a lot of paper" }, "Robin")).ShouldBe(Correction.Done);
+        app.With(s => s.Writer.Withdraw(1, cap.Id!, true, "Robin"));
         await PressAsync(RunPress.Resume);
         await ToAsync(RunStepKind.Wash);
         await PressAsync(RunPress.Finish);
@@ -326,7 +326,7 @@ public sealed class RunTests : IDisposable
 
         (await app.PostAsync("/run", "/run?handler=Room", ("tank", "black"))).Status.ShouldBe(HttpStatusCode.NotFound, "nothing was metered");
         var at = App.Start.WithOffset(Offset.FromHours(-6));
-        app.With(s => s.Record(1, [new ReadingEntry { At = at, Id = "m", Tank = "black", Via = ReadingVia.Meter, Fraction = 0.86 }, new ReadingEntry { At = at, Id = "p", Tank = "black", Via = ReadingVia.Panel, Lit = ["low", "mid", "top"] }], "test"));
+        app.With(s => s.Writer.Record(1, [new ReadingEntry { At = at, Id = "m", Tank = "black", Via = ReadingVia.Meter, Fraction = 0.86 }, new ReadingEntry { At = at, Id = "p", Tank = "black", Via = ReadingVia.Panel, Lit = ["low", "mid", "top"] }], "test"));
         (await app.GetAsync("/run")).ShouldContain("under the meter the Full lamp came on at 34 gal");
         (await app.PostAsync("/run", "/run?handler=Room", ("tank", "black"))).Html.ShouldContain("room above Full is now 6 gal");
         app.With(s => s.Find(1))!.Rig.Find("black")!.RoomAboveFullL.ShouldBe(21.2, 0.1);
@@ -342,7 +342,7 @@ public sealed class RunTests : IDisposable
         html.ShouldContain("Sewer gas is poisonous");
         using var unknown = await app.Client.GetAsync(new Uri("/run/card?form=dance", UriKind.Relative));
         unknown.StatusCode.ShouldBe(HttpStatusCode.NotFound);
-        app.With(s => s.Record(1, [new StayEntry { At = App.Start.WithOffset(Offset.FromHours(-6)), Hookup = Hookup.Dry, Id = "dry" }], "test"));
+        app.With(s => s.Writer.Record(1, [new StayEntry { At = App.Start.WithOffset(Offset.FromHours(-6)), Hookup = Hookup.Dry, Id = "dry" }], "test"));
         (await app.GetAsync("/run/card?form=black-only")).ShouldContain("Black goes only where there is a sewer");
     }
 

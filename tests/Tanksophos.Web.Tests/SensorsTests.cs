@@ -40,13 +40,13 @@ public sealed class SensorsTests : IDisposable
     [Fact]
     public async Task A_reading_logged_in_place_leads_back_and_counts()
     {
-        var before = app.With(s => s.Log(1).Count);
+        var before = app.With(s => s.Log.All(1).Count);
         var (status, html) = await app.PostAsync("/sensors?tank=black", "/?handler=Reading", ("id", "in-place"), ("tank", "black"), ("via", "panel"), ("lit", "low mid"), ("back", "sensors"));
 
         status.ShouldBe(HttpStatusCode.OK);
         html.ShouldContain("what the panel shows, what we believe, and why");
         html.ShouldContain("data-undo");
-        app.With(s => s.Log(1).Count).ShouldBe(before + 1);
+        app.With(s => s.Log.All(1).Count).ShouldBe(before + 1);
     }
 
     [Fact]
@@ -54,7 +54,7 @@ public sealed class SensorsTests : IDisposable
     {
         var (_, html) = await app.PostAsync("/sensors", "/sensors?handler=Check", ("id", "b1"), ("code", "battery-ok"), ("result", "pass"));
         html.ShouldContain("data-undo");
-        app.With(s => s.Log(1)).OfType<CheckEntry>().ShouldContain(c => c.Code == CheckCode.BatteryOk && c.Result == CheckResult.Pass);
+        app.With(s => s.Log.All(1)).OfType<CheckEntry>().ShouldContain(c => c.Code == CheckCode.BatteryOk && c.Result == CheckResult.Pass);
 
         (await app.PostAsync("/sensors", "/sensors?handler=Check", ("code", "sniff-test"), ("result", "pass"))).Status.ShouldBe(HttpStatusCode.BadRequest);
         var (status, page) = await app.PostAsync("/sensors", "/sensors?handler=Check", ("code", "wiring-ok"), ("result", "perhaps"), ("tank", "black"));
@@ -66,16 +66,16 @@ public sealed class SensorsTests : IDisposable
     public async Task The_stand_in_panel_can_be_read_and_is_marked()
     {
         (await app.GetAsync("/sensors")).ShouldContain("The panel of this demonstration is a stand-in");
-        var before = app.With(s => s.Log(1).Count);
+        var before = app.With(s => s.Log.All(1).Count);
         var (_, html) = await app.PostAsync("/sensors", "/sensors?handler=StandIn", ("tank", "black"));
 
         html.ShouldContain("The stand-in panel shows: ");
-        var added = app.With(s => s.Log(1)).OfType<ReadingEntry>().Where(r => r.Note?.Contains("stand-in", StringComparison.Ordinal) == true).ToList();
+        var added = app.With(s => s.Log.All(1)).OfType<ReadingEntry>().Where(r => r.Note?.Contains("stand-in", StringComparison.Ordinal) == true).ToList();
         added.Count.ShouldBe(3);
-        app.With(s => s.Log(1).Count).ShouldBe(before + 3);
+        app.With(s => s.Log.All(1).Count).ShouldBe(before + 3);
         added.First(r => r.Tank == "black").Lit!.ShouldContain("low");
         await app.PostAsync("/sensors", "/sensors?handler=StandIn"); // the same moment again
-        app.With(s => s.Log(1).Count).ShouldBe(before + 3);
+        app.With(s => s.Log.All(1).Count).ShouldBe(before + 3);
     }
 
     [Fact]

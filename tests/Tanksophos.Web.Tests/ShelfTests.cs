@@ -23,11 +23,11 @@ public sealed class ShelfTests : IDisposable
         page.ShouldContain("3 caps (1.5 fl oz) for black", Case.Sensitive, "1.5 caps for each 20 gal, 40 gal of tank");
         Shelf[0].ShouldSatisfyAllConditions(p => p.Dose.ShouldBe(new LabelDose(1.5, DoseUnit.Cap) { PerL = 20 * 3.785411784, CapMl = 15, Most = 6, LastsDays = 5 }, "what was typed is what is stored"), p => p.Holds!.Value.ShouldBe(946.4, 0.1), p => p.PriceMinor.ShouldBe(1990), p => p.Stock.Single().Amount.ShouldBe(500, 0.1));
 
-        app.With(s => s.Record(1, [new DumpEntry { Id = "d", At = App.Start.WithOffset(NodaTime.Offset.FromHours(-6)), Tank = "black" }], "test"));
+        app.With(s => s.Writer.Record(1, [new DumpEntry { Id = "d", At = App.Start.WithOffset(NodaTime.Offset.FromHours(-6)), Tank = "black" }], "test"));
         app.Clock.AdvanceMinutes(5);
         (await app.GetAsync("/")).ShouldContain("of Little bottle");
         await app.PostAsync("/", "/?handler=Dose", ("tank", "black"));
-        var dose = app.With(s => s.Log(1)).OfType<DoseEntry>().Last();
+        var dose = app.With(s => s.Log.All(1)).OfType<DoseEntry>().Last();
         dose.ShouldSatisfyAllConditions(d => d.Recipe.ShouldBe(DoseRecipe.Enzyme), d => d.Used.Single().Product.ShouldBe(Shelf[0].Id), d => d.Used.Single().Quantity.ShouldBe(90, 0.1, "six caps: doubled for the hot days of the trip, and the label's most"));
         (await app.GetAsync("/treatments/shelf")).ShouldContain("13.9 fl oz left");
         (await app.GetAsync("/treatments/enzyme")).ShouldMatch("data-note=\"label-dose\">[^<]*Little bottle");
@@ -71,11 +71,11 @@ public sealed class ShelfTests : IDisposable
     {
         (string, string)[] dose = [("tank", "black"), ("recipe", "travel-scrub"), ("amount", "1 cup"), ("id", "by-hand"), ("product", "borax"), ("taken", "7 oz")];
         (await app.PostAsync("/write/dose", "/write/dose", dose)).Status.ShouldBe(HttpStatusCode.OK);
-        DoseEntry Stored() => (DoseEntry)app.With(s => s.Entry(1, "by-hand"))!.Entry;
+        DoseEntry Stored() => (DoseEntry)app.With(s => s.Log.Entry(1, "by-hand"))!.Entry;
         Stored().Used.Single().ShouldSatisfyAllConditions(u => u.Product.ShouldBe("borax"), u => u.Quantity.ShouldBe(198.4, 0.1));
         var edit = await app.GetAsync("/write/dose?edit=by-hand");
         edit.ShouldContain("value=\"7 oz\"");
-        await app.PostAsync("/write/dose?edit=by-hand", "/write/dose?edit=by-hand&seen=" + app.With(s => s.Entry(1, "by-hand"))!.Revision, ("tank", "black"), ("recipe", "travel-scrub"), ("amount", "a whole cup"), ("product", "borax"), ("taken", "7 oz"));
+        await app.PostAsync("/write/dose?edit=by-hand", "/write/dose?edit=by-hand&seen=" + app.With(s => s.Log.Entry(1, "by-hand"))!.Revision, ("tank", "black"), ("recipe", "travel-scrub"), ("amount", "a whole cup"), ("product", "borax"), ("taken", "7 oz"));
         Stored().ShouldSatisfyAllConditions(d => d.Amount.ShouldBe("a whole cup"), d => d.Used.Single().Quantity.ShouldBe(198.4, 0.1));
         (await app.PostAsync("/write/dose", "/write/dose", [.. dose[..3], ("product", "borax"), ("taken", "a lot")])).Html.ShouldContain("Taken of it: a weight such as");
         (await app.PostAsync("/write/dose", "/write/dose", [.. dose[..3], ("product", "gone"), ("taken", "7 oz")])).Html.ShouldContain("From the shelf: one of");

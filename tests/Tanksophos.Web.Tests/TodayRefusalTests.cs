@@ -12,7 +12,7 @@ public sealed class SharedDemo : IDisposable
 
 public sealed class TodayRefusalTests(SharedDemo app) : IClassFixture<SharedDemo>
 {
-    private int Count => app.Instance.With(s => s.Log(1).Count);
+    private int Count => app.Instance.With(s => s.Log.All(1).Count);
 
     [Theory]
     [InlineData("Reading", "tank=black&via=panel&lit=deep", "no lamp 'deep'")]

@@ -12,7 +12,7 @@ public sealed class TodayTests : IDisposable
 
     public void Dispose() => app.Dispose();
 
-    private IReadOnlyList<LogEntry> Log => app.With(s => s.Log(1));
+    private IReadOnlyList<LogEntry> Log => app.With(s => s.Log.All(1));
 
     private static int Level(string html, string tank) =>
         int.Parse(Regex.Match(html, $"<h2>{tank}</h2>\\s*<p class=\"level\"><strong>(\\d+) %").Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture);
@@ -122,7 +122,7 @@ public sealed class TodayTests : IDisposable
     [Fact]
     public async Task An_alarm_comes_first_until_it_is_cleared()
     {
-        app.With(s => s.Record(1, [new SymptomEntry { At = App.Start.WithOffset(Offset.Zero), Code = SymptomCode.PropaneAlarm }], "test"));
+        app.With(s => s.Writer.Record(1, [new SymptomEntry { At = App.Start.WithOffset(Offset.Zero), Code = SymptomCode.PropaneAlarm }], "test"));
         foreach (var page in new[] { "/", "/trip", "/find", "/logbook", "/treatments" }) (await app.GetAsync(page)).ShouldContain("<h1>Propane alarm: everyone out</h1>");
 
         app.Clock.AdvanceMinutes(5);
@@ -143,7 +143,7 @@ public sealed class TodayTests : IDisposable
     [Fact]
     public async Task Hours_are_shown_in_the_zone_of_the_place()
     {
-        var expected = app.With(s => s.Log(1)).OfType<ReadingEntry>().Last(e => e.Tank == "black").At;
+        var expected = app.With(s => s.Log.All(1)).OfType<ReadingEntry>().Last(e => e.Tank == "black").At;
         (await app.GetAsync("/logbook")).ShouldContain($"<time>{expected.Hour:00}:{expected.Minute:00}</time>");
         expected.Offset.ShouldBe(Offset.FromHours(-6));
     }

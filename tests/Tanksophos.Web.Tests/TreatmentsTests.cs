@@ -10,9 +10,9 @@ public sealed class TreatmentsTests : IDisposable
 
     public void Dispose() => app.Dispose();
 
-    private LogEntry Newest => app.With(s => s.Log(1))[^1];
+    private LogEntry Newest => app.With(s => s.Log.All(1))[^1];
 
-    private void Log(params LogEntry[] entries) => app.With(s => s.Record(1, entries, "test"));
+    private void Log(params LogEntry[] entries) => app.With(s => s.Writer.Record(1, entries, "test"));
 
     private static OffsetDateTime Ago(double hours) => (App.Start - Duration.FromHours(hours)).WithOffset(Offset.FromHours(-6));
 
@@ -49,7 +49,7 @@ public sealed class TreatmentsTests : IDisposable
     [Fact]
     public async Task What_can_hurt_is_refused_with_the_reason_and_not_logged()
     {
-        var before = app.With(s => s.Log(1).Count);
+        var before = app.With(s => s.Log.All(1).Count);
         var page = await app.GetAsync("/treatments/deodorant?tank=black");
         page.ShouldContain("Two fight for the same waste");
         page.ShouldNotContain(">It is in<");
@@ -61,7 +61,7 @@ public sealed class TreatmentsTests : IDisposable
             using var response = await app.Client.GetAsync(new Uri(path, UriKind.Relative));
             response.StatusCode.ShouldBe(HttpStatusCode.NotFound, path);
         }
-        app.With(s => s.Log(1).Count).ShouldBe(before);
+        app.With(s => s.Log.All(1).Count).ShouldBe(before);
     }
 
     [Fact]

@@ -8,8 +8,8 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Simulation;
 using Tanksophos.Core.Trips;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
 using Tanksophos.Web.Drawing;
+using Tanksophos.Web.Rigs;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Tests;

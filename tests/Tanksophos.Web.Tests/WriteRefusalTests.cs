@@ -22,13 +22,13 @@ public sealed class WriteRefusalTests(SharedDemo app) : IClassFixture<SharedDemo
     [InlineData("drive", "hours=2&at=soon", "Time:")]
     public async Task What_cannot_be_taken_is_said_by_name_and_what_was_typed_stays(string kind, string form, string words)
     {
-        var before = app.Instance.With(s => s.Log(1).Count);
+        var before = app.Instance.With(s => s.Log.All(1).Count);
         var (status, html) = await app.Instance.PostAsync($"/write/{kind}", $"/write/{kind}", [("note", "typed before"), .. TodayTests.Fields(form)]);
 
         status.ShouldBe(HttpStatusCode.BadRequest);
         html.ShouldContain(words);
         html.ShouldContain("value=\"typed before\"");
-        app.Instance.With(s => s.Log(1).Count).ShouldBe(before);
+        app.Instance.With(s => s.Log.All(1).Count).ShouldBe(before);
     }
 
     [Theory]
@@ -38,7 +38,7 @@ public sealed class WriteRefusalTests(SharedDemo app) : IClassFixture<SharedDemo
     [InlineData("/write/dump?edit=e1")]
     public async Task What_is_not_there_is_not_found(string path)
     {
-        app.Instance.With(s => s.Record(1, [new PeopleEntry { Id = "e1", At = App.Start.WithOffset(NodaTime.Offset.Zero), Count = 2 }], "test"));
+        app.Instance.With(s => s.Writer.Record(1, [new PeopleEntry { Id = "e1", At = App.Start.WithOffset(NodaTime.Offset.Zero), Count = 2 }], "test"));
         (await app.Instance.Client.GetAsync(new Uri(path, UriKind.Relative))).StatusCode.ShouldBe(HttpStatusCode.NotFound);
     }
 }

@@ -235,7 +235,7 @@ public static class NextChecks
         var chances = new SortedDictionary<CheckOutcome, double[]>();
         foreach (var (code, weight, outcomes) in table)
         {
-            var state = JointState.ModeIn(code, target) switch { ProbeMode.On => ProbeVerdict.StuckOn, ProbeMode.Off => ProbeVerdict.StuckOff, _ => ProbeVerdict.Working };
+            var state = JointState.ModeIn(code, target) switch { ProbeMode.On => ProbeVerdict.StuckOn, ProbeMode.Off => ProbeVerdict.StuckOff, ProbeMode.Working or ProbeMode.Film => ProbeVerdict.Working };
             for (var o = 0; o < outcomes.Length; o++)
             {
                 var key = group(o);

@@ -653,7 +653,7 @@ internal sealed class TankFilter
             var on = fails * rates.Foul / (rates.Foul + rates.Break);
             var off = fails - on;
             double[] working = [1 - fails, 0, on, off], film = [(1 - fails) * dries, (1 - fails) * (1 - dries), on, off], fouled = [clears, 0, 1 - clears, 0], broken = [contact, 0, 0, 1 - contact];
-            state.Move(i, (_, mode) => mode switch { ProbeMode.Working => working, ProbeMode.Film => film, ProbeMode.On => fouled, _ => broken });
+            state.Move(i, (_, mode) => mode switch { ProbeMode.Working => working, ProbeMode.Film => film, ProbeMode.On => fouled, ProbeMode.Off => broken });
         }
         state.FoulAll(marks.Length, 1 - Math.Exp(-FoulAllPerDay * days));
         aged = to;

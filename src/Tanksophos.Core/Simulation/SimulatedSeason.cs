@@ -343,7 +343,7 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
                 var gap = Level / ((1 - Coated) * tank.CapacityL) - probe.AtFraction;
                 var wet = gap >= 0 || (filmUntil.TryGetValue(probe.Id, out var until) && at < until);
                 if (Math.Abs(gap) < Figures.FlickerNear && random.Uniform() < Figures.FlickerChance) wet = !wet;
-                var on = states[probe.Id] switch { ProbeState.StuckOn => true, ProbeState.StuckOff => false, _ => wet };
+                var on = states[probe.Id] switch { ProbeState.StuckOn => true, ProbeState.StuckOff => false, ProbeState.Working => wet };
                 if (random.Uniform() < Figures.Misread) on = !on;
                 if (on) lit.Add(probe.Id);
             }

@@ -65,7 +65,7 @@ public static class Courses
 
     private static Instant? DueAfter(IReadOnlyList<LogEntry> entries, string tank, HouseRules rules)
     {
-        Duration? every = rules.DeepClean switch { DeepCleanRule.Monthly => Month, DeepCleanRule.EveryFewTrips => Quarter, _ => null };
+        Duration? every = rules.DeepClean switch { DeepCleanRule.Monthly => Month, DeepCleanRule.EveryFewTrips => Quarter, DeepCleanRule.EachTrip => null };
         if (every is not { } often || entries.Count == 0) return null;
         Instant? last = null;
         var scrubbed = false;

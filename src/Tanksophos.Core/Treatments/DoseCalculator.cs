@@ -294,7 +294,7 @@ public static class DoseCalculator
             DoseUnit.Cap => $"{number} {(amount > 1 ? "caps" : "cap")}{(label.CapMl is { } cap ? $" ({Small(amount * cap, units)})" : "")}",
             DoseUnit.Piece => $"{number} {(amount > 1 ? "pieces" : "piece")}",
             DoseUnit.G => Weight(amount, units),
-            _ => Small(amount, units),
+            DoseUnit.Ml => Small(amount, units),
         };
     }
 

@@ -65,7 +65,7 @@ public static class LabelDoses
             DoseUnit.G => Measure.Weight(exact, most, units),
             // Half caps and whole sachets: up, so that a small tank gets one too, but not for a sliver more.
             DoseUnit.Cap => Measure.Steps(exact, most, 0.5),
-            _ => Measure.Steps(exact, most, 1),
+            DoseUnit.Piece => Measure.Steps(exact, most, 1),
         };
         return new ProductDose(Math.Round(amount, 3), dose.Unit, hot, exact > most, exact);
     }

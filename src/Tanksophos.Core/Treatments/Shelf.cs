@@ -141,7 +141,7 @@ public static class Shelf
         {
             DoseUnit.Ml => ingredient.AmountMl ?? ingredient.AmountG / ScoopedGPerMl,
             DoseUnit.G => ingredient.AmountG ?? ingredient.AmountMl * ScoopedGPerMl,
-            _ => null,
+            DoseUnit.Cap or DoseUnit.Piece => null,
         };
     }
 }

@@ -3,7 +3,7 @@ using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Drawing;
 

@@ -1,7 +1,7 @@
 using NodaTime;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Trips;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Rigs;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Drawing;
@@ -114,7 +114,8 @@ public sealed class TripRibbon
                 PlanActionKind.Dump => ("D", "dump"),
                 PlanActionKind.CloseValve => ("C", "close the valve"),
                 PlanActionKind.OpenValve => ("O", "open the valve"),
-                _ => ("S", "travel scrub"),
+                PlanActionKind.ScrubBeforeDrive => ("S", "travel scrub"),
+                _ => throw new InvalidOperationException($"{mine.Kind} is not drawn on the ribbon."),
             };
             // Two that stand close together would cover each other; the dump is the one to see.
             var x = X(mine.At.ToInstant());

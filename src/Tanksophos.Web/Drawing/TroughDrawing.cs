@@ -1,6 +1,16 @@
-using Tanksophos.Web.Pages;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Outlook;
+using Tanksophos.Core.Rigs;
 
 namespace Tanksophos.Web.Drawing;
+
+/// <summary>Everything needed to show one tank.</summary>
+/// <param name="Belief">What is believed about it.</param>
+/// <param name="Outlook">When it reaches its marks.</param>
+/// <param name="Trough">Its drawing.</param>
+/// <param name="Capacity">Its capacity in the person's units.</param>
+/// <param name="Others">The rig's other tanks.</param>
+public sealed record TankView(TankBelief Belief, TankOutlook Outlook, TroughGeometry Trough, string Capacity, IReadOnlyList<Tank> Others);
 
 /// <summary>A tank to draw.</summary>
 /// <param name="Tank">The tank.</param>

@@ -3,7 +3,7 @@ using Microsoft.AspNetCore.Diagnostics;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Pages;
 
@@ -27,7 +27,7 @@ public sealed class ErrorModel : PageModel
         if (error is BadHttpRequestException bad) Response.StatusCode = code ??= bad.StatusCode;
         if (error is InvalidDataException && error.Message.Contains("length limit", StringComparison.OrdinalIgnoreCase)) Response.StatusCode = (code = 413).Value;
         if (error is NotStorableException) Response.StatusCode = (code = 400).Value;
-        if (Disk.IsFull(error)) Response.StatusCode = (code = StatusCodes.Status507InsufficientStorage).Value;
+        if (StorageFailure.IsFull(error)) Response.StatusCode = (code = StatusCodes.Status507InsufficientStorage).Value;
         (Heading, Explanation) = code switch
         {
             400 when error is NotStorableException refused => ("This can't be saved", string.Join(" ", refused.Problems.Take(5).Select(p => p + ".")) + " Nothing was saved. Go back and change it."),
@@ -37,8 +37,8 @@ public sealed class ErrorModel : PageModel
             404 => ("Page not found", "Check the address. Nothing was changed."),
             413 => ("The file is too large", $"Send at most {Uploads.Limit}. Nothing was saved."),
             405 or 415 => ("This can't be done here", "The request doesn't fit the page. Nothing was changed."),
-            507 => ("The disk is full", Disk.Words),
-            _ when Disk.IsDamaged(error) => ("The database is damaged", "Stop the program on its computer, then restore a backup: tanksophos-web restore FILE. The program prints where the backups are when it starts."),
+            507 => ("The disk is full", StorageFailure.Words),
+            _ when StorageFailure.IsDamaged(error) => ("The database is damaged", "Stop the program on its computer, then restore a backup: tanksophos-web restore FILE. The program prints where the backups are when it starts."),
             _ => (Heading, Explanation),
         };
     }

@@ -227,7 +227,7 @@ public sealed partial class AccessMatrixTests : IDisposable
 
     private (string Key, int Photo) Seed()
     {
-        var key = app.With(s => s.Page(1, 0, 1)).Entries[0].Key;
+        var key = app.With(s => s.Log.Page(1, 0, 1)).Entries[0].Key;
         using var scope = app.Services.CreateScope();
         var rig = scope.ServiceProvider.GetRequiredService<RigStore>().Find(1)!.Rig;
         var setting = new RunSetting { Rig = rig, Place = RunPlace.Sewer, Tanks = [.. rig.Tanks.Select(t => new RunTank(t, new LevelBand(0, 9, 20), new LevelBand(0, 1, 3), false))] };

@@ -3,7 +3,7 @@ using System.Net.Http.Headers;
 using System.Text;
 using System.Text.RegularExpressions;
 using NodaTime;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Hosting;
 
 namespace Tanksophos.Web.Tests.Accounts;
 
@@ -70,7 +70,7 @@ public sealed partial class AccountTests : IDisposable
         (await app.GetAsync(link)).ShouldContain("Come aboard Old Biscuit");
         (await app.PostAsync(link, link, Account("Kim"))).Html.ShouldContain("Log it");
         await app.PostAsync("/", "/?handler=People", ("id", "kims"), ("count", "3"));
-        app.With(s => s.Entry(1, "kims"))!.Who.ShouldBe("Kim");
+        app.With(s => s.Log.Entry(1, "kims"))!.Who.ShouldBe("Kim");
 
         using var late = await app.Visitor().GetAsync(new Uri(link, UriKind.Relative));
         late.StatusCode.ShouldBe(HttpStatusCode.NotFound);
@@ -181,7 +181,7 @@ public sealed partial class AccountTests : IDisposable
         (await ApiAsync(logs, "POST", "entries", Entry.Replace("41", "55", StringComparison.Ordinal))).Status.ShouldBe(HttpStatusCode.Conflict);
         (await ApiAsync(logs, "POST", "entries", "[{\"type\":\"reading\"}]")).Text.ShouldContain("entries[0].at");
         (await ApiAsync(logs, "GET", "elsewhere")).Status.ShouldBe(HttpStatusCode.NotFound);
-        app.With(s => s.Entry(1, "gadget-1"))!.Who.ShouldBe("porch panel");
+        app.With(s => s.Log.Entry(1, "gadget-1"))!.Who.ShouldBe("porch panel");
         File.ReadAllText(Path.Combine(app.Folder, "tanksophos.db"), Encoding.Latin1).ShouldNotContain(logs);
 
         await app.PostAsync("/account", "/account?handler=DropToken", ("id", "2"));
@@ -195,7 +195,7 @@ public sealed partial class AccountTests : IDisposable
         (await app.Client.PostAsync(new Uri("/?handler=People", UriKind.Relative), content)).StatusCode.ShouldBe(HttpStatusCode.BadRequest);
         var foreign = app.With(s => s.Add(Core.Simulation.DemoSeason.Rig with { Name = "Elsewhere" }));
         (await app.PostAsync("/", "/?handler=People", ("count", "7"), ("__rig", foreign.ToString()))).Status.ShouldBe(HttpStatusCode.NotFound);
-        app.With(s => s.Log(foreign).Count).ShouldBe(0);
+        app.With(s => s.Log.All(foreign).Count).ShouldBe(0);
     }
 
     [Fact]
@@ -204,8 +204,8 @@ public sealed partial class AccountTests : IDisposable
         var second = app.With(s => s.Add(Core.Simulation.DemoSeason.Rig with { Name = "Second" }, owner: 1));
         (await app.PostAsync("/rigs", "/rigs?handler=Choose", ("id", second.ToString()))).Html.ShouldContain("Second");
         await app.PostAsync("/", "/?handler=People", ("id", "late"), ("count", "5"), ("__rig", "1"));
-        app.With(s => s.Entry(1, "late")).ShouldNotBeNull();
-        app.With(s => s.Log(second).Count).ShouldBe(0);
+        app.With(s => s.Log.Entry(1, "late")).ShouldNotBeNull();
+        app.With(s => s.Log.All(second).Count).ShouldBe(0);
     }
 
     [Fact]

@@ -40,47 +40,47 @@ public sealed class RigStoreTests : IDisposable
     {
         var season = DemoSeason.Until(Instant.FromUtc(2026, 5, 1, 0, 0));
         var stocked = store.Add(season.Rig);
-        store.Record(stocked, season.Entries, "test");
+        store.Writer.Record(stocked, season.Entries, "test");
 
-        var back = new Logbook(store.Find(stocked)!.Rig, store.Log(stocked));
+        var back = new Logbook(store.Find(stocked)!.Rig, store.Log.All(stocked));
         LogbookFormat.Write(back).ShouldBe(LogbookFormat.Write(season));
     }
 
     [Fact]
     public void Entries_of_one_moment_keep_their_order_even_through_undo_and_restore()
     {
-        store.Record(rig, [.. Enumerable.Range(1, 5).Select(n => new PeopleEntry { Id = $"p{n}", At = At, Count = n })], "test");
-        store.Withdraw(rig, "p2", true, "test");
-        store.Withdraw(rig, "p2", false, "test");
+        store.Writer.Record(rig, [.. Enumerable.Range(1, 5).Select(n => new PeopleEntry { Id = $"p{n}", At = At, Count = n })], "test");
+        store.Writer.Withdraw(rig, "p2", true, "test");
+        store.Writer.Withdraw(rig, "p2", false, "test");
 
-        store.Log(rig).Cast<PeopleEntry>().Select(p => p.Count).ShouldBe([1, 2, 3, 4, 5]);
+        store.Log.All(rig).Cast<PeopleEntry>().Select(p => p.Count).ShouldBe([1, 2, 3, 4, 5]);
     }
 
     [Fact]
     public void A_withdrawal_is_a_revision_and_nothing_is_overwritten()
     {
-        store.Record(rig, [new PeopleEntry { Id = "p", At = At, Count = 2 }], "ines");
+        store.Writer.Record(rig, [new PeopleEntry { Id = "p", At = At, Count = 2 }], "ines");
         clock.AdvanceHours(1);
-        store.Withdraw(rig, "p", true, "tobe").ShouldNotBeNull();
-        store.Withdraw(rig, "p", true, "tobe").ShouldNotBeNull(); // already done: no further revision
+        store.Writer.Withdraw(rig, "p", true, "tobe").ShouldNotBeNull();
+        store.Writer.Withdraw(rig, "p", true, "tobe").ShouldNotBeNull(); // already done: no further revision
 
-        store.Log(rig).ShouldBeEmpty();
-        var rows = context.Entries.AsNoTracking().OrderBy(e => e.Revision).ToList();
-        rows.Select(r => (r.Revision, r.Withdrawn, r.IsCurrent, r.Who)).ShouldBe([(1, false, false, "ines"), (2, true, true, "tobe")]);
+        store.Log.All(rig).ShouldBeEmpty();
+        var rows = store.Log.History(rig, "p").Reverse().ToList();
+        rows.Select(r => (r.Revision, r.Withdrawn, r.Who)).ShouldBe([(1, false, "ines"), (2, true, "tobe")]);
         rows[1].RecordedAt.ShouldBe(rows[0].RecordedAt + Duration.FromHours(1));
-        store.Page(rig, 0, 10).Entries.ShouldHaveSingleItem().Withdrawn.ShouldBeTrue();
-        store.Withdraw(rig, "other", true, "tobe").ShouldBeNull();
-        store.Withdraw(rig + 1, "p", false, "tobe").ShouldBeNull();
+        store.Log.Page(rig, 0, 10).Entries.ShouldHaveSingleItem().Withdrawn.ShouldBeTrue();
+        store.Writer.Withdraw(rig, "other", true, "tobe").ShouldBeNull();
+        store.Writer.Withdraw(rig + 1, "p", false, "tobe").ShouldBeNull();
     }
 
     [Fact]
     public void Recording_is_all_or_nothing()
     {
-        store.Record(rig, [new PeopleEntry { Id = "p", At = At, Count = 2 }], "test");
+        store.Writer.Record(rig, [new PeopleEntry { Id = "p", At = At, Count = 2 }], "test");
 
-        Should.Throw<EntryConflictException>(() => store.Record(rig, [new PeopleEntry { Id = "q", At = At, Count = 1 }, new PeopleEntry { Id = "p", At = At, Count = 3 }], "test"))
+        Should.Throw<EntryConflictException>(() => store.Writer.Record(rig, [new PeopleEntry { Id = "q", At = At, Count = 1 }, new PeopleEntry { Id = "p", At = At, Count = 3 }], "test"))
             .Conflicts.ShouldHaveSingleItem().Path.ShouldBe("p");
-        store.Log(rig).ShouldHaveSingleItem().Id.ShouldBe("p");
+        store.Log.All(rig).ShouldHaveSingleItem().Id.ShouldBe("p");
     }
 
     [Fact]
@@ -88,23 +88,23 @@ public sealed class RigStoreTests : IDisposable
     {
         LogEntry[] twice = [new PeopleEntry { At = At, Count = 2 }, new PeopleEntry { At = At, Count = 2 }];
 
-        store.Record(rig, twice, "test").New.Count.ShouldBe(2);
-        store.Record(rig, twice, "test").New.ShouldBeEmpty();
-        store.Record(rig, [.. twice, twice[0]], "test").New.ShouldHaveSingleItem();
-        store.Log(rig).Count.ShouldBe(3);
-        store.Log(rig).ShouldAllBe(e => e.Id == null);
+        store.Writer.Record(rig, twice, "test").New.Count.ShouldBe(2);
+        store.Writer.Record(rig, twice, "test").New.ShouldBeEmpty();
+        store.Writer.Record(rig, [.. twice, twice[0]], "test").New.ShouldHaveSingleItem();
+        store.Log.All(rig).Count.ShouldBe(3);
+        store.Log.All(rig).ShouldAllBe(e => e.Id == null);
     }
 
     [Fact]
     public void Every_change_of_the_log_changes_its_version()
     {
-        List<long> versions = [store.Version(rig)];
-        store.Record(rig, [new PeopleEntry { Id = "p", At = At, Count = 2 }], "test");
-        versions.Add(store.Version(rig));
-        store.Withdraw(rig, "p", true, "test");
-        versions.Add(store.Version(rig));
-        store.Withdraw(rig, "p", false, "test");
-        versions.Add(store.Version(rig));
+        List<long> versions = [store.Log.Version(rig)];
+        store.Writer.Record(rig, [new PeopleEntry { Id = "p", At = At, Count = 2 }], "test");
+        versions.Add(store.Log.Version(rig));
+        store.Writer.Withdraw(rig, "p", true, "test");
+        versions.Add(store.Log.Version(rig));
+        store.Writer.Withdraw(rig, "p", false, "test");
+        versions.Add(store.Log.Version(rig));
 
         versions.ShouldBeUnique();
         versions.ShouldBeInOrder();
@@ -150,7 +150,7 @@ public sealed class RigStoreTests : IDisposable
         var upgraded = new RigStore(now, clock);
         upgraded.Find(1)!.Revision.ShouldBe(1);
         upgraded.Find(1)!.Rig.Tanks.Count.ShouldBe(3);
-        upgraded.Log(1).ShouldHaveSingleItem().ShouldBeOfType<PeopleEntry>().Count.ShouldBe(3);
+        upgraded.Log.All(1).ShouldHaveSingleItem().ShouldBeOfType<PeopleEntry>().Count.ShouldBe(3);
         upgraded.Change(1, 1, r => r with { Name = "Older Biscuit" }).ShouldBeTrue();
         upgraded.Change(1, 1, r => r with { Name = "Newer Biscuit" }).ShouldBeFalse();
         upgraded.Find(1)!.Rig.Name.ShouldBe("Older Biscuit");
@@ -164,9 +164,9 @@ public sealed class RigStoreTests : IDisposable
             for (var i = 0; i < 10; i++)
             {
                 using var own = folder.Open();
-                new RigStore(own, clock).Record(rig, [new PeopleEntry { Id = $"w{w}-{i}", At = At, Count = i }], "test");
+                new RigStore(own, clock).Writer.Record(rig, [new PeopleEntry { Id = $"w{w}-{i}", At = At, Count = i }], "test");
             }
         })));
-        store.Log(rig).Count.ShouldBe(40);
+        store.Log.All(rig).Count.ShouldBe(40);
     }
 }

@@ -3,8 +3,8 @@ using Tanksophos.Core.Levels;
 using Tanksophos.Core.Outlook;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Simulation;
-using Tanksophos.Web.App;
 using Tanksophos.Web.Drawing;
+using Tanksophos.Web.Rigs;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Tests.Drawing;

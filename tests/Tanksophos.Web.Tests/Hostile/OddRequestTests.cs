@@ -38,7 +38,7 @@ public sealed class OddRequestTests : IDisposable
     {
         var token = Token();
         const string Entry = """{"id":"twice","at":"2026-06-01T18:00:00-06:00","type":"people","count":2}""";
-        var before = app.With(s => s.Version(1));
+        var before = app.With(s => s.Log.Version(1));
         foreach (var (method, path, body, status, host) in new (string, string, string?, int, string?)[]
         {
             ("POST", "/api/v1/entries", $"[{Entry},{Entry}]", 400, null), ("POST", "/api/v1/entries", "{\"\\ud800\":1}", 400, null), ("POST", "/api/v1/entries", "", 400, null), ("POST", "/api/v1/entries", new string('[', 5000), 400, null),
@@ -54,7 +54,7 @@ public sealed class OddRequestTests : IDisposable
         }
         (await ApiAsync("POST", "/api/v1/entries", Entry)).Status.ShouldBe(HttpStatusCode.Unauthorized);
         (await ApiAsync("POST", "/api/v1/entries", Entry, Token(mayLog: false))).Status.ShouldBe(HttpStatusCode.Forbidden);
-        app.With(s => s.Version(1)).ShouldBe(before);
+        app.With(s => s.Log.Version(1)).ShouldBe(before);
         (await ApiAsync("POST", "/api/v1/entries", Entry, token)).Status.ShouldBe(HttpStatusCode.OK);
         (await ApiAsync("POST", "/api/v1/entries", Entry.Replace(":2}", ":3}", StringComparison.Ordinal), token)).Status.ShouldBe(HttpStatusCode.Conflict);
     }
@@ -166,7 +166,7 @@ public sealed class OddRequestTests : IDisposable
         (status, html) = await app.PostAsync("/account", "/entry/e1?handler=Note", ("note", "my long note"), ("seen", "1"));
         status.ShouldBe(HttpStatusCode.Conflict);
         html.ShouldContain(">my long note</textarea>");
-        app.With(s => s.Entry(1, "e1"))!.Entry.Note.ShouldBe("first");
+        app.With(s => s.Log.Entry(1, "e1"))!.Entry.Note.ShouldBe("first");
     }
 
     [Fact]

@@ -2,7 +2,7 @@ using System.Net;
 using Microsoft.Data.Sqlite;
 using Microsoft.Extensions.DependencyInjection;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Hosting;
 
 namespace Tanksophos.Web.Tests.Hostile;
 
@@ -47,7 +47,7 @@ public sealed class OldDatabaseTests : IDisposable
             if ((long)Ask(Backup(schema), $"SELECT count(*) FROM sqlite_master WHERE name = '{table}'")! > 0)
                 Ask(database, $"SELECT count(*) FROM {table}").ShouldBe(Ask(Backup(schema), $"SELECT count(*) FROM {table}"), table);
         using var context = new DataFolder(data).Open();
-        new RigStore(context, NodaTime.SystemClock.Instance).Log(1).Count.ShouldBe((int)(long)Ask(Backup(schema), "SELECT count(*) FROM Entries")!);
+        new RigStore(context, NodaTime.SystemClock.Instance).Log.All(1).Count.ShouldBe((int)(long)Ask(Backup(schema), "SELECT count(*) FROM Entries")!);
         new SetAsideStore(context, NodaTime.SystemClock.Instance).Of(1).ShouldBeEmpty();
     }
 
@@ -75,7 +75,7 @@ public sealed class OldDatabaseTests : IDisposable
         using (var scope = app.Services.CreateScope())
         {
             var photos = scope.ServiceProvider.GetRequiredService<PhotoStore>();
-            var key = app.With(s => s.Page(1, 0, 1)).Entries[0].Key;
+            var key = app.With(s => s.Log.Page(1, 0, 1)).Entries[0].Key;
             for (var n = 1; n <= Photos; n++) photos.Add(1, key, PhotoFile.Check(Pictures.Png(2400, n), out _)!, "Demo").ShouldNotBeNull();
         }
         byte[] handed;
@@ -114,7 +114,7 @@ public sealed class OldDatabaseTests : IDisposable
         using var app = new App(signedIn: false, folder: data);
         using var first = await app.Client.GetAsync(new Uri("/", UriKind.Relative));
         first.StatusCode.ShouldBe(HttpStatusCode.OK);
-        app.With(s => s.Log(1).Count).ShouldBe((int)(long)Ask(Backup(schema), "SELECT count(*) FROM Entries")!);
+        app.With(s => s.Log.All(1).Count).ShouldBe((int)(long)Ask(Backup(schema), "SELECT count(*) FROM Entries")!);
         Directory.EnumerateFiles(Path.Combine(data, "backups"), "before-upgrade-*").ShouldHaveSingleItem();
         app.Keep = true;
     }
@@ -179,7 +179,7 @@ public sealed class OldDatabaseTests : IDisposable
         folder.IsOpenToOthers.ShouldBeTrue();
         folder.Tidy();
         folder.Migrate(NodaTime.Instant.FromUtc(2026, 6, 9, 0, 0));
-        using (var context = folder.Open()) new RigStore(context, NodaTime.SystemClock.Instance).Record(1, [new Tanksophos.Core.Log.PeopleEntry { At = App.Start.WithOffset(NodaTime.Offset.Zero), Count = 2 }], "test");
+        using (var context = folder.Open()) new RigStore(context, NodaTime.SystemClock.Instance).Writer.Record(1, [new Tanksophos.Core.Log.PeopleEntry { At = App.Start.WithOffset(NodaTime.Offset.Zero), Count = 2 }], "test");
         new SafeKeeping(folder).Write(Path.Combine(folder.Backups, "by-hand.db"));
         using (folder.Hold()) { }
         Directory.EnumerateFiles(folder.Staging).ShouldBeEmpty();

@@ -1,7 +1,7 @@
 using System.Net;
 using Microsoft.Extensions.DependencyInjection;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Tests.Hostile;
 
@@ -17,7 +17,7 @@ public sealed class RemovedTests : IDisposable
     {
         using var scope = app.Services.CreateScope();
         var photos = scope.ServiceProvider.GetRequiredService<PhotoStore>();
-        var id = photos.Add(1, app.With(s => s.Page(1, 0, 1)).Entries[0].Key, PhotoFile.Check(Pictures.Png(), out _)!, "Demo")!.Value;
+        var id = photos.Add(1, app.With(s => s.Log.Page(1, 0, 1)).Entries[0].Key, PhotoFile.Check(Pictures.Png(), out _)!, "Demo")!.Value;
         async Task<HttpResponseMessage> GetAsync() => await app.Client.GetAsync(new Uri($"/photos/{id}?rig=1", UriKind.Relative));
         var there = await GetAsync();
         there.StatusCode.ShouldBe(HttpStatusCode.OK);

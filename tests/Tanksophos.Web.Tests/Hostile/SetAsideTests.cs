@@ -7,7 +7,7 @@ using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Tests.Hostile;
 
@@ -68,9 +68,9 @@ public sealed class SetAsideTests : IDisposable
         page.ShouldContain("\"minutes\":1800");
         page.ShouldContain("minutes: out of range");
         System.Text.RegularExpressions.Regex.Match(await app.GetAsync("/"), "data-set-aside=\"([0-9]*)\"").Groups[1].Value.ShouldBe("3"); // two entries and the rig's details
-        app.With(s => s.Log(1).Count).ShouldBe((int)(long)Sql("SELECT count(*) FROM Entries WHERE IsCurrent AND NOT Withdrawn")! - 2);
+        app.With(s => s.Log.All(1).Count).ShouldBe((int)(long)Sql("SELECT count(*) FROM Entries WHERE IsCurrent AND NOT Withdrawn")! - 2);
         (await app.PostAsync("/", "/?handler=People", ("id", "after"), ("count", "3"))).Status.ShouldBe(HttpStatusCode.OK);
-        app.With(s => s.Entry(1, "after")).ShouldNotBeNull();
+        app.With(s => s.Log.Entry(1, "after")).ShouldNotBeNull();
 
         Sql("UPDATE Runs SET Script = '{\"form\":\"full\"}' WHERE Id = 1");
         await WalkAsync("the run spoiled too");
@@ -93,7 +93,7 @@ public sealed class SetAsideTests : IDisposable
         status.ShouldBe(HttpStatusCode.BadRequest);
         html.ShouldContain("song"); // what was typed is still there
         (await app.PostAsync("/set-aside", "/set-aside?handler=Correct", ("kind", "entry"), ("key", key), ("raw", good))).Status.ShouldBe(HttpStatusCode.OK);
-        app.With(s => s.Entry(1, key))!.Revision.ShouldBe(2);
+        app.With(s => s.Log.Entry(1, key))!.Revision.ShouldBe(2);
         var other = (string)Sql("SELECT Key FROM Entries WHERE Id = 5")!;
         (await app.PostAsync("/set-aside", "/set-aside?handler=Withdraw", ("kind", "entry"), ("key", other))).Status.ShouldBe(HttpStatusCode.OK);
         (await app.PostAsync("/set-aside", "/set-aside?handler=Withdraw", ("kind", "rig"), ("key", "1"))).Status.ShouldBe(HttpStatusCode.OK);
@@ -129,9 +129,9 @@ public sealed class SetAsideTests : IDisposable
             new FlushEntry { At = at, Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [new FlushCycle(100_000, null, null, null)] }, new PeopleEntry { At = at, Count = -3 }, new StayEntry { At = at, Hookup = Hookup.Full, Place = new string('x', 5000) },
             new PeopleEntry { At = at, Count = 2, Note = "a\0b" }, new PeopleEntry { At = at, Count = 2, Id = new string('i', 200) }, new ReadingEntry { At = at, Tank = "black", Via = ReadingVia.Sight, Fraction = 7 },
         ];
-        var before = app.With(s => s.Version(1));
-        foreach (var entry in bad) Should.Throw<NotStorableException>(() => app.With(s => s.Record(1, [entry], "test")), entry.ToString()).Problems.ShouldNotBeEmpty();
-        app.With(s => s.Version(1)).ShouldBe(before);
+        var before = app.With(s => s.Log.Version(1));
+        foreach (var entry in bad) Should.Throw<NotStorableException>(() => app.With(s => s.Writer.Record(1, [entry], "test")), entry.ToString()).Problems.ShouldNotBeEmpty();
+        app.With(s => s.Log.Version(1)).ShouldBe(before);
         Should.Throw<NotStorableException>(() => app.With(s => s.Change(1, s.Find(1)!.Revision, r => r with { Name = "" })));
         using var scope = app.Services.CreateScope();
         var trips = scope.ServiceProvider.GetRequiredService<TripStore>();

@@ -2,7 +2,8 @@ using System.Net;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Accounts;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Tests.Hostile;
 

@@ -2,13 +2,14 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
 using NodaTime;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Accounts;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Pages;
 
 /// <summary>The person's own account, and for owners who belongs to the rig: people, invitations, tokens.</summary>
 [NoRig]
-public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle, Hosting hosting, IClock clock) : FormPage
+public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle, HostingOptions hosting, IClock clock) : FormPage
 {
     /// <summary>Longest name of a token.</summary>
     public const int LongestTokenName = 60;
@@ -31,9 +32,9 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
 
     public IReadOnlyList<Member> Members => house.Rig is { } rig ? people.Members(rig.Id) : [];
 
-    public IReadOnlyList<InvitationRow> Invitations => house.Rig is { } rig ? people.Invitations(rig.Id) : [];
+    public IReadOnlyList<Invitation> Invitations => house.Rig is { } rig ? people.Invitations(rig.Id) : [];
 
-    public IReadOnlyList<ApiTokenRow> Tokens => house.Rig is { } rig ? people.Tokens(rig.Id) : [];
+    public IReadOnlyList<ApiToken> Tokens => house.Rig is { } rig ? people.Tokens(rig.Id) : [];
 
     public async Task OnGetAsync() => HasPassphrase = await MeAsync() is { PasswordHash: not null };
 
@@ -100,10 +101,10 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
     public IActionResult OnPostLeave() =>
         people.Leave(house.Rig!.Id, house.PersonId) ? Redirect("/") : Refuse("The last owner cannot leave: make somebody else an owner first.");
 
-    public static string Word(Role role) => role switch { Role.Guest => "guest", Role.Crew => "crew", _ => "owner" };
+    public static string Word(Role role) => role switch { Role.Guest => "guest", Role.Crew => "crew", Role.Owner => "owner" };
 
     /// <summary>How long an invitation still works, in days.</summary>
-    public int DaysLeft(InvitationRow invitation) => Math.Max(1, (int)Math.Ceiling((invitation.ExpiresAt - clock.GetCurrentInstant()).TotalDays));
+    public int DaysLeft(Invitation invitation) => Math.Max(1, (int)Math.Ceiling((invitation.ExpiresAt - clock.GetCurrentInstant()).TotalDays));
 
     // On this machine itself the browser says "localhost"; a link for others names the machine as they reach it.
     private string Base =>

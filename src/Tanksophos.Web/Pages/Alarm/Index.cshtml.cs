@@ -2,7 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Log;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Pages;
 
@@ -37,7 +37,7 @@ public sealed class AlarmModel(CurrentRequest house, RigStore store) : FormPage
     public IActionResult OnPostMistake()
     {
         var wrong = house.RigSnapshot.Logbook.Entries.LastOrDefault(e => e.Instant == Since && e is SymptomEntry { Code: SymptomCode.PropaneAlarm } or OdorEntry { Smell: Smell.Gas });
-        if (wrong?.Id is { } key) store.Withdraw(house.Rig!.Id, key, true, house.Who);
+        if (wrong?.Id is { } key) store.Writer.Withdraw(house.Rig!.Id, key, true, house.Who);
         house.Changed();
         return RedirectToPage("/Today/Index");
     }

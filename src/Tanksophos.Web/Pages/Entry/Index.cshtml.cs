@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Mvc;
 using Tanksophos.Core.Levels;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Rigs;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -31,7 +31,7 @@ public sealed class EntryModel(CurrentRequest house, RigStore store, RigCache me
         if (!Look(key)) return NotFound();
         if (note?.Length > Core.Formats.EntryCodec.LongestNote) return Refuse($"Note: at most {Core.Formats.EntryCodec.LongestNote} characters are accepted.");
         if (note?.Contains('\0', StringComparison.Ordinal) == true) return Refuse("Note: a text without NUL characters is accepted.");
-        var how = store.Correct(house.Rig!.Id, key, seen, Entry.Entry with { Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim() }, house.Who);
+        var how = store.Writer.Correct(house.Rig!.Id, key, seen, Entry.Entry with { Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim() }, house.Who);
         if (how != Correction.ChangedMeanwhile) return Written(key, how, "Note saved.");
         TypedNote = note;
         Response.StatusCode = StatusCodes.Status409Conflict;
@@ -42,7 +42,7 @@ public sealed class EntryModel(CurrentRequest house, RigStore store, RigCache me
     public IActionResult OnPostVersion(string key, int revision, int seen)
     {
         if (!Look(key) || History.FirstOrDefault(h => h.Revision == revision) is not { } old) return NotFound();
-        return Written(key, store.Correct(house.Rig!.Id, key, seen, old.Entry, house.Who), "That version is in force again.");
+        return Written(key, store.Writer.Correct(house.Rig!.Id, key, seen, old.Entry, house.Who), "That version is in force again.");
     }
 
     public IActionResult OnPostPhoto(string key, IFormFile? photo)
@@ -66,7 +66,7 @@ public sealed class EntryModel(CurrentRequest house, RigStore store, RigCache me
 
     private IActionResult Withdraw(string key, bool withdrawn)
     {
-        if (store.Withdraw(house.Rig!.Id, key, withdrawn, house.Who) is null) return NotFound();
+        if (store.Writer.Withdraw(house.Rig!.Id, key, withdrawn, house.Who) is null) return NotFound();
         return Done(key, withdrawn ? "Taken back. It stays here, struck out." : "Put back into the log.");
     }
 
@@ -85,7 +85,7 @@ public sealed class EntryModel(CurrentRequest house, RigStore store, RigCache me
     private bool Look(string key)
     {
         var rig = house.Rig!;
-        History = store.History(rig.Id, key);
+        History = store.Log.History(rig.Id, key);
         if (History.Count == 0) return false;
         Entry = History[0];
         Change = memory.Changes(rig, store, [key]).GetValueOrDefault(key);

@@ -5,7 +5,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Pages;
 
@@ -19,14 +19,14 @@ public sealed class ExportModel(CurrentRequest house, RigStore store, PhotoStore
         return what switch
         {
             "logbook" => File(Logbook(rig), "application/json", $"{name}-logbook.json"),
-            "readings" => File(ReadingsCsv.Write(store.Log(rig.Id)), "text/csv", $"{name}-readings.csv"),
-            "entries" => File(EntriesCsv.Write(store.Log(rig.Id)), "text/csv", $"{name}-entries.csv"),
+            "readings" => File(ReadingsCsv.Write(store.Log.All(rig.Id)), "text/csv", $"{name}-readings.csv"),
+            "entries" => File(EntriesCsv.Write(store.Log.All(rig.Id)), "text/csv", $"{name}-entries.csv"),
             "everything" => File(Everything(rig), "application/zip", $"{name}.zip"),
             _ => NotFound(),
         };
     }
 
-    private byte[] Logbook(StoredRig rig) => LogbookFormat.Write(new Logbook(rig.Rig, store.Log(rig.Id)), pretty: true);
+    private byte[] Logbook(StoredRig rig) => LogbookFormat.Write(new Logbook(rig.Rig, store.Log.All(rig.Id)), pretty: true);
 
     private byte[] Everything(StoredRig rig)
     {
@@ -34,7 +34,7 @@ public sealed class ExportModel(CurrentRequest house, RigStore store, PhotoStore
         using (var zip = new ZipArchive(packed, ZipArchiveMode.Create, leaveOpen: true))
         {
             Add(zip, "logbook.json", Logbook(rig));
-            Add(zip, "entries.csv", EntriesCsv.Write(store.Log(rig.Id)));
+            Add(zip, "entries.csv", EntriesCsv.Write(store.Log.All(rig.Id)));
             var list = new StringBuilder("photo,entry\n");
             foreach (var (id, key, file) in photos.All(rig.Id))
             {

@@ -3,8 +3,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Levels;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
 using Tanksophos.Web.Drawing;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Pages;
 

@@ -4,8 +4,8 @@ using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
-using Tanksophos.Web.App;
 using Tanksophos.Web.Drawing;
+using Tanksophos.Web.Rigs;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;

@@ -2,10 +2,10 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Formats;
-using Tanksophos.Words;
 using Tanksophos.Core.Log;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Rigs;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
 

@@ -4,14 +4,14 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.RateLimiting;
 using NodaTime;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Accounts;
 
 namespace Tanksophos.Web.Pages;
 
 /// <summary>The very first start: the owner's account. Gone as soon as there is one.</summary>
 [AllowAnonymous]
 [EnableRateLimiting(SigningIn.Slowly)]
-public sealed class FirstModel(PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, Hosting hosting, IClock clock) : FormPage
+public sealed class FirstModel(PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, HostingOptions hosting, IClock clock) : FormPage
 {
     // Of several first visitors at once one is the first.
     private static readonly SemaphoreSlim Turn = new(1, 1);
@@ -21,7 +21,7 @@ public sealed class FirstModel(PeopleStore people, UserManager<Person> accounts,
     /// <summary>Word printed at the start, needed from another machine.</summary>
     public string Code { get; private set; } = "";
 
-    public bool NeedsCode => !Hosting.IsLocal(HttpContext);
+    public bool NeedsCode => !HostingOptions.IsLocal(HttpContext);
 
     public IActionResult OnGet(string? code)
     {

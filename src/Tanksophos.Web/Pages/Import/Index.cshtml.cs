@@ -3,7 +3,8 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Tanksophos.Core.Formats;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Accounts;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Pages;
 

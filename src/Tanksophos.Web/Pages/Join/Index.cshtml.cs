@@ -5,7 +5,8 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Microsoft.AspNetCore.RateLimiting;
 using NodaTime;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Accounts;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Pages;
 

@@ -7,7 +7,8 @@ using Microsoft.Data.Sqlite;
 using Microsoft.Net.Http.Headers;
 using NodaTime;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Accounts;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Pages;
 
@@ -58,7 +59,7 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
         }
         catch (Exception e) when (e is IOException or InvalidDataException or SqliteException or BadHttpRequestException)
         {
-            return No(Disk.IsFull(e) ? Disk.Words : "The file did not arrive whole, or can't be written. Nothing was changed.");
+            return No(StorageFailure.IsFull(e) ? StorageFailure.Words : "The file did not arrive whole, or can't be written. Nothing was changed.");
         }
         finally
         {

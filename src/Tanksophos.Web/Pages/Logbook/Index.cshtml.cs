@@ -5,8 +5,8 @@ using NodaTime.Text;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
 using Tanksophos.Web.Drawing;
+using Tanksophos.Web.Rigs;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -49,11 +49,11 @@ public sealed class LogbookModel(CurrentRequest house, RigStore store, RigCache 
         if (!string.IsNullOrEmpty(day))
         {
             if (LocalDatePattern.Iso.Parse(day) is { Success: true, Value: { Year: >= 1900 and <= 2200 } date })
-                return RedirectToPage(null, null, new { p = store.CountAfter(rig.Id, house.Zone.AtStartOfDay(date.PlusDays(1)).ToInstant(), Filter) / PageSize + 1, tank = Filter.Tank, type = Filter.Type, text = Filter.Text }, "d" + day);
+                return RedirectToPage(null, null, new { p = store.Log.CountAfter(rig.Id, house.Zone.AtStartOfDay(date.PlusDays(1)).ToInstant(), Filter) / PageSize + 1, tank = Filter.Tank, type = Filter.Type, text = Filter.Text }, "d" + day);
             Problem = "Day: a date such as 2026-05-09 is accepted.";
         }
-        Entries = string.IsNullOrWhiteSpace(Filter.Text) ? store.Page(rig.Id, (PageNumber - 1) * PageSize, PageSize, Filter, memory.Count(rig, store, Filter))
-            : store.Page(rig.Id, memory.Found(rig, store, Filter), (PageNumber - 1) * PageSize, PageSize);
+        Entries = string.IsNullOrWhiteSpace(Filter.Text) ? store.Log.Page(rig.Id, (PageNumber - 1) * PageSize, PageSize, Filter, memory.Count(rig, store, Filter))
+            : store.Log.Page(rig.Id, memory.Found(rig, store, Filter), (PageNumber - 1) * PageSize, PageSize);
         if (Entries.Entries.Count == 0 && PageNumber > 1) return RedirectToPage(new { p = LastPage, tank = Filter.Tank, type = Filter.Type, text = Filter.Text });
         var keys = Entries.Entries.Select(e => e.Key).ToList();
         Changes = memory.Changes(rig, store, keys);
@@ -86,7 +86,7 @@ public sealed class LogbookModel(CurrentRequest house, RigStore store, RigCache 
     private IActionResult Change(string? key, bool withdrawn, string? p)
     {
         var rig = house.Rig!;
-        if (key is null || store.Withdraw(rig.Id, key, withdrawn, house.Who) is not { } entry) return NotFound();
+        if (key is null || store.Writer.Withdraw(rig.Id, key, withdrawn, house.Who) is not { } entry) return NotFound();
         TempData[TodayModel.Logged] = $"{(withdrawn ? "Taken back" : "Put back")}: {new EntryWords(rig.Rig, house.Units).Line(entry)}";
         return RedirectToPage(new { p });
     }

@@ -8,8 +8,9 @@ using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Drawing;
+using Tanksophos.Web.Rigs;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;

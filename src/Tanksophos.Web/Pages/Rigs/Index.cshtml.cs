@@ -1,7 +1,8 @@
 using Microsoft.AspNetCore.Mvc;
 using NodaTime;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Accounts;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Pages;
 

@@ -5,7 +5,8 @@ using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Accounts;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Pages;
 
@@ -20,7 +21,7 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
     public StoredRun Run { get; private set; } = null!;
 
     /// <summary>The check of the hose run done at this place before; null for none.</summary>
-    public PlaceSetUpRow? Known => runs.SetUp(Run.RigId, Run.Place);
+    public PlaceSetUp? Known => runs.SetUp(Run.RigId, Run.Place);
 
     /// <summary>What the page's script starts from.</summary>
     public string Start => Answer(null);
@@ -98,7 +99,7 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
             set(metres);
         }
         if (Run.Place.Length > 0)
-            runs.Keep(new PlaceSetUpRow { RigId = Run.RigId, Place = Run.Place.Trim(), Who = house.Who, OutletM = outletM, SewerM = sewerM, HoseM = hoseM, InOrder = string.Join(' ', Request.Form["ok"].Where(o => o?.Length is > 0 and < 40)) });
+            runs.Keep(Run.RigId, new PlaceSetUp(Run.Place.Trim(), house.Who, string.Join(' ', Request.Form["ok"].Where(o => o?.Length is > 0 and < 40))) { OutletM = outletM, SewerM = sewerM, HoseM = hoseM });
         var low = outletM is { } o && sewerM is { } w && hoseM is { } l && (o - w) / l < Core.Rigs.Equipment.LeastFall;
         var say = low ? $"It falls {house.Units.Length(outletM!.Value - sewerM!.Value)} over {house.Units.Distance(hoseM!.Value)}: less than {house.Units.Length(Core.Rigs.Equipment.LeastFall * hoseM.Value)}, so it will not run empty by itself. Raise the rig's end, or support the hose; then say it again, or leave the check out." : null;
         if (Request.Headers["X-Part"] == "run") return new JsonResult(new { ok = !low, say });

@@ -5,14 +5,15 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Simulation;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Drawing;
+using Tanksophos.Web.Rigs;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
 
 /// <summary>Whether the lamps tell the truth: the panel beside the belief, the record behind each verdict, the check that would settle it, the ladder.</summary>
-public sealed class SensorsModel(CurrentRequest house, RigStore store, RigCache memory, Hosting hosting, AgendaService agenda) : FormPage
+public sealed class SensorsModel(CurrentRequest house, RigStore store, RigCache memory, HostingOptions hosting, AgendaService agenda) : FormPage
 {
     /// <summary>Whether a check is still asked for: what was just answered is not.</summary>
     public bool Asked(NextCheck check)
@@ -65,7 +66,7 @@ public sealed class SensorsModel(CurrentRequest house, RigStore store, RigCache 
         IReadOnlyList<LogEntry> read;
         try
         {
-            read = SimulatedPanelFeed.Read(store, house.Rig!, house.Zone, house.Now, onlyNews: false);
+            read = SimulatedPanelReadings.Take(store, house.Rig!, house.Zone, house.Now, onlyNews: false);
         }
         catch (EntryConflictException)
         {
@@ -92,7 +93,7 @@ public sealed class SensorsModel(CurrentRequest house, RigStore store, RigCache 
         };
         try
         {
-            store.Record(rig.Id, [entry], house.Who);
+            store.Writer.Record(rig.Id, [entry], house.Who);
         }
         catch (EntryConflictException)
         {

@@ -3,7 +3,8 @@ using System.Text.Json;
 using Microsoft.AspNetCore.Mvc;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Accounts;
+using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Pages;
 
@@ -14,10 +15,10 @@ public sealed class SetAsideModel(CurrentRequest house, SetAsideStore rows, RigC
     /// <summary>Longest text that is taken back, in characters.</summary>
     public const int LongestRaw = 1_000_000;
 
-    private IReadOnlyList<SetAsideRow>? found;
+    private IReadOnlyList<SetAsideItem>? found;
 
     /// <summary>The rows.</summary>
-    public IReadOnlyList<SetAsideRow> Rows => found ??= house.Chosen is { } rig ? rows.Of(rig.Id) : [];
+    public IReadOnlyList<SetAsideItem> Rows => found ??= house.Chosen is { } rig ? rows.Of(rig.Id) : [];
 
     /// <summary>Name of the rig.</summary>
     public string RigName => house.Chosen?.Name ?? "";
@@ -56,7 +57,7 @@ public sealed class SetAsideModel(CurrentRequest house, SetAsideStore rows, RigC
     }
 
     /// <summary>What a kind of row is called.</summary>
-    public static string Title(SetAsideRow row)
+    public static string Title(SetAsideItem row)
     {
         ArgumentNullException.ThrowIfNull(row);
         return row.Kind switch

@@ -3,14 +3,15 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.RateLimiting;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Accounts;
+using Tanksophos.Web.Hosting;
 
 namespace Tanksophos.Web.Pages;
 
 /// <summary>Signing in; on a demonstration that only this machine can reach, with one click.</summary>
 [AllowAnonymous]
 [EnableRateLimiting(SigningIn.Slowly)]
-public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle, Hosting hosting) : FormPage
+public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle, HostingOptions hosting) : FormPage
 {
     public string Name { get; private set; } = "";
 

@@ -2,7 +2,7 @@ using Microsoft.AspNetCore.Authentication;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Accounts;
 
 namespace Tanksophos.Web.Pages;
 

@@ -3,25 +3,16 @@ using Microsoft.AspNetCore.Mvc;
 using NodaTime;
 using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Formats;
-using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Outlook;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
 using Tanksophos.Web.Drawing;
+using Tanksophos.Web.Rigs;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
-
-/// <summary>Everything needed to show one tank.</summary>
-/// <param name="Belief">What is believed about it.</param>
-/// <param name="Outlook">When it reaches its marks.</param>
-/// <param name="Trough">Its drawing.</param>
-/// <param name="Capacity">Its capacity in the person's units.</param>
-/// <param name="Others">The rig's other tanks.</param>
-public sealed record TankView(TankBelief Belief, TankOutlook Outlook, TroughGeometry Trough, string Capacity, IReadOnlyList<Tank> Others);
 
 /// <summary>What to do next, what is in the tanks, and logging what happens.</summary>
 public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache memory, AgendaService agenda, RunStore runs, TreatmentService treatments) : FormPage
@@ -142,7 +133,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
         var batch = id is { Length: > 0 and <= 60 } ? id : NewId();
         try
         {
-            store.Record(house.Rig!.Id, [.. run.Select((e, i) => e with { Id = $"{batch}-{i + 1}" })], house.Who, batch);
+            store.Writer.Record(house.Rig!.Id, [.. run.Select((e, i) => e with { Id = $"{batch}-{i + 1}" })], house.Who, batch);
         }
         catch (EntryConflictException)
         {
@@ -162,7 +153,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
 
     public IActionResult OnPostUndoBatch(string? batch)
     {
-        var count = batch is null ? 0 : store.WithdrawBatch(house.Rig!.Id, batch, house.Who);
+        var count = batch is null ? 0 : store.Writer.WithdrawBatch(house.Rig!.Id, batch, house.Who);
         if (count == 0) return NotFound();
         TempData[Logged] = $"Taken back: {count} {(count == 1 ? "entry" : "entries")}. They stay in the logbook, struck out.";
         return RedirectToPage();
@@ -171,7 +162,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     public IActionResult OnPostUndo(string? key)
     {
         var rig = house.Rig!;
-        if (key is null || store.Withdraw(rig.Id, key, true, house.Who) is not { } entry) return NotFound();
+        if (key is null || store.Writer.Withdraw(rig.Id, key, true, house.Who) is not { } entry) return NotFound();
         TempData[Logged] = $"Taken back: {EntryWords.Kind(entry).ToLowerInvariant()}. It stays in the logbook, struck out.";
         return Back(entry.Tank);
     }

@@ -5,7 +5,8 @@ using NodaTime;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
 using Tanksophos.Data;
-using Tanksophos.Web.App;
+using Tanksophos.Web.Accounts;
+using Tanksophos.Web.Rigs;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -95,7 +96,7 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
             At = Local(Editing.Entry.At.ToInstant());
         }
         else if (Kind?.Code == "stay") shown["zone"] = house.DeviceZone.Id;
-        else if (Kind is not null && Remembered.TryGetValue(Kind.Code, out var fields) && store.Last(house.Rig!.Id, Kind.Code) is { } last)
+        else if (Kind is not null && Remembered.TryGetValue(Kind.Code, out var fields) && store.Log.Last(house.Rig!.Id, Kind.Code) is { } last)
         {
             var before = Fields(last.Entry);
             foreach (var field in fields) if (before[field] is { } value) shown[field] = value.DeepClone();
@@ -129,7 +130,7 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
     {
         try
         {
-            store.Record(rig.Id, [entry], house.Who);
+            store.Writer.Record(rig.Id, [entry], house.Who);
         }
         catch (EntryConflictException)
         {
@@ -142,20 +143,20 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
 
     private IActionResult Correct(StoredRig rig, LogEntry entry, string? seen)
     {
-        var how = store.Correct(rig.Id, Editing!.Key, int.TryParse(seen, out var revision) ? revision : 0, entry, house.Who);
+        var how = store.Writer.Correct(rig.Id, Editing!.Key, int.TryParse(seen, out var revision) ? revision : 0, entry, house.Who);
         if (how == Correction.Missing) return NotFound();
         if (how == Correction.Done)
         {
             TempData[TodayModel.Logged] = "Corrected: " + house.Said(entry);
             return RedirectToPage("/Entry/Index", new { key = Editing.Key });
         }
-        Theirs = store.Entry(rig.Id, Editing.Key);
+        Theirs = store.Log.Entry(rig.Id, Editing.Key);
         Response.StatusCode = StatusCodes.Status409Conflict;
         HttpContext.Features.Get<Microsoft.AspNetCore.Diagnostics.IStatusCodePagesFeature>()?.Enabled = false;
         return Page();
     }
 
-    private bool Edit(string key) => (Editing = store.Entry(house.Rig!.Id, key)) is not null && Editing.Entry.Type == Kind?.Code;
+    private bool Edit(string key) => (Editing = store.Log.Entry(house.Rig!.Id, key)) is not null && Editing.Entry.Type == Kind?.Code;
 
     private string Local(Instant at) => at.InZone(house.Zone).LocalDateTime.ToString("uuuu-MM-dd'T'HH:mm", System.Globalization.CultureInfo.InvariantCulture);
 

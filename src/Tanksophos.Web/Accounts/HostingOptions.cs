@@ -1,0 +1,16 @@
+using System.Net;
+
+namespace Tanksophos.Web.Accounts;
+
+/// <summary>How the program is reached.</summary>
+/// <param name="Demo">Whether it was started as a demonstration.</param>
+/// <param name="Lan">Whether it answers other machines.</param>
+/// <param name="SetUpCode">Word that the first account needs when it is made from another machine; printed at the start.</param>
+public sealed record HostingOptions(bool Demo, bool Lan, string SetUpCode)
+{
+    /// <summary>Whether a request comes from this machine itself.</summary>
+    public static bool IsLocal(HttpContext context) => context.Connection.RemoteIpAddress is not { } from || IPAddress.IsLoopback(from);
+
+    /// <summary>Whether the demonstration may be entered with one click: only on the machine itself, and only if no other machine is answered.</summary>
+    public bool OneClick(HttpContext context) => Demo && !Lan && IsLocal(context);
+}

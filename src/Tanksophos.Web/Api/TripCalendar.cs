@@ -1,0 +1,71 @@
+using System.Globalization;
+using Ical.Net.CalendarComponents;
+using Ical.Net.DataTypes;
+using Ical.Net.Serialization;
+using NodaTime;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Trips;
+using Tanksophos.Data;
+using Tanksophos.Web.Rigs;
+using Tanksophos.Words;
+
+namespace Tanksophos.Web.Api;
+
+/// <summary>A plan as a calendar: each run an event in the zone of its place, with an alarm before it.</summary>
+public static class TripCalendar
+{
+    /// <summary>The address under which a trip's calendar is read by other programs.</summary>
+    public const string Root = "/feed";
+
+    private const int AlarmMinutes = 30;
+
+    /// <summary>Writes the calendar.</summary>
+    /// <param name="trip">The trip with its plan.</param>
+    /// <param name="runs">What of the plan is to be done.</param>
+    /// <param name="rig">The rig.</param>
+    /// <param name="units">The units of amounts.</param>
+    /// <param name="now">When it is written.</param>
+    public static string Write(TripNow trip, IReadOnlyList<PlanRun> runs, Rig rig, Units units, Instant now)
+    {
+        ArgumentNullException.ThrowIfNull(trip);
+        ArgumentNullException.ThrowIfNull(runs);
+        ArgumentNullException.ThrowIfNull(rig);
+        var words = new PlanWords(rig, units);
+        var calendar = new Ical.Net.Calendar { ProductId = "-//Tanksophos//Trip//EN", Method = "PUBLISH" };
+        calendar.AddProperty("X-WR-CALNAME", $"{rig.Name}: {trip.Stored.Itinerary.Name}");
+        foreach (var run in runs)
+        {
+            var happening = new CalendarEvent
+            {
+                // The same as long as the run keeps its stop, day and kind, so that a moved hour moves the event.
+                Uid = string.Create(CultureInfo.InvariantCulture, $"trip{trip.Stored.Id}-{run.Key}@tanksophos"),
+                Summary = words.Title(run),
+                Location = run.Stop.Name,
+                Description = string.Join("\n", run.Actions.Select(a => $"{a.At.ToInstant().InZone(run.Stop.Zone).ToString("HH:mm", CultureInfo.InvariantCulture)} {words.Line(a)}. {PlanWords.Why(a)}")) + (PlanWords.Caution(run) is { } caution ? "\n" + caution : ""),
+                DtStamp = new CalDateTime(now.ToDateTimeUtc(), "UTC"),
+                Start = Local(run.At, run.Stop),
+                End = Local(run.Until.Plus(NodaTime.Duration.FromMinutes(10)), run.Stop),
+            };
+            happening.Alarms.Add(new Alarm { Action = "DISPLAY", Description = happening.Summary, Trigger = new Trigger(Ical.Net.DataTypes.Duration.FromMinutes(-AlarmMinutes)) });
+            calendar.Events.Add(happening);
+        }
+        foreach (var zone in calendar.Events.Select(e => e.Start!.TzId).OfType<string>().Distinct().ToList())
+            if (zone != "UTC") calendar.AddTimeZone(VTimeZone.FromDateTimeZone(zone));
+        return new CalendarSerializer().SerializeToString(calendar)!;
+    }
+
+    /// <summary>Answers those who know the address; whoever has it can read the plan, nothing else.</summary>
+    internal static void Map(WebApplication app) => app.MapGet(Root + "/{word}.ics", (string word, string? units, TripStore trips, RigStore rigs, RigCache memory, TripService desk, IClock clock) =>
+    {
+        if (word.Length > 100 || trips.ByFeed(word) is not { } trip || rigs.Find(trip.RigId) is not { } rig) return Results.NotFound();
+        var (now, measures) = (desk.Of(rig, trip), units == Units.Metric.Code ? Units.Metric : Units.Us);
+        var agenda = Core.Agendas.Court.Decide(AgendaService.Of(memory.Now(rig, rigs), now, measures));
+        return Results.Text(Write(now, now.Plan is { } plan ? AllowedRuns.Of(agenda, plan, now.Stop) : [], rig.Rig, measures, clock.GetCurrentInstant()), "text/calendar; charset=utf-8");
+    }).AllowAnonymous();
+
+    private static CalDateTime Local(OffsetDateTime at, Stop stop)
+    {
+        var local = at.ToInstant().InZone(stop.Zone).LocalDateTime;
+        return new CalDateTime(local.Year, local.Month, local.Day, local.Hour, local.Minute, 0, stop.Zone.Id);
+    }
+}

@@ -1,0 +1,82 @@
+using Tanksophos.Core.Agendas;
+using Tanksophos.Core.Treatments;
+using Tanksophos.Core.Trips;
+using Tanksophos.Words;
+
+namespace Tanksophos.Web.Rigs;
+
+/// <summary>What there is to do on the rig at hand: the one place that every page asks.</summary>
+public sealed class AgendaService(CurrentRequest house, TripService trips)
+{
+    private Agenda? agenda;
+    private TripNow? trip;
+    private bool looked;
+
+    /// <summary>The agenda now.</summary>
+    public Agenda Now => agenda ??= Court.Decide(Situation);
+
+    /// <summary>The trip under way or next; null for none.</summary>
+    public TripNow? Trip
+    {
+        get
+        {
+            if (looked) return trip;
+            looked = true;
+            return trip = trips.Current(house.Rig!);
+        }
+    }
+
+    /// <summary>The agenda's texts.</summary>
+    public AgendaTexts Texts => new(Situation, house.Units, house.Times, Trip?.Stored.Itinerary.Name, Situation.HighC);
+
+    /// <summary>All that it is made from.</summary>
+    public Situation Situation => Of(house.RigSnapshot, Trip, house.Units);
+
+    /// <summary>What there is to do if a trip is followed, which need not be the one under way.</summary>
+    /// <param name="other">The trip.</param>
+    public Agenda With(TripNow other) => ReferenceEquals(other, Trip) ? Now : Court.Decide(Of(house.RigSnapshot, other, house.Units));
+
+    /// <summary>What the court hears, from what is remembered of a rig.</summary>
+    /// <param name="picture">What is believed.</param>
+    /// <param name="trip">The trip; null for none.</param>
+    /// <param name="units">Measures in which amounts are said.</param>
+    public static Situation Of(RigSnapshot picture, TripNow? trip, Units units)
+    {
+        ArgumentNullException.ThrowIfNull(picture);
+        var heard = new Situation(picture.Logbook, picture.Belief, picture.Advice, picture.Sensors, picture.Faults) { Units = units == Units.Metric ? KitchenUnits.Metric : KitchenUnits.Us };
+        return trip is null ? heard : heard.With(trip.Stored.Itinerary, trip.Trip, trip.Plan);
+    }
+}
+
+/// <summary>The plan of a trip as it may be carried out: without what the court holds back.</summary>
+public static class AllowedRuns
+{
+    /// <summary>The planned runs that an agenda leaves, each with the actions that are left of it.</summary>
+    /// <param name="agenda">What was decided.</param>
+    /// <param name="plan">The plan.</param>
+    /// <param name="stopOf">The stop of an action.</param>
+    public static IReadOnlyList<PlanRun> Of(Agenda agenda, Plan plan, Func<string, Stop> stopOf)
+    {
+        ArgumentNullException.ThrowIfNull(agenda);
+        ArgumentNullException.ThrowIfNull(plan);
+        var left = new List<PlanRun>();
+        foreach (var run in PlanRun.Of(plan.Actions, stopOf))
+        {
+            var kind = run.Actions[0].Kind;
+            var items = agenda.Items.Where(i => i.Planned is { } p && p.Key == run.Key && p.At == run.At).ToList();
+            if (run.Dumps)
+            {
+                // What concerns the tanks that still go, at the hour at which they go.
+                var going = agenda.Items.Where(i => i.Code == AgendaCode.DumpRun && (items.Contains(i) || i.At is { } at && NodaTime.Duration.FromTicks(Math.Abs((at - run.At.ToInstant()).TotalTicks)) <= Core.Log.LastRunTemplate.RunLasts)).ToList();
+                var actions = run.Actions.Where(a => a.Tank is null || going.Exists(i => i.Tanks.Contains(a.Tank))).ToList();
+                if (!actions.Exists(a => a.Kind == PlanActionKind.Dump)) continue;
+                var moved = items.Find(i => i.Code == AgendaCode.DumpRun)?.At is { } hour && hour - run.At.ToInstant() > NodaTime.Duration.FromHours(1) ? hour - run.At.ToInstant() : NodaTime.Duration.Zero;
+                left.Add(moved == NodaTime.Duration.Zero ? run with { Actions = actions }
+                    : run with { At = run.At.Plus(moved), Until = run.Until.Plus(moved), Actions = [.. actions.Select(a => a with { At = a.At.Plus(moved) })] });
+            }
+            else if (kind == PlanActionKind.FillJug && !agenda.Items.Any(i => i.Code == AgendaCode.Evacuate)) left.Add(run);
+            else if (run.Actions.Where(a => items.Exists(i => i.Tanks.Count == 0 || a.Tank is not null && i.Tanks.Contains(a.Tank))).ToList() is { Count: > 0 } asked) left.Add(run with { Actions = asked });
+        }
+        return left;
+    }
+}
