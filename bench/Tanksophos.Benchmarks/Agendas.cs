@@ -14,13 +14,13 @@ internal static class Agendas
         List<double> beliefs = [], judges = [], decided = [];
         for (var seed = 1; seed <= seasons; seed++)
         {
-            var season = SimulatedSeason.Of(new Scenario(seed, 180, DemoSeason.Rig, [])).Logbook;
+            var season = SimulatedSeason.Simulate(new Scenario(seed, 180, DemoSeason.Rig, [])).Logbook;
             var clock = Stopwatch.StartNew();
             var log = season with { Entries = new IndexedLog([.. season.InOrder()]) };
             var belief = new JointEstimator().Estimate(log);
             beliefs.Add(clock.Elapsed.TotalMilliseconds);
             clock.Restart();
-            var situation = Situation.Of(log, belief);
+            var situation = Situation.Build(log, belief);
             judges.Add(clock.Elapsed.TotalMilliseconds);
             clock.Restart();
             Court.Decide(situation);

@@ -32,7 +32,7 @@ public class AssessBenchmarks
     public LevelBelief Estimate() => new JointEstimator().Estimate(logbook);
 
     [Benchmark(Description = "conditions, smells, checks, ladders")]
-    public FaultReport Faults() => FaultReport.Of(logbook, belief ??= new JointEstimator().Estimate(logbook));
+    public FaultReport Faults() => FaultReport.Compute(logbook, belief ??= new JointEstimator().Estimate(logbook));
 
     private LevelBelief? belief;
 }

@@ -30,7 +30,7 @@ public class BeliefBenchmarks
     {
         TankMonitor Lamps() => TankMonitor.WithProbes(new Probe("low", "1/3", 0.33), new Probe("mid", "2/3", 0.66), new Probe("top", "Full", 0.92));
         var rig = new Rig("Any", "trailer", 2, [new Tank("black", "Black", TankRole.Black, 150) { Monitor = Lamps(), RoomAboveFullL = 10 }, new Tank("gray", "Gray", TankRole.Gray, 190) { Monitor = Lamps() }]);
-        season = SimulatedSeason.Of(new Scenario(11, 62, rig, [new ScenarioFault("black", "low", ProbeState.StuckOn, 20)])).Logbook;
+        season = SimulatedSeason.Simulate(new Scenario(11, 62, rig, [new ScenarioFault("black", "low", ProbeState.StuckOn, 20)])).Logbook;
         Console.WriteLine($"// {season.Entries.Count} entries");
         running = estimator.Start(rig);
         foreach (var entry in season.InOrder()) running.Add(entry);
@@ -57,10 +57,10 @@ public class BeliefBenchmarks
     public LevelBelief Resume() => estimator.Resume(season.Rig, saved)!.At(season.AsOf);
 
     [Benchmark(Description = "findings, next checks, ladder")]
-    public SensorReport Report() => SensorReport.Of(season, belief);
+    public SensorReport Report() => SensorReport.Compute(season, belief);
 
     [Benchmark(Description = "looking back on it all")]
-    public IReadOnlyList<TankLookBack> LookBack() => LevelSmoother.Of(season);
+    public IReadOnlyList<TankLookBack> LookBack() => LevelSmoother.Compute(season);
 }
 
 /// <summary>Ten years of entries: the first answer after a start, from the saved estimate, beside working all of it out.</summary>

@@ -26,7 +26,7 @@ internal static class Causes
         foreach (var practice in PracticeCases.Many(count, seed))
         {
             var one = (practice.Logbook, Condition: (Condition?)practice.Condition, Odor: (OdorCause?)practice.Odor, practice.Healthy);
-            var report = FaultReport.Of(one.Logbook, new JointEstimator().Estimate(one.Logbook));
+            var report = FaultReport.Compute(one.Logbook, new JointEstimator().Estimate(one.Logbook));
             var all = report.Tanks.SelectMany(t => t.Conditions.Select(c => (t.Tank.Id, c.Code, c.Probability))).OrderByDescending(x => x.Probability).ToList();
             foreach (var (tank, code, p) in all)
             {

@@ -58,7 +58,7 @@ internal static class Seasons
         foreach (var tank in rig.Tanks)
             foreach (var (probe, i) in tank.Monitor.Probes.Select((p, i) => (p, i)))
                 if (random.Uniform() < (i == 0 ? 0.35 : 0.15)) faults.Add(new ScenarioFault(tank.Id, probe.Id, random.Uniform() < 0.75 ? ProbeState.StuckOn : ProbeState.StuckOff, Math.Round(random.Uniform() * 45)));
-        var season = SimulatedSeason.Of(new Scenario(seed, Days, rig, [.. faults, .. rig.Tanks.SelectMany(t => t.Monitor.Probes.Take(1).Select(p => new ScenarioFault(t.Id, p.Id, ProbeState.Working, 0))).Where(s => faults.All(f => f.Tank != s.Tank))]));
+        var season = SimulatedSeason.Simulate(new Scenario(seed, Days, rig, [.. faults, .. rig.Tanks.SelectMany(t => t.Monitor.Probes.Take(1).Select(p => new ScenarioFault(t.Id, p.Id, ProbeState.Working, 0))).Where(s => faults.All(f => f.Tank != s.Tank))]));
         var running = new JointEstimator().Start(rig);
         var entries = season.Logbook.Entries;
         var next = 0;
@@ -92,7 +92,7 @@ internal static class Seasons
             }
         }
         var end = running.At(season.Logbook.AsOf);
-        var back = LevelSmoother.Of(season.Logbook);
+        var back = LevelSmoother.Compute(season.Logbook);
         foreach (var truth in season.Truth.Where(t => t.At.ToInstant() >= start + Duration.FromDays(FirstJudged)))
         {
             var tank = back.First(b => b.Tank.Id == truth.Tank);

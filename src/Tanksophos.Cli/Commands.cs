@@ -62,7 +62,7 @@ public static class Commands
     public static Answer Simulate(ReadOnlyMemory<byte> document, bool pretty)
     {
         var scenario = ScenarioFormat.Read(document);
-        return scenario.Ok ? new Answer(ScenarioFormat.WriteSeason(SimulatedSeason.Of(scenario.Value!), pretty), false) : Error(scenario.Errors, pretty);
+        return scenario.Ok ? new Answer(ScenarioFormat.WriteSeason(SimulatedSeason.Simulate(scenario.Value!), pretty), false) : Error(scenario.Errors, pretty);
     }
 
     /// <summary>Runs a command over all documents of an input, in parallel, and writes the answers in the order of the documents.</summary>

@@ -15,7 +15,7 @@ internal static class EntryKeys
 
     /// <exception cref="NotStorableException">An entry could not be read again.</exception>
     /// <summary>An entry without an id is known by its content; of several alike in one file the second is another entry, not the same again.</summary>
-    public static IReadOnlyList<PlannedEntry> Of(IReadOnlyList<LogEntry> entries)
+    public static IReadOnlyList<PlannedEntry> Plan(IReadOnlyList<LogEntry> entries)
     {
         var planned = new PlannedEntry[entries.Count];
         if (entries.Count < ManyEntries) for (var i = 0; i < planned.Length; i++) planned[i] = Plan(entries[i]);

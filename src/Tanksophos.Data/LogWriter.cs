@@ -55,7 +55,7 @@ public sealed class LogWriter(TanksophosContext context, IClock clock)
     /// <param name="paths">Where each stands in the file; null to name them by id.</param>
     public ImportPlan Plan(int rigId, IReadOnlyList<LogEntry> entries, IReadOnlyList<string>? paths = null)
     {
-        var keyed = EntryKeys.Of(entries);
+        var keyed = EntryKeys.Plan(entries);
         var known = Known(rigId, keyed);
         var fresh = new List<PlannedEntry>();
         var conflicts = new List<Problem>();
@@ -139,7 +139,7 @@ public sealed class LogWriter(TanksophosContext context, IClock clock)
     /// </summary>
     internal void Put(int rigId, IReadOnlyList<LogEntry> entries, string who, string batch)
     {
-        var planned = EntryKeys.Of(entries);
+        var planned = EntryKeys.Plan(entries);
         var rows = context.Entries.Where(e => e.RigId == rigId && e.Batch == batch).ToList().ToLookup(r => r.Key, StringComparer.Ordinal);
         Insert(rigId, [.. planned.Where(p => !rows.Contains(p.Key))], who, batch);
         foreach (var (key, entry, utf8) in planned)

@@ -50,29 +50,29 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
     public Role? RoleIn(int rigId, int personId) => context.Memberships.AsNoTracking().Where(m => m.RigId == rigId && m.PersonId == personId).Select(m => (Role?)m.Role).FirstOrDefault();
 
     /// <summary>Notes that a person is signed in on a device.</summary>
-    /// <returns>The word for the device's cookie; it is not kept, only its hash is.</returns>
+    /// <returns>The secret for the device's cookie; it is not kept, only its hash is.</returns>
     public string SignIn(int personId)
     {
-        var word = NewWord();
-        context.SignIns.Add(new SignInRow { Hash = HashOf(word), PersonId = personId, Since = clock.GetCurrentInstant() });
+        var secret = NewSecret();
+        context.SignIns.Add(new SignInRow { Hash = HashOf(secret), PersonId = personId, Since = clock.GetCurrentInstant() });
         context.SaveChanges();
         context.ChangeTracker.Clear();
-        return word;
+        return secret;
     }
 
-    /// <summary>Who is signed in by a cookie's word; null for nobody.</summary>
-    public Person? SignedIn(string? word)
+    /// <summary>Who is signed in by a cookie's secret; null for nobody.</summary>
+    public Person? SignedIn(string? secret)
     {
-        if (string.IsNullOrEmpty(word) || word.Length > 200) return null;
-        var hash = HashOf(word);
+        if (string.IsNullOrEmpty(secret) || secret.Length > 200) return null;
+        var hash = HashOf(secret);
         return context.SignIns.AsNoTracking().Where(s => s.Hash == hash).Join(context.Users, s => s.PersonId, p => p.Id, (s, p) => p).FirstOrDefault();
     }
 
-    /// <summary>Makes a cookie's word worthless.</summary>
-    public void SignOut(string? word)
+    /// <summary>Makes a cookie's secret worthless.</summary>
+    public void SignOut(string? secret)
     {
-        if (string.IsNullOrEmpty(word) || word.Length > 200) return;
-        var hash = HashOf(word);
+        if (string.IsNullOrEmpty(secret) || secret.Length > 200) return;
+        var hash = HashOf(secret);
         context.SignIns.Where(s => s.Hash == hash).ExecuteDelete();
     }
 
@@ -114,14 +114,14 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
     }
 
     /// <summary>Makes an invitation that works once, for a week.</summary>
-    /// <returns>The word for the link; it is not kept, only its hash is.</returns>
+    /// <returns>The secret for the link; it is not kept, only its hash is.</returns>
     public string Invite(int rigId, Role role)
     {
-        var word = NewWord();
+        var secret = NewSecret();
         var now = clock.GetCurrentInstant();
-        context.Invitations.Add(new InvitationRow { RigId = rigId, Role = role, Hash = HashOf(word), CreatedAt = now, ExpiresAt = now + InvitationLasts });
+        context.Invitations.Add(new InvitationRow { RigId = rigId, Role = role, Hash = HashOf(secret), CreatedAt = now, ExpiresAt = now + InvitationLasts });
         context.SaveChanges();
-        return word;
+        return secret;
     }
 
     /// <summary>The open invitations of a rig.</summary>
@@ -137,21 +137,21 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
         context.Invitations.Where(i => i.RigId == rigId && i.Id == invitationId && i.UsedBy == null).ExecuteUpdate(u => u.SetProperty(i => i.Revoked, true)) == 1;
 
     /// <summary>The rig and role an invitation is good for; null if it is not.</summary>
-    public (string Rig, Role Role)? Invited(string? word)
+    public (string Rig, Role Role)? Invited(string? secret)
     {
-        if (Open(word) is not { } row) return null;
+        if (Open(secret) is not { } row) return null;
         return (context.Rigs.Where(r => r.Id == row.RigId).Select(r => r.Name).First(), row.Role);
     }
 
     /// <summary>Uses an invitation up: the person belongs to the rig afterwards. Who belongs to it with more rights keeps them.</summary>
-    /// <param name="word">The word of the link.</param>
+    /// <param name="secret">The secret of the link.</param>
     /// <param name="personId">The person.</param>
     /// <param name="rigId">The rig joined.</param>
-    public Joining Use(string? word, int personId, out int rigId)
+    public Joining Use(string? secret, int personId, out int rigId)
     {
         rigId = 0;
         using var transaction = context.Database.BeginTransaction();
-        if (Open(word) is not { } row) return Joining.NoLongerGood;
+        if (Open(secret) is not { } row) return Joining.NoLongerGood;
         rigId = row.RigId;
         if (context.Memberships.Find(row.RigId, personId) is not { } there || there.Role < row.Role) Join(row.RigId, personId, row.Role);
         row.UsedBy = personId;
@@ -164,7 +164,7 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
     /// <returns>The token; it is not kept, only its hash is.</returns>
     public string NewToken(int rigId, string name, bool mayLog)
     {
-        var token = "tks_" + NewWord();
+        var token = "tks_" + NewSecret();
         context.ApiTokens.Add(new ApiTokenRow { RigId = rigId, Name = name, Hash = HashOf(token), Role = mayLog ? Role.Crew : Role.Guest, CreatedAt = clock.GetCurrentInstant() });
         context.SaveChanges();
         return token;
@@ -190,16 +190,16 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
         return (row.RigId, row.Role, row.Name);
     }
 
-    private InvitationRow? Open(string? word)
+    private InvitationRow? Open(string? secret)
     {
-        if (string.IsNullOrEmpty(word) || word.Length > 200) return null;
-        var hash = HashOf(word);
+        if (string.IsNullOrEmpty(secret) || secret.Length > 200) return null;
+        var hash = HashOf(secret);
         var now = clock.GetCurrentInstant();
         return context.Invitations.FirstOrDefault(i => i.Hash == hash && i.UsedBy == null && !i.Revoked && i.ExpiresAt > now);
     }
 
     // 160 bits from the system's generator: a plain hash is enough to keep them by, nobody guesses one.
-    private static string NewWord() => Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(20));
+    private static string NewSecret() => Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(20));
 
-    private static string HashOf(string word) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(word)));
+    private static string HashOf(string secret) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(secret)));
 }

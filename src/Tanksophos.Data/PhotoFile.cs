@@ -10,13 +10,13 @@ namespace Tanksophos.Data;
 public sealed record PhotoFile(string ContentType, byte[] Bytes, int Width, int Height)
 {
     /// <summary>Largest file in bytes.</summary>
-    public const int MostBytes = 6 << 20;
+    public const int MaxBytes = 6 << 20;
 
     /// <summary>Most pixels of a side.</summary>
-    public const int MostPixels = 10_000;
+    public const int MaxPixels = 10_000;
 
     /// <summary>Most pixels in all; a larger picture, however well it is packed, would take more memory to show than a phone has to spare.</summary>
-    public const int MostArea = 50_000_000;
+    public const int MaxArea = 50_000_000;
 
     /// <summary>What is accepted, in words.</summary>
     public const string Accepted = "a JPEG or PNG picture of at most 6 MB, 10,000 pixels a side and 50 megapixels is accepted";
@@ -30,9 +30,9 @@ public sealed record PhotoFile(string ContentType, byte[] Bytes, int Width, int 
     public static PhotoFile? Check(ReadOnlySpan<byte> content, out string problem)
     {
         problem = $"Photo: {Accepted}.";
-        if (content.Length is 0 or > MostBytes) return null;
+        if (content.Length is 0 or > MaxBytes) return null;
         var photo = content.StartsWith(PngSignature) ? Png(content) : content.StartsWith((ReadOnlySpan<byte>)[0xFF, 0xD8, 0xFF]) ? Jpeg(content) : null;
-        return photo is { Width: > 0 and <= MostPixels, Height: > 0 and <= MostPixels } && (long)photo.Width * photo.Height <= MostArea ? photo : null;
+        return photo is { Width: > 0 and <= MaxPixels, Height: > 0 and <= MaxPixels } && (long)photo.Width * photo.Height <= MaxArea ? photo : null;
     }
 
     // Chunks of a PNG that make the picture; text, times and whatever else is left out.

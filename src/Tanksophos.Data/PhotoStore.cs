@@ -19,7 +19,7 @@ public sealed record StoredPhoto(int Id, string EntryKey, int Width, int Height,
 public sealed class PhotoStore(TanksophosContext context, IClock clock)
 {
     /// <summary>Most photos of one entry.</summary>
-    public const int MostPerEntry = 8;
+    public const int MaxPerEntry = 8;
 
     /// <summary>The photos of some entries, oldest first.</summary>
     public IReadOnlyList<StoredPhoto> Of(int rigId, IReadOnlyCollection<string> keys) =>
@@ -41,7 +41,7 @@ public sealed class PhotoStore(TanksophosContext context, IClock clock)
     {
         ArgumentNullException.ThrowIfNull(file);
         using var transaction = context.Database.BeginTransaction();
-        if (context.Photos.Count(p => p.RigId == rigId && p.EntryKey == entryKey && !p.Removed) >= MostPerEntry) return null;
+        if (context.Photos.Count(p => p.RigId == rigId && p.EntryKey == entryKey && !p.Removed) >= MaxPerEntry) return null;
         var row = new PhotoRow { RigId = rigId, EntryKey = entryKey, ContentType = file.ContentType, Bytes = file.Bytes, Width = file.Width, Height = file.Height, AddedAt = clock.GetCurrentInstant(), Who = who };
         context.Photos.Add(row);
         context.SaveChanges();

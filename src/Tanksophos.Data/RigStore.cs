@@ -56,7 +56,7 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         context.RigRevisions.Add(new RigRevisionRow { RigId = row.Id, Revision = row.Revision, Json = row.Json, At = row.CreatedAt, Who = who });
         if (owner is { } person) context.Memberships.Add(new MembershipRow { RigId = row.Id, PersonId = person, Role = Role.Owner, Since = row.CreatedAt });
         context.SaveChanges();
-        if (entries is { Count: > 0 }) Writer.Insert(row.Id, EntryKeys.Of(entries), who, batch);
+        if (entries is { Count: > 0 }) Writer.Insert(row.Id, EntryKeys.Plan(entries), who, batch);
         transaction.Commit();
         context.ChangeTracker.Clear();
         return row.Id;
@@ -108,7 +108,7 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         return context.Rigs.Where(r => r.Id == rigId).ExecuteUpdate(u => u.SetProperty(r => r.ArchivedAt, since)) == 1;
     }
 
-    /// <summary>A word for all that an export of the rig holds: it changes with the description, the log and the photos.</summary>
+    /// <summary>A mark of all that an export of the rig holds: it changes with the description, the log and the photos.</summary>
     public string StateOf(int rigId)
     {
         var revision = context.Rigs.Where(r => r.Id == rigId).Select(r => r.Revision).FirstOrDefault();
@@ -150,13 +150,13 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
 
     // A rig never changes: the same description gives the same rig, read once. What is remembered of a log goes by it.
     private static readonly System.Collections.Concurrent.ConcurrentDictionary<string, Rig> Read = new(StringComparer.Ordinal);
-    private const int MostRead = 500;
+    private const int MaxRead = 500;
 
     private static Rig? ReadRig(string json)
     {
         if (Read.TryGetValue(json, out var known)) return known;
         if (RigCodec.Read(Encoding.UTF8.GetBytes(json)).Value is not { } rig) return null;
-        if (Read.Count >= MostRead) Read.Clear();
+        if (Read.Count >= MaxRead) Read.Clear();
         return Read.GetOrAdd(json, rig);
     }
 }

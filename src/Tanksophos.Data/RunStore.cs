@@ -9,14 +9,14 @@ namespace Tanksophos.Data;
 /// <summary>A run as it is kept.</summary>
 /// <param name="Id">Number.</param>
 /// <param name="RigId">The rig.</param>
-/// <param name="Word">Its own word.</param>
+/// <param name="Key">By which its entries know it.</param>
 /// <param name="State">Where it stands.</param>
 /// <param name="Place">Name of the place; empty if none is known.</param>
 /// <param name="Zone">Local time there.</param>
 /// <param name="StartedAt">When it was begun.</param>
 /// <param name="Who">Who began it.</param>
 /// <param name="Version">Grows with every press.</param>
-public sealed record StoredRun(int Id, int RigId, string Word, RunState State, string Place, DateTimeZone Zone, Instant StartedAt, string Who, long Version);
+public sealed record StoredRun(int Id, int RigId, string Key, RunState State, string Place, DateTimeZone Zone, Instant StartedAt, string Who, long Version);
 
 /// <summary>What became of presses that were sent.</summary>
 /// <param name="Run">The run afterwards.</param>
@@ -50,7 +50,7 @@ public sealed record PlaceSetUp(string Place, string Who, string InOrder)
 public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock clock)
 {
     /// <summary>Most presses of one run.</summary>
-    public const int MostTaps = 2000;
+    public const int MaxTaps = 2000;
 
     /// <summary>A run that nobody touched for so long is no longer offered as the one under way.</summary>
     public static readonly Duration GoesStale = Duration.FromHours(18);
@@ -75,7 +75,7 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
     /// <summary>The presses of a run, in order; one that cannot be read is left out.</summary>
     public IReadOnlyList<RunEvent> Taps(int id) => [.. context.RunTaps.AsNoTracking().Where(t => t.RunId == id).OrderBy(t => t.Id).AsEnumerable().Select(ReadTap).OfType<RunEvent>()];
 
-    /// <summary>A word for the state of a run: it changes with every press.</summary>
+    /// <summary>A number for the state of a run: it changes with every press.</summary>
     public long Version(int id) => context.RunTaps.Where(t => t.RunId == id).Max(t => (long?)t.Id) ?? 0;
 
     /// <summary>Begins a run; if one is under way, that one is it.</summary>
@@ -101,10 +101,10 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
         using var transaction = context.Database.BeginTransaction();
         if (context.Runs.FirstOrDefault(r => r.RigId == rigId && r.Id == id) is not { } row) return null;
         var known = context.RunTaps.AsNoTracking().Where(t => t.RunId == id).OrderBy(t => t.Id).ToList();
-        if (known.Count + taps.Count > MostTaps) return null;
+        if (known.Count + taps.Count > MaxTaps) return null;
         var now = clock.GetCurrentInstant();
         if (ReadScript(row.Script) is not { } script) return null;
-        var state = RunState.Of(script, known.Select(ReadTap).OfType<RunEvent>());
+        var state = RunState.Replay(script, known.Select(ReadTap).OfType<RunEvent>());
         var fates = new Dictionary<string, TapFate>(StringComparer.Ordinal);
         var before = known.ToDictionary(t => t.Key, t => t.Fate, StringComparer.Ordinal);
         var wrote = false;
@@ -129,7 +129,7 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
             }
         }
         context.SaveChanges();
-        if (wrote && state.EndedAt is not null) rigs.Writer.Put(rigId, RunEntries.Of(row.Word, state, ZoneOf(row), rigs.Find(rigId)?.Rig), who, row.Word);
+        if (wrote && state.EndedAt is not null) rigs.Writer.Put(rigId, RunEntries.Build(row.Word, state, ZoneOf(row), rigs.Find(rigId)?.Rig), who, row.Word);
         transaction.Commit();
         context.ChangeTracker.Clear();
         return new TapAnswer(Read(row)!, fates, wrote);
@@ -159,7 +159,7 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
     {
         if (ReadScript(row.Script) is not { } script) return null;
         var taps = context.RunTaps.AsNoTracking().Where(t => t.RunId == row.Id).OrderBy(t => t.Id).ToList();
-        return new StoredRun(row.Id, row.RigId, row.Word, RunState.Of(script, taps.Select(ReadTap).OfType<RunEvent>()), row.Place, ZoneOf(row), row.StartedAt, row.Who, taps.Count == 0 ? 0 : taps[^1].Id);
+        return new StoredRun(row.Id, row.RigId, row.Word, RunState.Replay(script, taps.Select(ReadTap).OfType<RunEvent>()), row.Place, ZoneOf(row), row.StartedAt, row.Who, taps.Count == 0 ? 0 : taps[^1].Id);
     }
 
     private static DateTimeZone ZoneOf(RunRow row) => DateTimeZoneProviders.Tzdb.GetZoneOrNull(row.Zone) ?? DateTimeZone.Utc;

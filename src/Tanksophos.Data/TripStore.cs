@@ -43,7 +43,7 @@ public sealed record StoredProgress(TripProgress Progress, long Version, int Rev
 public sealed class TripStore(TanksophosContext context, IClock clock)
 {
     /// <summary>Most trips of one rig.</summary>
-    public const int MostTrips = 500;
+    public const int MaxTrips = 500;
 
     /// <summary>The trips of a rig that were not removed, the newest first; one of which nothing can be read is left out.</summary>
     public IReadOnlyList<StoredTrip> Of(int rigId) =>
@@ -63,7 +63,7 @@ public sealed class TripStore(TanksophosContext context, IClock clock)
     {
         ArgumentNullException.ThrowIfNull(itinerary);
         using var transaction = context.Database.BeginTransaction();
-        if (context.Trips.Count(t => t.RigId == rigId && !t.Removed) >= MostTrips) return null;
+        if (context.Trips.Count(t => t.RigId == rigId && !t.Removed) >= MaxTrips) return null;
         var row = new TripRow { RigId = rigId, BeginsAt = itinerary.Begins, EndsAt = itinerary.Ends, CreatedAt = clock.GetCurrentInstant() };
         context.Trips.Add(row);
         context.SaveChanges();
@@ -134,21 +134,21 @@ public sealed class TripStore(TanksophosContext context, IClock clock)
     }
 
     /// <summary>Makes the address of the trip's calendar anew; one that was given out before no longer works.</summary>
-    /// <returns>The word in the address, shown once; null if the rig has no such trip.</returns>
+    /// <returns>The secret in the address, shown once; null if the rig has no such trip.</returns>
     public string? NewFeed(int rigId, int id)
     {
-        var word = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
-        var hash = HashOf(word);
-        return context.Trips.Where(t => t.RigId == rigId && t.Id == id).ExecuteUpdate(u => u.SetProperty(t => t.FeedHash, hash)) == 1 ? word : null;
+        var secret = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(24));
+        var hash = HashOf(secret);
+        return context.Trips.Where(t => t.RigId == rigId && t.Id == id).ExecuteUpdate(u => u.SetProperty(t => t.FeedHash, hash)) == 1 ? secret : null;
     }
 
     /// <summary>Takes the calendar's address back.</summary>
     public bool DropFeed(int rigId, int id) => context.Trips.Where(t => t.RigId == rigId && t.Id == id).ExecuteUpdate(u => u.SetProperty(t => t.FeedHash, (string?)null)) == 1;
 
-    /// <summary>The trip whose calendar has this word in its address; null for none.</summary>
-    public StoredTrip? ByFeed(string word)
+    /// <summary>The trip whose calendar has this secret in its address; null for none.</summary>
+    public StoredTrip? ByFeed(string secret)
     {
-        var hash = HashOf(word);
+        var hash = HashOf(secret);
         return context.Trips.AsNoTracking().FirstOrDefault(t => t.FeedHash == hash && !t.Removed) is { } row ? Read(row, JsonOf(row)) : null;
     }
 
@@ -168,5 +168,5 @@ public sealed class TripStore(TanksophosContext context, IClock clock)
 
     internal static Itinerary? Stops(string json) => ItineraryFormat.Read(Encoding.UTF8.GetBytes(json)).Value;
 
-    private static string HashOf(string word) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(word)));
+    private static string HashOf(string secret) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(secret)));
 }

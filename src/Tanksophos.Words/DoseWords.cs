@@ -56,7 +56,7 @@ public static class DoseWords
             DoseNote.ByItsLabel => $"{TimeWords.Capital(line.Text ?? "")}: by its label. Put it on the shelf with its label's dose, and the amount is computed.",
             DoseNote.LabelDose => line.Litres is { } per ? $"The label of {line.Text}: {line.Amount} for each {W(per)}. {W(line.More)} takes {line.Total}." : $"The label of {line.Text}: {line.Amount} a tank.",
             DoseNote.LabelMost => $"The label's maximum is {line.Amount} a tank.",
-            DoseNote.IceWeight => $"Ice: {G(line.Grams)} for {W(line.Litres)}, at least {G(line.LeastGrams)} and at most {G(line.MostGrams)}. Some use ice alone, and people disagree on how much it helps.",
+            DoseNote.IceWeight => $"Ice: {G(line.Grams)} for {W(line.Litres)}, at least {G(line.MinGrams)} and at most {G(line.MaxGrams)}. Some use ice alone, and people disagree on how much it helps.",
             DoseNote.DetergentShare => $"Detergent: {S(line.Ml)} for each {W(line.Litres)}: {S(line.MoreMl)}.",
             DoseNote.WeightOnTheRoad => $"Weight: {W(line.Litres)} of water and the ice are {G(line.Grams)}.",
             DoseNote.RecipeStep => Step(line, W),

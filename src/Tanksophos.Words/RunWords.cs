@@ -109,7 +109,7 @@ public sealed class RunWords(Rig rig, Units units)
         lines.Add($"So at most {units.Volume(limit.Litres)} may go in.");
         if (limit.Seconds is { } seconds && limit.UpperFlowLPerMin is { } flow)
             lines.Add(limit.Stop == FillStop.Clock
-                ? $"The flow is not known; the fastest heads give {units.Volume(flow)} a minute. Without it the fill stays with {Clock(seconds)}, and never over {Guard.MostTimedFillSeconds.ToString("0", CultureInfo.InvariantCulture)} seconds."
+                ? $"The flow is not known; the fastest heads give {units.Volume(flow)} a minute. Without it the fill stays with {Clock(seconds)}, and never over {Guard.MaxTimedFillSeconds.ToString("0", CultureInfo.InvariantCulture)} seconds."
                 : $"The water may run at up to {units.Volume(flow)} a minute on a good day: {units.Volume(limit.Litres)} take {Clock(seconds)}.");
         return lines;
     }

@@ -195,7 +195,7 @@ public sealed class RunTests
             var games = new List<(List<RunEvent> Taps, RunState State, List<string> Fates)>();
             for (var game = 0; game < 60; game++)
             {
-                var state = RunState.Of(script, []);
+                var state = RunState.Replay(script, []);
                 var (taps, fates) = (new List<RunEvent>(), new List<string>());
                 var at = Instant.FromUnixTimeSeconds(1_780_000_000);
                 for (var i = 0; i < 70; i++)

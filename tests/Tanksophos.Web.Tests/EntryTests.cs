@@ -144,7 +144,7 @@ public sealed class EntryTests : IDisposable
         await app.PostAsync("/account", "/entry/e1?handler=PhotoOff", ("id", "1"));
         (await app.GetAsync("/logbook")).ShouldNotContain("class=\"thumb\"");
         (await app.PostAsync("/account", "/entry/e1?handler=PhotoOff", ("id", "1"), ("back", "yes"))).Html.ShouldContain("The photo is back.");
-        for (var i = 1; i < PhotoStore.MostPerEntry; i++) await PhotoAsync(Pictures.Png());
+        for (var i = 1; i < PhotoStore.MaxPerEntry; i++) await PhotoAsync(Pictures.Png());
         (await PhotoAsync(Pictures.Png())).Html.ShouldContain("at most 8");
     }
 

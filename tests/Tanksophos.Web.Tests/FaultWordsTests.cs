@@ -76,7 +76,7 @@ public class FaultWordsTests
         HealthPoint At(double day, double value) => new(from + NodaTime.Duration.FromDays(day), value);
         var jet = new HealthEvent(from + NodaTime.Duration.FromDays(50), new ServiceEntry { At = App.Start.WithOffset(NodaTime.Offset.Zero), Code = ServiceCode.PressureJet });
         var chart = new HealthChart([At(0, 2), At(50, 9), At(100, 3)], from, App.Start, 0, 5, [jet]);
-        chart.Most.ShouldBe(9, "the scale reaches the highest point");
+        chart.Max.ShouldBe(9, "the scale reaches the highest point");
         chart.Dots.ShouldAllBe(d => d.X >= 0 && d.X <= HealthChart.Width && d.Y >= 0 && d.Y <= HealthChart.Height);
         chart.Dots[1].Y.ShouldBeLessThan(chart.Dots[0].Y, "more stands higher");
         chart.Marks.Single().ShouldBe(chart.Dots[1].X, 0.01);

@@ -165,7 +165,7 @@ public sealed class RunTests : IDisposable
     {
         await BeginAsync();
         await ToAsync(RunStepKind.Drain);
-        var away = RunState.Of(State.Script, Runs(r => r.Taps(1)));
+        var away = RunState.Replay(State.Script, Runs(r => r.Taps(1)));
         var taps = new List<object>();
         void Offline(RunPress press, double wait, params (string Field, string Value)[] said)
         {

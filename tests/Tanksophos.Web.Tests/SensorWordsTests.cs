@@ -18,7 +18,7 @@ public class SensorWordsTests
     {
         var log = DemoSeason.Until(App.Start) with { AsOf = Now };
         var belief = new JointEstimator().Estimate(log);
-        return (SensorReport.Of(log, belief), belief);
+        return (SensorReport.Compute(log, belief), belief);
     }
 
     [Fact]
@@ -99,7 +99,7 @@ public class SensorWordsTests
     {
         var rig = DemoSeason.Rig with { Tanks = [DemoSeason.Rig.Tanks[0] with { Monitor = TankMonitor.None }] };
         var log = new Logbook(rig, [new DumpEntry { At = Now.Minus(Duration.FromDays(9)), Tank = "black" }], Now);
-        var report = SensorReport.Of(log, new JointEstimator().Estimate(log));
+        var report = SensorReport.Compute(log, new JointEstimator().Estimate(log));
 
         report.Tanks[0].Findings.ShouldBeEmpty();
         Words.Check(report.NextChecks.ShouldHaveSingleItem(), new JointEstimator().Estimate(log)).Title.ShouldBe("Look down the toilet with a flashlight");

@@ -91,7 +91,7 @@ public sealed class SensorsTests : IDisposable
     {
         var season = DemoSeason.Until(App.Start);
         var from = App.Start - Duration.FromDays(20);
-        var back = LevelSmoother.Of(season with { AsOf = App.Start.WithOffset(Offset.Zero) }, from).First(t => t.Tank.Id == "black");
+        var back = LevelSmoother.Compute(season with { AsOf = App.Start.WithOffset(Offset.Zero) }, from).First(t => t.Tank.Id == "black");
         var record = new SensorRecord(back, season.InOrder(), from, App.Start, t => t.ToString(), DateTimeZone.Utc);
 
         record.Strips.Select(s => s.Probe.Label).ShouldBe(["Full", "2/3", "1/3"]);

@@ -21,7 +21,7 @@ public sealed class ShelfTests : IDisposable
         var page = (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", Concentrate)).Html;
         page.ShouldContain("Little bottle is on the shelf.");
         page.ShouldContain("3 caps (1.5 fl oz) for black", Case.Sensitive, "1.5 caps for each 20 gal, 40 gal of tank");
-        Shelf[0].ShouldSatisfyAllConditions(p => p.Dose.ShouldBe(new LabelDose(1.5, DoseUnit.Cap) { PerL = 20 * 3.785411784, CapMl = 15, Most = 6, LastsDays = 5 }, "what was typed is what is stored"), p => p.Holds!.Value.ShouldBe(946.4, 0.1), p => p.PriceMinor.ShouldBe(1990), p => p.Stock.Single().Amount.ShouldBe(500, 0.1));
+        Shelf[0].ShouldSatisfyAllConditions(p => p.Dose.ShouldBe(new LabelDose(1.5, DoseUnit.Cap) { PerL = 20 * 3.785411784, CapMl = 15, Max = 6, LastsDays = 5 }, "what was typed is what is stored"), p => p.Holds!.Value.ShouldBe(946.4, 0.1), p => p.PriceMinor.ShouldBe(1990), p => p.Stock.Single().Amount.ShouldBe(500, 0.1));
 
         app.With(s => s.Writer.Record(1, [new DumpEntry { Id = "d", At = App.Start.WithOffset(NodaTime.Offset.FromHours(-6)), Tank = "black" }], "test"));
         app.Clock.AdvanceMinutes(5);

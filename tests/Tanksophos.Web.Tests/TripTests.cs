@@ -288,7 +288,7 @@ public sealed class TripTests : IDisposable
     public async Task The_sheet_has_every_run_and_the_cautions_on_one_page()
     {
         var html = await app.GetAsync("/trip/sheet?trip=1");
-        Regex.Count(html, "class=\"box\"").ShouldBe(PlanRun.Of(Now().Plan!.Actions, Now().Stop).Count);
+        Regex.Count(html, "class=\"box\"").ShouldBe(PlanRun.Group(Now().Plan!.Actions, Now().Stop).Count);
         html.ShouldContain("Never bleach with anything else in a tank");
         (await app.Client.GetAsync(new Uri("/trip/sheet?trip=99", UriKind.Relative), TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
         (await app.Client.GetAsync(new Uri("/trip?trip=99", UriKind.Relative), TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.OK);
@@ -297,7 +297,7 @@ public sealed class TripTests : IDisposable
     [Fact]
     public void The_ribbon_keeps_stops_apart_and_pins_inside()
     {
-        var ribbon = new TripRibbon(Now(), DemoSeason.Rig, App.Start, PlanRun.Of(Now().Plan!.Actions, Now().Stop));
+        var ribbon = new TripRibbon(Now(), DemoSeason.Rig, App.Start, PlanRun.Group(Now().Plan!.Actions, Now().Stop));
         for (var i = 1; i < ribbon.Blocks.Count; i++) ribbon.Blocks[i].X.ShouldBeGreaterThanOrEqualTo(ribbon.Blocks[i - 1].X + ribbon.Blocks[i - 1].Width);
         ribbon.Blocks.Single(b => b.Stop.Hookup == StopHookup.DumpStation).Width.ShouldBeGreaterThan(20, "it can be hit");
         ribbon.Lanes.Count.ShouldBe(3);

@@ -85,7 +85,7 @@ public class WordsTests
     [Fact]
     public void Every_item_of_the_agenda_has_a_title_and_a_reason()
     {
-        var words = new AgendaTexts(AgendaService.Of(Demo, null, Units.Us), Units.Us, Times);
+        var words = new AgendaTexts(AgendaService.SituationOf(Demo, null, Units.Us), Units.Us, Times);
         foreach (var code in Enum.GetValues<AgendaCode>())
             foreach (var because in typeof(Because).GetFields().Select(f => (string)f.GetRawConstantValue()!))
             {
@@ -100,7 +100,7 @@ public class WordsTests
     [Fact]
     public void What_can_hurt_carries_its_caution()
     {
-        var words = new AgendaTexts(AgendaService.Of(Demo, null, Units.Us), Units.Us, Times);
+        var words = new AgendaTexts(AgendaService.SituationOf(Demo, null, Units.Us), Units.Us, Times);
         foreach (var code in (AgendaCode[])[AgendaCode.Evacuate, AgendaCode.Ventilate, AgendaCode.OpenValve, AgendaCode.DumpRun, AgendaCode.Rinse, AgendaCode.TopUp, AgendaCode.Dose, AgendaCode.ScrubBeforeDrive, AgendaCode.LookInside])
             words.Of(Item(code, Because.Level)).Caution.ShouldNotBeNullOrEmpty(code.ToString());
         words.Of(Item(AgendaCode.StopUsing, Because.NothingCame)).Caution!.ShouldContain("caustic");
@@ -109,8 +109,8 @@ public class WordsTests
     [Fact]
     public void The_title_of_a_dump_names_level_and_order()
     {
-        var agenda = Court.Decide(AgendaService.Of(Demo, null, Units.Metric));
-        var text = new AgendaTexts(AgendaService.Of(Demo, null, Units.Us), Units.Metric, Times).Of(agenda.Items.First(i => i.Code == AgendaCode.DumpRun && i.Tanks.Contains("black")));
+        var agenda = Court.Decide(AgendaService.SituationOf(Demo, null, Units.Metric));
+        var text = new AgendaTexts(AgendaService.SituationOf(Demo, null, Units.Us), Units.Metric, Times).Of(agenda.Items.First(i => i.Code == AgendaCode.DumpRun && i.Tanks.Contains("black")));
         text.Title.ShouldMatch("^Dump run: black at \\d+\u00a0%, then gray$");
         text.Because.ShouldContain(l => l.Contains("100 L"));
     }

@@ -9,7 +9,7 @@ namespace Tanksophos.Core.Agendas;
 public sealed partial class Court
 {
     // More than these at a time nobody does.
-    private const int MostChecks = 3;
+    private const int MaxChecks = 3;
 
     private static readonly Duration CleanSoon = Duration.FromDays(4);
 
@@ -77,7 +77,7 @@ public sealed partial class Court
                 answered.Add((check.Code, check.Tank));
                 continue;
             }
-            if (named == MostChecks) continue;
+            if (named == MaxChecks) continue;
             var item = new AgendaItem(AgendaCode.Check, AgendaLevel.Today, check.Tank is null ? [] : [check.Tank], [check.Why]) { Check = check.Code, WaterL = check.Fill > 0 ? Math.Round(check.Fill, 1) : null };
             if (check.Fill > 0 && check.Tank is { } id && check.Fill > RoomL(Of(id)))
             {
@@ -93,7 +93,7 @@ public sealed partial class Court
     private void Chores()
     {
         foreach (var tank in s.Belief.Tanks.Where(t => t.Tank.Role == TankRole.Black))
-            if (Courses.DeepCleanDue(entries, tank.Tank.Id, rules) is { } due && due <= now + CleanSoon && Courses.Of(entries, tank.Tank.Id, now).Count == 0)
+            if (Courses.DeepCleanDue(entries, tank.Tank.Id, rules) is { } due && due <= now + CleanSoon && Courses.Build(entries, tank.Tank.Id, now).Count == 0)
                 Add(AgendaCode.Care, AgendaLevel.Soon, [tank.Tank.Id], Because.HouseRule, i => i with { Chore = "deep-clean", At = Instant.Max(now + TodayIs, due) });
         foreach (var product in rig.Products.Where(p => !p.Retired))
             if (Shelf.StateOf(product, entries, now) is { Reorder: true })

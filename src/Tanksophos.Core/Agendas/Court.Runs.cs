@@ -18,7 +18,7 @@ public sealed partial class Court
     {
         if (s.Plan is { } plan && s.Trip is { } trip)
         {
-            foreach (var group in PlanRun.Of(plan.Actions, id => trip.Stops.FirstOrDefault(x => x.Id == id) ?? s.Stops.First(x => x.Id == id))) Planned(plan, group);
+            foreach (var group in PlanRun.Group(plan.Actions, id => trip.Stops.FirstOrDefault(x => x.Id == id) ?? s.Stops.First(x => x.Id == id))) Planned(plan, group);
             foreach (var step in s.Advice.Steps.Where(x => x.Code == StepCode.DumpSoak)) Soak(step);
         }
         else
@@ -324,7 +324,7 @@ public sealed partial class Court
     // What is in the tank, and the place, may speak against a treatment.
     private string? Against(DoseRecipe recipe, TankBelief tank)
     {
-        var there = InTheTank.Of(entries, tank.Tank.Id, now);
+        var there = InTheTank.Compute(entries, tank.Tank.Id, now);
         var septic = PresentStop?.Septic == true;
         IReadOnlyList<Substance>? made = Shelf.InUse(rig.Products, recipe) is { } product ? [product.Kind] : null;
         var objections = Objections.To(recipe, tank.Tank, there, rules, septic, now, made);

@@ -92,7 +92,7 @@ public sealed partial class Court
         }
         foreach (var tank in s.Belief.Tanks)
         {
-            if (BleachInTank.Of(rig, entries, tank.Tank.Id, now, force.People) is { } bleach) bleached[tank.Tank.Id] = bleach;
+            if (BleachInTank.Find(rig, entries, tank.Tank.Id, now, force.People) is { } bleach) bleached[tank.Tank.Id] = bleach;
             if (Clogged(tank) is { } clog) clogged[tank.Tank.Id] = clog;
         }
         Record();
@@ -201,7 +201,7 @@ public sealed partial class Court
         if (because is null && heap.Probability > Conditions.Likely) because = Because.Heap;
         if (because is null) return null;
         var worse = heap.Probability > clog.Probability ? heap : clog;
-        return (because, s.Faults.Courses.FirstOrDefault(c => c.Tank == id && c.Condition == worse.Code) ?? CauseLadder.Of(rig, tank.Tank, worse, entries, now));
+        return (because, s.Faults.Courses.FirstOrDefault(c => c.Tank == id && c.Condition == worse.Code) ?? CauseLadder.Build(rig, tank.Tank, worse, entries, now));
     }
 
     private void Clogs()
@@ -221,7 +221,7 @@ public sealed partial class Court
         double Need(RemedyAction action) => action switch
         {
             // To two thirds or three quarters and no further: it cannot be let out quickly.
-            RemedyAction.SoapSoak => Math.Floor(Guard.FillToIfSuspect * used - tank.Level.P95L) is >= LeastSoakL and var soak ? soak : double.PositiveInfinity,
+            RemedyAction.SoapSoak => Math.Floor(Guard.FillToIfSuspect * used - tank.Level.P95L) is >= MinSoakL and var soak ? soak : double.PositiveInfinity,
             RemedyAction.HoseJet or RemedyAction.ClogTube => LittleWaterL,
             RemedyAction.Reverse => 1.5 * LittleWaterL,
             RemedyAction.IceScrub => 0.5 * used,
@@ -237,7 +237,7 @@ public sealed partial class Court
     }
 
     // What a jet or a tube takes before somebody looks again; less than the other is no soak.
-    private const double LittleWaterL = 2 * UsMeasures.GallonL, LeastSoakL = 2 * UsMeasures.GallonL;
+    private const double LittleWaterL = 2 * UsMeasures.GallonL, MinSoakL = 2 * UsMeasures.GallonL;
 
     // Law 2: bleach.
     private void Bleach()

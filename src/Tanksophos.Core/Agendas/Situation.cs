@@ -37,11 +37,11 @@ public sealed record Situation(Logbook Logbook, LevelBelief Belief, Advice Advic
     /// <param name="logbook">The log.</param>
     /// <param name="belief">What is believed of it.</param>
     /// <param name="stops">The stops of the trip under way; null for none.</param>
-    public static Situation Of(Logbook logbook, LevelBelief belief, Itinerary? stops = null)
+    public static Situation Build(Logbook logbook, LevelBelief belief, Itinerary? stops = null)
     {
         ArgumentNullException.ThrowIfNull(logbook);
         ArgumentNullException.ThrowIfNull(belief);
-        var situation = new Situation(logbook, belief, Advice.For(logbook, belief), SensorReport.Of(logbook, belief), FaultReport.Of(logbook, belief));
+        var situation = new Situation(logbook, belief, Advice.For(logbook, belief), SensorReport.Compute(logbook, belief), FaultReport.Compute(logbook, belief));
         if (stops is null || belief.AsOf is not { } now) return situation;
         var trip = situation.Present(stops);
         return situation.With(stops, trip, trip is null ? null : Planner.Make(trip));
@@ -63,7 +63,7 @@ public sealed record Situation(Logbook Logbook, LevelBelief Belief, Advice Advic
 
     /// <summary>A trip as it stands now, with what the log has taught of the rig; null if no stop of it is left.</summary>
     /// <param name="stops">The stops as entered.</param>
-    public Trip? Present(Itinerary stops) => PresentTrip.Of(stops, Logbook.Rig, Belief, Logbook.Rig.Fresh?.Litres, ScrubsDue) is { } trip
+    public Trip? Present(Itinerary stops) => PresentTrip.Build(stops, Logbook.Rig, Belief, Logbook.Rig.Fresh?.Litres, ScrubsDue) is { } trip
         ? trip with { RinsesToClear = Logbook.Rig.Tanks.Where(t => t.Role == TankRole.Black).Select(t => Dumping.RunHistory.Cycles(Logbook.InOrder(), t.Id)).Where(c => c.Rinses > 0).Select(c => (double?)Math.Round(c.Further[0], 1)).Max() } : null;
 
     /// <summary>Travel scrubs that recovering a sensor of black still asks for: the drives of a trip do them.</summary>

@@ -98,7 +98,7 @@ public static class CauseChecks
     /// <param name="odors">What is believed of the smells.</param>
     /// <param name="alarm">Whether a propane alarm stands.</param>
     /// <param name="doneLately">Whether a check was done so lately that doing it again tells nothing.</param>
-    public static IReadOnlyList<CauseCheck> Of(Rig rig, IReadOnlyDictionary<string, IReadOnlyList<ConditionBelief>> conditions, IReadOnlyList<OdorBelief> odors, bool alarm, Func<CauseCheckCode, bool> doneLately)
+    public static IReadOnlyList<CauseCheck> Build(Rig rig, IReadOnlyDictionary<string, IReadOnlyList<ConditionBelief>> conditions, IReadOnlyList<OdorBelief> odors, bool alarm, Func<CauseCheckCode, bool> doneLately)
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(conditions);

@@ -207,7 +207,7 @@ internal static class CauseLadder
     };
 
     /// <summary>The course for a condition of a tank.</summary>
-    internal static CauseCourse Of(Rig rig, Tank tank, ConditionBelief belief, IReadOnlyList<LogEntry> entries, Instant now)
+    internal static CauseCourse Build(Rig rig, Tank tank, ConditionBelief belief, IReadOnlyList<LogEntry> entries, Instant now)
     {
         var since = belief.Reasons.Where(r => r.Weight > 0.2).Select(r => r.Sign.At).DefaultIfEmpty(now).Min();
         var actions = Ladder(belief.Code, rig);
@@ -221,7 +221,7 @@ internal static class CauseLadder
     }
 
     /// <summary>The course for a smell.</summary>
-    internal static CauseCourse Of(Rig rig, OdorBelief belief, IReadOnlyList<LogEntry> entries, Instant now, Instant? begun = null)
+    internal static CauseCourse Build(Rig rig, OdorBelief belief, IReadOnlyList<LogEntry> entries, Instant now, Instant? begun = null)
     {
         var since = begun ?? entries.Kind<OdorEntry>().Where(o => now - o.Instant <= Odors.Counts).Select(o => o.Instant).DefaultIfEmpty(now).Min();
         var role = belief.Cause is OdorCause.GrayGreasy ? TankRole.Gray : TankRole.Black;

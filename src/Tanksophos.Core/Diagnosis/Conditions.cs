@@ -26,7 +26,7 @@ public static class Conditions
     /// <param name="at">The moment.</param>
     internal static IReadOnlyList<ConditionBelief> Then(Rig rig, Tank tank, IReadOnlyList<LogEntry> log, Instant at)
     {
-        IReadOnlyList<ConditionBelief> Judge() => Of(rig, tank, FaultReport.Read(log, at), at);
+        IReadOnlyList<ConditionBelief> Judge() => Compute(rig, tank, FaultReport.Read(log, at), at);
         return log is IndexedLog indexed ? indexed.PrefixMemo((nameof(Then), rig, tank, at, log.FirstAt(at + Duration.Epsilon)), Judge) : Judge();
     }
 
@@ -36,12 +36,12 @@ public static class Conditions
     /// <param name="entries">The log in the order of time, nothing later than <paramref name="now"/>.</param>
     /// <param name="now">The moment.</param>
     /// <param name="belief">What is believed of the tank; null where only the log is to speak.</param>
-    public static IReadOnlyList<ConditionBelief> Of(Rig rig, Tank tank, IReadOnlyList<LogEntry> entries, Instant now, TankBelief? belief = null)
+    public static IReadOnlyList<ConditionBelief> Compute(Rig rig, Tank tank, IReadOnlyList<LogEntry> entries, Instant now, TankBelief? belief = null)
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(tank);
         ArgumentNullException.ThrowIfNull(entries);
-        var signs = Signs.Of(rig, tank, entries, now, belief);
+        var signs = Signs.Collect(rig, tank, entries, now, belief);
         var conditions = Enum.GetValues<Condition>();
         // What each sign weighs by itself, then what of it is left where another condition explains it.
         var told = conditions.ToDictionary(c => c, c => Weigh(c, tank, signs, entries, now));
@@ -57,14 +57,14 @@ public static class Conditions
     private static readonly HashSet<SignCode> Shared = [SignCode.DrainsSlowly, SignCode.BacksUp, SignCode.RanSlowly, SignCode.DrainedLong, SignCode.StayedFull, SignCode.FillsTooSoon, SignCode.ValveWontClose, SignCode.ValveStiff, SignCode.ValveDrips];
 
     // The least that is left of a sign that another condition explains: both may be there.
-    private const double LeastLeft = 0.25;
+    private const double MinLeft = 0.25;
 
     private static Reason Explained(Condition condition, Reason reason, Dictionary<Condition, double> alone, Dictionary<Condition, List<Reason>> told)
     {
         if (reason.Weight <= 0 || !Shared.Contains(reason.Sign.Code)) return reason;
         double Claim(Condition c) => told[c].FirstOrDefault(r => ReferenceEquals(r.Sign, reason.Sign)) is { Weight: > 0 } r ? alone[c] * Math.Exp(r.Weight) : 0;
         var all = alone.Keys.Sum(Claim);
-        return all <= 0 ? reason : reason with { Weight = reason.Weight * Math.Max(LeastLeft, Math.Sqrt(Claim(condition) / all)) };
+        return all <= 0 ? reason : reason with { Weight = reason.Weight * Math.Max(MinLeft, Math.Sqrt(Claim(condition) / all)) };
     }
 
     private static double Probability(Condition condition, Tank tank, IEnumerable<Reason> reasons)

@@ -34,27 +34,27 @@ public sealed record FaultReport(IReadOnlyList<TankConditions> Tanks, IReadOnlyL
     /// <summary>Makes the report from a belief and the log behind it.</summary>
     /// <param name="logbook">The log.</param>
     /// <param name="belief">What is believed about it.</param>
-    public static FaultReport Of(Logbook logbook, LevelBelief belief)
+    public static FaultReport Compute(Logbook logbook, LevelBelief belief)
     {
         ArgumentNullException.ThrowIfNull(logbook);
         ArgumentNullException.ThrowIfNull(belief);
         var rig = logbook.Rig;
         var alarm = belief.InForce.PropaneAlarm is not null;
-        if (belief.AsOf is not { } asOf) return new FaultReport([.. rig.Tanks.Select(t => new TankConditions(t, Conditions.Of(rig, t, [], Instant.MinValue), false))], [], [], [], alarm);
+        if (belief.AsOf is not { } asOf) return new FaultReport([.. rig.Tanks.Select(t => new TankConditions(t, Conditions.Compute(rig, t, [], Instant.MinValue), false))], [], [], [], alarm);
         var now = asOf.ToInstant();
         var entries = Read(logbook.InOrder(), now);
-        var tanks = belief.Tanks.Select(t => new TankConditions(t.Tank, Conditions.Of(rig, t.Tank, entries, now, t), Enough(entries, t.Tank, now))).ToList();
+        var tanks = belief.Tanks.Select(t => new TankConditions(t.Tank, Conditions.Compute(rig, t.Tank, entries, now, t), Enough(entries, t.Tank, now))).ToList();
         var coated = tanks.Where(t => t.Tank.Role == TankRole.Black).Select(t => t[Condition.Buildup]).DefaultIfEmpty().Max();
-        var odors = Diagnosis.Odors.Of(rig, entries, now, coated, alarm);
-        var checks = CauseChecks.Of(rig, tanks.ToDictionary(t => t.Tank.Id, t => t.Conditions), odors, alarm, code => entries.Any(e => now - e.Instant <= Lately && Answers(e, code) && !NewSince(entries, e)));
+        var odors = Diagnosis.Odors.Compute(rig, entries, now, coated, alarm);
+        var checks = CauseChecks.Build(rig, tanks.ToDictionary(t => t.Tank.Id, t => t.Conditions), odors, alarm, code => entries.Any(e => now - e.Instant <= Lately && Answers(e, code) && !NewSince(entries, e)));
         var courses = new List<CauseCourse>();
-        if (alarm) courses.Add(CauseLadder.Of(rig, odors.FirstOrDefault(o => o.Cause == OdorCause.Propane) ?? new OdorBelief(OdorCause.Propane, 1, []), entries, now));
+        if (alarm) courses.Add(CauseLadder.Build(rig, odors.FirstOrDefault(o => o.Cause == OdorCause.Propane) ?? new OdorBelief(OdorCause.Propane, 1, []), entries, now));
         foreach (var tank in tanks)
-            foreach (var condition in tank.Conditions.Where(c => c.Probability >= Conditions.Likely)) courses.Add(CauseLadder.Of(rig, tank.Tank, condition, entries, now));
-        if (!alarm) courses.AddRange(odors.Where((o, i) => o.Probability >= OdorLikely || i == 0 && o.Probability >= 0.25).Select(o => CauseLadder.Of(rig, o, entries, now)));
+            foreach (var condition in tank.Conditions.Where(c => c.Probability >= Conditions.Likely)) courses.Add(CauseLadder.Build(rig, tank.Tank, condition, entries, now));
+        if (!alarm) courses.AddRange(odors.Where((o, i) => o.Probability >= OdorLikely || i == 0 && o.Probability >= 0.25).Select(o => CauseLadder.Build(rig, o, entries, now)));
         // A bowl that goes dry is looked after before it smells.
         if (!alarm && courses.All(c => c.Odor != OdorCause.BowlSeal) && BowlDry(entries, now) is { } dry)
-            courses.Add(CauseLadder.Of(rig, new OdorBelief(OdorCause.BowlSeal, BowlDrySure, [new OdorReason(OdorSign.BowlDry, 1, dry)]), entries, now, dry.Instant));
+            courses.Add(CauseLadder.Build(rig, new OdorBelief(OdorCause.BowlSeal, BowlDrySure, [new OdorReason(OdorSign.BowlDry, 1, dry)]), entries, now, dry.Instant));
         return new FaultReport(tanks, odors, checks, [.. courses.OrderByDescending(c => c.Odor == OdorCause.Propane).ThenByDescending(c => c.Probability)], alarm);
     }
 

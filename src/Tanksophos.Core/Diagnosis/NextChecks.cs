@@ -80,7 +80,7 @@ public static class NextChecks
     private const double InDoubt = 0.15; // bits of doubt about a lamp from which a check is looked for
     private const double PanelInDoubt = 0.03;
     private const double WideBand = 0.25; // of capacity
-    private const int MostLamps = 6, MostChecks = 6;
+    private const int MaxLamps = 6, MaxChecks = 6;
     private const double FillOver = 0.04; // so far above the lamp, as a share of capacity, the level is brought
     private const double SightSd = 0.06, FilmNextDay = 0.04;
 
@@ -101,7 +101,7 @@ public static class NextChecks
     /// <summary>The checks worth doing, best first; empty if nothing is in doubt.</summary>
     /// <param name="belief">What is believed now.</param>
     /// <param name="now">What is in force now.</param>
-    public static IReadOnlyList<NextCheck> Of(LevelBelief belief, Circumstances now)
+    public static IReadOnlyList<NextCheck> Compute(LevelBelief belief, Circumstances now)
     {
         ArgumentNullException.ThrowIfNull(belief);
         ArgumentNullException.ThrowIfNull(now);
@@ -109,7 +109,7 @@ public static class NextChecks
         if (belief.Tanks.Any(t => t.Tank.Monitor.Kind != MonitorKind.None)) checks.AddRange(Panel(belief));
         // While the panel itself is in doubt, its lamps tell little of the probes, and battery comes before wires.
         foreach (var tank in belief.Tanks) checks.AddRange(Tank(tank, now).Select(c => c.Code != NextCheckCode.Flashlight ? c with { Bits = c.Bits * (1 - belief.PanelFault), Worth = c.Worth * (1 - belief.PanelFault) } : c));
-        return [.. checks.Where(c => c.Worth >= WorthDoing).OrderByDescending(c => c.Worth).ThenBy(c => c.Code).Take(MostChecks)];
+        return [.. checks.Where(c => c.Worth >= WorthDoing).OrderByDescending(c => c.Worth).ThenBy(c => c.Code).Take(MaxChecks)];
     }
 
     private static IEnumerable<NextCheck> Panel(LevelBelief belief)
@@ -138,7 +138,7 @@ public static class NextChecks
         var probes = tank.Probes.Take(filter.Marks.Length).ToList();
         var target = Enumerable.Range(0, probes.Count).MaxBy(i => Doubt([probes[i].Working, probes[i].StuckOn, probes[i].StuckOff]));
         if (Doubt([probes[target].Working, probes[target].StuckOn, probes[target].StuckOff]) < InDoubt) yield break;
-        var lamps = Math.Min(probes.Count, Math.Max(MostLamps, target + 1));
+        var lamps = Math.Min(probes.Count, Math.Max(MaxLamps, target + 1));
         var label = probes[target].Probe.Label;
         var (perDay, scatter, hookup) = filter.Inflow(now);
         NextCheck Found(NextCheckCode code, List<(ulong Code, double Weight, double[] Outcomes)> table, Func<int, CheckOutcome> group)

@@ -78,7 +78,7 @@ public static class Odors
     /// <param name="now">The moment.</param>
     /// <param name="coated">How likely it is, from all else, that black is coated.</param>
     /// <param name="alarm">Whether a propane alarm stands.</param>
-    public static IReadOnlyList<OdorBelief> Of(Rig rig, IReadOnlyList<LogEntry> entries, Instant now, double coated, bool alarm)
+    public static IReadOnlyList<OdorBelief> Compute(Rig rig, IReadOnlyList<LogEntry> entries, Instant now, double coated, bool alarm)
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(entries);

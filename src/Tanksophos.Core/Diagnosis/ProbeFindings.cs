@@ -73,11 +73,11 @@ internal static class ProbeFindings
     /// <summary>The findings on the probes of one tank, low to high.</summary>
     /// <param name="belief">What is believed of the tank.</param>
     /// <param name="back">Its probes looked back on.</param>
-    public static IReadOnlyList<ProbeFinding> Of(TankBelief belief, IReadOnlyList<ProbeLookBack> back)
+    public static IReadOnlyList<ProbeFinding> Compute(TankBelief belief, IReadOnlyList<ProbeLookBack> back)
     {
         ArgumentNullException.ThrowIfNull(belief);
         ArgumentNullException.ThrowIfNull(back);
-        return [.. belief.Probes.Select((p, i) => Of(p, back[i]))];
+        return [.. belief.Probes.Select((p, i) => Compute(p, back[i]))];
     }
 
     /// <summary>The verdict of a belief about a probe.</summary>
@@ -87,7 +87,7 @@ internal static class ProbeFindings
         return belief.Believed ? ProbeVerdict.Working : belief.StuckOn >= belief.StuckOff ? ProbeVerdict.StuckOn : ProbeVerdict.StuckOff;
     }
 
-    private static ProbeFinding Of(ProbeBelief belief, ProbeLookBack back)
+    private static ProbeFinding Compute(ProbeBelief belief, ProbeLookBack back)
     {
         var verdict = VerdictOf(belief);
         (ProbeVerdict State, double Chance)[] states = [(ProbeVerdict.Working, belief.Working), (ProbeVerdict.StuckOn, belief.StuckOn), (ProbeVerdict.StuckOff, belief.StuckOff)];
@@ -95,13 +95,13 @@ internal static class ProbeFindings
         var against = verdict != ProbeVerdict.Working ? ProbeVerdict.Working : states.Where(s => s.State != verdict).MaxBy(s => s.Chance).State;
         // What was seen before it began, or before it came back, is no evidence of what is so now.
         var since = (verdict == ProbeVerdict.Working ? back.CameBack : back.LyingSince)?.ToInstant() ?? Instant.MinValue;
-        var evidence = back.Looks.Where(l => l.At.ToInstant() >= since).Select(l => new LampEvidence(l.At, Kind(l), l.ExpectedL, l.HoursSinceEmptied, Math.Log(Of(l, verdict) / Math.Max(1e-9, Of(l, against)))))
+        var evidence = back.Looks.Where(l => l.At.ToInstant() >= since).Select(l => new LampEvidence(l.At, Kind(l), l.ExpectedL, l.HoursSinceEmptied, Math.Log(Compute(l, verdict) / Math.Max(1e-9, Compute(l, against)))))
             .Where(e => Math.Abs(e.Weight) >= WorthTelling).OrderByDescending(e => e.Weight).ThenByDescending(e => e.At.ToInstant()).ToList();
         var (dumps, hours, expected) = DumpsLit(back);
         return new ProbeFinding(belief.Probe, verdict, states.First(s => s.State == verdict).Chance, against, evidence, back.Looks.Count, dumps, hours, expected, back);
     }
 
-    private static double Of(LampLook look, ProbeVerdict state) => state switch
+    private static double Compute(LampLook look, ProbeVerdict state) => state switch
     {
         ProbeVerdict.Working => look.Likelihood.Working,
         ProbeVerdict.StuckOn => look.Likelihood.StuckOn,

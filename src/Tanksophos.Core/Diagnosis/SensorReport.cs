@@ -20,12 +20,12 @@ public sealed record SensorReport(IReadOnlyList<TankSensors> Tanks, double Panel
     /// <summary>Makes the report from a belief and the log behind it.</summary>
     /// <param name="logbook">The log.</param>
     /// <param name="belief">What is believed about it.</param>
-    public static SensorReport Of(Logbook logbook, LevelBelief belief)
+    public static SensorReport Compute(Logbook logbook, LevelBelief belief)
     {
         ArgumentNullException.ThrowIfNull(logbook);
         ArgumentNullException.ThrowIfNull(belief);
         var entries = logbook.InOrder();
-        List<TankSensors> tanks = [.. belief.Tanks.Select(t => new TankSensors(t, ProbeFindings.Of(t, LevelSmoother.Probes(t, entries))))];
-        return new SensorReport(tanks, belief.PanelFault, belief.PanelDead, SensorLadder.Courses(logbook.Rig, tanks, entries), SensorLadder.Recoveries(logbook.Rig, tanks, entries), Diagnosis.NextChecks.Of(belief, belief.InForce));
+        List<TankSensors> tanks = [.. belief.Tanks.Select(t => new TankSensors(t, ProbeFindings.Compute(t, LevelSmoother.Probes(t, entries))))];
+        return new SensorReport(tanks, belief.PanelFault, belief.PanelDead, SensorLadder.Courses(logbook.Rig, tanks, entries), SensorLadder.Recoveries(logbook.Rig, tanks, entries), Diagnosis.NextChecks.Compute(belief, belief.InForce));
     }
 }

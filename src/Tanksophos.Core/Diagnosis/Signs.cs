@@ -38,7 +38,7 @@ internal sealed class Signs
     /// <param name="entries">The log in the order of time, nothing later than <paramref name="now"/>.</param>
     /// <param name="now">The moment.</param>
     /// <param name="belief">What is believed of the tank; null where only the log is to speak.</param>
-    public static IReadOnlyList<Sign> Of(Rig rig, Tank tank, IReadOnlyList<LogEntry> entries, Instant now, TankBelief? belief) => new Signs(rig, tank.AsStated, entries, now, belief).All(); // by the plate: that it holds less is a sign too
+    public static IReadOnlyList<Sign> Collect(Rig rig, Tank tank, IReadOnlyList<LogEntry> entries, Instant now, TankBelief? belief) => new Signs(rig, tank.AsStated, entries, now, belief).All(); // by the plate: that it holds less is a sign too
 
     private bool Black => tank.Role == TankRole.Black;
 

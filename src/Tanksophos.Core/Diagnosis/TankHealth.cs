@@ -23,7 +23,7 @@ public sealed record HealthEvent(Instant At, LogEntry Entry, TreatmentSchool? Sc
 /// <param name="To">Its end.</param>
 public sealed record TankHealth(Tank Tank, Instant From, Instant To)
 {
-    private const int MostRisks = 24;
+    private const int MaxRisks = 24;
     private static readonly Duration Stretch = Duration.FromDays(365);
 
     /// <summary>Rinse cycles until the end ran clear, a rinse that ended dirty counted as one more.</summary>
@@ -58,7 +58,7 @@ public sealed record TankHealth(Tank Tank, Instant From, Instant To)
     /// <param name="tank">The tank.</param>
     /// <param name="log">The log in the order of time.</param>
     /// <param name="now">The moment.</param>
-    public static TankHealth Of(Rig rig, Tank tank, IReadOnlyList<LogEntry> log, Instant now)
+    public static TankHealth Compute(Rig rig, Tank tank, IReadOnlyList<LogEntry> log, Instant now)
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(tank);
@@ -83,14 +83,14 @@ public sealed record TankHealth(Tank Tank, Instant From, Instant To)
         }
         // Risks after each dump, thinned out where there are many.
         var dumps = entries.Where(e => e is DumpEntry && e.Tank == tank.Id && Within(e.Instant)).Select(e => e.Instant).Append(now).ToList();
-        var step = Math.Max(1, (dumps.Count + MostRisks - 1) / MostRisks);
+        var step = Math.Max(1, (dumps.Count + MaxRisks - 1) / MaxRisks);
         List<HealthPoint> heap = [], buildup = [];
         var risks = new (Instant At, double Heap, double Buildup)[(dumps.Count - 1) / step + 1];
         Parallel.For(0, risks.Length, n =>
         {
             // By what the log held then; it stays so while entries come at the end.
             var at = dumps[dumps.Count - 1 - n * step];
-            var beliefs = at < now ? Conditions.Then(rig, tank, log, at) : Conditions.Of(rig, tank, entries, now);
+            var beliefs = at < now ? Conditions.Then(rig, tank, log, at) : Conditions.Compute(rig, tank, entries, now);
             risks[n] = (at, beliefs.First(b => b.Code == Condition.Heap).Probability, beliefs.First(b => b.Code == Condition.Buildup).Probability);
         });
         foreach (var (at, heaped, built) in risks.Reverse())

@@ -9,7 +9,7 @@ public static class GrayRinse
     public const double HoseVolumes = 4;
 
     /// <summary>More than this share of a gray tank is not waited for.</summary>
-    public const double Most = 0.75;
+    public const double MaxShare = 0.75;
 
     /// <summary>Litres that the sewer hose of a rig holds.</summary>
     public static double HoseL(Rig rig)
@@ -31,7 +31,7 @@ public static class GrayRinse
         ArgumentNullException.ThrowIfNull(rules);
         ArgumentNullException.ThrowIfNull(gray);
         var all = rig.Tanks.Where(t => t.Role == TankRole.Gray).Sum(t => t.CapacityL);
-        return Math.Min(Most * gray.CapacityL, Math.Max(rules.GrayTargetAtDump * gray.CapacityL, HoseVolumes * HoseL(rig) * gray.CapacityL / all));
+        return Math.Min(MaxShare * gray.CapacityL, Math.Max(rules.GrayTargetAtDump * gray.CapacityL, HoseVolumes * HoseL(rig) * gray.CapacityL / all));
     }
 
     /// <summary>Litres wanted in all grays together.</summary>

@@ -60,15 +60,15 @@ public static class Guard
     public const double FillToIfSuspect = 0.7;
 
     /// <summary>Seconds of a timed fill without a meter, a watcher or a known flow (practitioners' school), and the most of it.</summary>
-    public const double TimedFillSeconds = 30, MostTimedFillSeconds = 45;
+    public const double TimedFillSeconds = 30, MaxTimedFillSeconds = 45;
 
     // A learned flow scatters with park pressure by about 0.2 of its logarithm. Its upper side is at least the one that one time in twenty passes; beyond that
     // it is so high that level and flow together pass the top less than once in a thousand fills.
-    private const double FlowLogSd = 0.2, UpperFlow = 1.645, MostChance = 0.00097;
+    private const double FlowLogSd = 0.2, UpperFlow = 1.645, MaxChance = 0.00097;
 
     // The fastest heads run at 3 gal/min, water pushed in at the outlet at 12.
     private const double FastestHeadLPerMin = 3 * UsMeasures.GallonL, FastestReverseLPerMin = 12 * UsMeasures.GallonL;
-    private const double LeastLitres = 2, ShortestSeconds = 5;
+    private const double MinLitres = 2, ShortestSeconds = 5;
 
     /// <summary>Computes the limit of one closed fill.</summary>
     /// <param name="tank">The tank.</param>
@@ -89,7 +89,7 @@ public static class Guard
         var litres = upTo - upper;
         FillLimit No(NoFill why) => new(stop, 0, null, why, effective, upTo, upper, null);
         if (stop == FillStop.Watched && panelInDoubt) return No(NoFill.PanelInDoubt);
-        if (litres < LeastLitres) return No(NoFill.NoRoom);
+        if (litres < MinLitres) return No(NoFill.NoRoom);
         if (stop is FillStop.Meter or FillStop.Watched) return new FillLimit(stop, litres, null, null, effective, upTo, upper, null);
         if (stop == FillStop.ClockKnownFlow)
         {
@@ -99,7 +99,7 @@ public static class Guard
             return seconds < ShortestSeconds ? No(NoFill.NoRoom) : new FillLimit(stop, litres, seconds, null, effective, upTo, upper, fast);
         }
         var fastest = reverse ? FastestReverseLPerMin : FastestHeadLPerMin;
-        var timed = Math.Min(Math.Min(TimedFillSeconds, MostTimedFillSeconds), 60 * litres / fastest);
+        var timed = Math.Min(Math.Min(TimedFillSeconds, MaxTimedFillSeconds), 60 * litres / fastest);
         return timed < ShortestSeconds ? No(NoFill.NoRoom) : new FillLimit(stop, litres, timed, null, effective, upTo, upper, fastest);
     }
 
@@ -107,11 +107,11 @@ public static class Guard
     private static double SureSeconds(double flowLPerMin, double litres, LevelBand level, double effective)
     {
         double low = 0, high = 60 * litres / (flowLPerMin * Math.Exp(UpperFlow * FlowLogSd));
-        if (ChanceOver(high, flowLPerMin, level, effective) <= MostChance) return high;
+        if (ChanceOver(high, flowLPerMin, level, effective) <= MaxChance) return high;
         for (var i = 0; i < 40; i++)
         {
             var middle = 0.5 * (low + high);
-            if (ChanceOver(middle, flowLPerMin, level, effective) > MostChance) high = middle;
+            if (ChanceOver(middle, flowLPerMin, level, effective) > MaxChance) high = middle;
             else low = middle;
         }
         return low;

@@ -43,7 +43,7 @@ internal static class Judging
     /// <param name="cap">Cycles after which one stops.</param>
     /// <param name="leftL">Litres of rinse water left; null where a tap runs.</param>
     /// <param name="perCycleL">Litres of a cycle.</param>
-    public static Verdict Of(IReadOnlyList<FlushCycle> cycles, int need, int cap, double? leftL, double perCycleL)
+    public static Verdict Judge(IReadOnlyList<FlushCycle> cycles, int need, int cap, double? leftL, double perCycleL)
     {
         ArgumentNullException.ThrowIfNull(cycles);
         if (cycles.Count == 0 || cycles[^1].End is null) return Verdict.Look;

@@ -20,7 +20,7 @@ public sealed class RunBuilder
     private const double OpenRinseSeconds = 6 * 60;
     // Gray floods up for 5 to 15 s; it runs at most about as fast as a tank drains.
     private const double FloodSeconds = 15, FloodLPerSecond = 2;
-    private const double LeastFloodL = 20;
+    private const double MinFloodL = 20;
 
     private readonly RunSetting setting;
     private readonly RunForm form;
@@ -133,7 +133,7 @@ public sealed class RunBuilder
         var hose = method is FlushMethod.BuiltIn or FlushMethod.Reverse or FlushMethod.Wand;
         if (kit.Macerator == true && (method is FlushMethod.Reverse or FlushMethod.GrayBackfeed)) yield return RunRefusal.NothingThroughMacerator;
         if (method == FlushMethod.GrayBackfeed && kit.EndValve != true) yield return RunRefusal.NoEndValve;
-        if (method == FlushMethod.GrayBackfeed && !setting.Tanks.Any(t => t.Tank.Role == TankRole.Gray && !t.Open && t.Level.P05L >= LeastFloodL)) yield return RunRefusal.NoGrayToFlood;
+        if (method == FlushMethod.GrayBackfeed && !setting.Tanks.Any(t => t.Tank.Role == TankRole.Gray && !t.Open && t.Level.P05L >= MinFloodL)) yield return RunRefusal.NoGrayToFlood;
         if ((method == FlushMethod.BuiltIn && kit.FlushInlet != true) || (method == FlushMethod.Reverse && kit.ReverseFlush != true) || (method == FlushMethod.Wand && kit.Wand is not ("rigid" or "flexible")) || (method == FlushMethod.Bucket && kit.JugL is not > 0) || method == FlushMethod.Jet)
             yield return RunRefusal.NotOnThisRig;
         // An offset toilet bends the way of a rigid wand.
@@ -352,7 +352,7 @@ public sealed class RunBuilder
         // Chemicals that some septic systems forbid are left to the owner, who has asked; enzyme and water are not in question.
         if (recipe is not { } r) return;
         var asked = new DoseCase(tank.CapacityL) { Units = setting.Units, HighC = setting.HighC, Product = product };
-        var dose = storing ? DoseCalculator.Of(r, asked) : DoseCalculator.Routine(rules.Treatment, asked);
+        var dose = storing ? DoseCalculator.Compute(r, asked) : DoseCalculator.Routine(rules.Treatment, asked);
         steps.Add(new RunStep($"dose-{tank.Id}", RunStepKind.Dose, tank.Id, [RunPress.In]) { Recipe = r, Amount = dose.Ingredients.Count > 0 ? dose.Ingredients[0].Amount : null, Used = Shelf.Takes(setting.Rig.Products, dose), Minutes = 1 });
     }
 

@@ -12,7 +12,7 @@ public static class RunEntries
     /// <param name="state">Where the run stands.</param>
     /// <param name="zone">Local time there.</param>
     /// <param name="rig">The rig: a light that its tank has not is not written; null to take any.</param>
-    public static IReadOnlyList<LogEntry> Of(string run, RunState state, DateTimeZone zone, Rig? rig = null)
+    public static IReadOnlyList<LogEntry> Build(string run, RunState state, DateTimeZone zone, Rig? rig = null)
     {
         ArgumentException.ThrowIfNullOrEmpty(run);
         ArgumentNullException.ThrowIfNull(state);
@@ -41,7 +41,7 @@ public static class RunEntries
                 case RunStepKind.TopUp when record is not null:
                     var flow = script.Rinses.FirstOrDefault(r => r.Tank == tank)?.FlowLPerMin;
                     // Water that was forgotten for hours has not put in more than the tank holds: the rest came out.
-                    var holds = script.Tanks.FirstOrDefault(t => t.Id == tank)?.CapacityL ?? StepRecord.MostLitres;
+                    var holds = script.Tanks.FirstOrDefault(t => t.Id == tank)?.CapacityL ?? StepRecord.MaxLitres;
                     var litres = record.Litres > 0 ? record.Litres : Math.Min(holds, record.FilledSeconds / 60 * (flow ?? RinsePlan.HeadLPerMin));
                     if (litres > 0 && (record.AnsweredAt ?? record.Stopped ?? record.Started) is { } topped)
                         Write(topped, step.Id, t => new WaterEntry { At = t, Tank = tank, WaterL = Math.Round(litres, 1), Purpose = WaterPurpose.TopUp });

@@ -49,7 +49,7 @@ public static class RunHistory
     private const double GateM2 = 0.00456, Discharge = 0.6, HoseSlows = 2.5, Gravity = 9.81, UsualDepthM = 0.25;
 
     // What physics says counts as two timed drains, and is right within a factor of about 1.4.
-    private const double PhysicsCounts = 2, PhysicsLogSd = 0.35, LeastLogSd = 0.18, Unusual = 2;
+    private const double PhysicsCounts = 2, PhysicsLogSd = 0.35, MinLogSd = 0.18, Unusual = 2;
     private const int DrainsKept = 12;
 
     // Cycles to clear on most rigs, 1 to 7 and more; it counts as three rinses of this rig.
@@ -80,7 +80,7 @@ public static class RunHistory
         var n = timed.Count;
         var mean = (PhysicsCounts * physics + timed.Sum()) / (PhysicsCounts + n);
         var spread = PhysicsCounts * PhysicsLogSd * PhysicsLogSd + timed.Sum(t => (t - (n > 0 ? timed.Average() : 0)) * (t - (n > 0 ? timed.Average() : 0)));
-        var sd = Math.Max(LeastLogSd, Math.Sqrt(spread / (PhysicsCounts + n)));
+        var sd = Math.Max(MinLogSd, Math.Sqrt(spread / (PhysicsCounts + n)));
         var seconds = Math.Exp(mean) * Math.Sqrt(Math.Clamp(fromL / tank.CapacityL, 0.02, 1));
         return new UsualDrain(seconds, seconds * Math.Exp(Unusual * sd), n);
     }

@@ -49,15 +49,15 @@ public sealed class StepRecord
     public Instant? AnsweredAt { get; internal set; }
 
     /// <summary>What was said, field by field.</summary>
-    public IReadOnlyDictionary<string, string> Said => Words;
+    public IReadOnlyDictionary<string, string> Said => Answers;
 
-    internal Dictionary<string, string> Words { get; } = new(StringComparer.Ordinal);
+    internal Dictionary<string, string> Answers { get; } = new(StringComparer.Ordinal);
 
     /// <summary>The longest time in seconds that a step is believed to have taken: 2 hours. What went on longer was forgotten, not timed.</summary>
     public const double LongestSeconds = 7200;
 
     /// <summary>The most litres that count as poured in one step.</summary>
-    public const double MostLitres = 2000;
+    public const double MaxLitres = 2000;
 
     /// <summary>Seconds from start to end, up to <see cref="LongestSeconds"/>; null unless both are known and it was not longer.</summary>
     public double? Seconds => Started is { } from && Stopped is { } to && (to - from).TotalSeconds is var seconds && seconds <= LongestSeconds ? seconds : null;
@@ -128,7 +128,7 @@ public sealed class RunState
     public IReadOnlyList<(Instant At, string Tank, ValveState State)> ValveMoves => moves;
 
     /// <summary>The state after some presses, in order.</summary>
-    public static RunState Of(RunScript script, IEnumerable<RunEvent> taps)
+    public static RunState Replay(RunScript script, IEnumerable<RunEvent> taps)
     {
         ArgumentNullException.ThrowIfNull(script);
         ArgumentNullException.ThrowIfNull(taps);
@@ -190,7 +190,7 @@ public sealed class RunState
     public Verdict VerdictOf(RunRinse rinse)
     {
         ArgumentNullException.ThrowIfNull(rinse);
-        return Emptied(rinse.Tank) ? Judging.Of(Cycles(rinse), rinse.Need, rinse.Cap, LeftL(rinse), rinse.PerCycleL) : Verdict.NotEmptied;
+        return Emptied(rinse.Tank) ? Judging.Judge(Cycles(rinse), rinse.Need, rinse.Cap, LeftL(rinse), rinse.PerCycleL) : Verdict.NotEmptied;
     }
 
     /// <summary>Whether a tank's drain, if it was answered, emptied it.</summary>
@@ -272,7 +272,7 @@ public sealed class RunState
         {
             var record = R();
             (record.Answer, record.AnsweredAt) = (tap.Press, at);
-            foreach (var (field, value) in tap.Said) record.Words[field] = value;
+            foreach (var (field, value) in tap.Said) record.Answers[field] = value;
             if (next) Next();
             return TapFate.Used;
         }
@@ -345,7 +345,7 @@ public sealed class RunState
                 if (step.Loop is not null && !Emptied(tank!)) return TapFate.Blocked;
                 if (step.Loop is not null && IsOpen(tank!)) Valve(tank!, false, at);
                 R().Started ??= at;
-                R().Litres = Math.Min(StepRecord.MostLitres, R().Litres + (Number(tap.Said.GetValueOrDefault("litres")) ?? 0));
+                R().Litres = Math.Min(StepRecord.MaxLitres, R().Litres + (Number(tap.Said.GetValueOrDefault("litres")) ?? 0));
                 return TapFate.Used;
             case RunPress.FloodOn:
                 var flooding = Script.Tanks.Where(t => t.Role == TankRole.Gray).OrderByDescending(t => t.LevelL).First().Id;
@@ -369,7 +369,7 @@ public sealed class RunState
             case RunPress.Again:
                 var rinse = Script.RinseOf(step)!;
                 Answer(false);
-                if (Round >= MostRounds) return TapFate.Used;
+                if (Round >= MaxRounds) return TapFate.Used;
                 GoTo(Script.Steps.ToList().FindIndex(s => s.Loop == rinse.Loop), Round + 1);
                 return TapFate.Used;
             case RunPress.Enough:
@@ -399,7 +399,7 @@ public sealed class RunState
     }
 
     /// <summary>Most rinse cycles; beyond, presses for one more change nothing.</summary>
-    public const int MostRounds = 30;
+    public const int MaxRounds = 30;
 
     // Never both open at once, so that black cannot run up into gray.
     private bool MayOpen(string tank) => Script.Tanks.All(t => t.Id == tank || t.Role == RoleOf(tank) || !IsOpen(t.Id));
@@ -496,5 +496,5 @@ public sealed class RunState
     }
 
     private static double? Number(string? text) =>
-        double.TryParse(text, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var value) && value is >= 0 and < StepRecord.MostLitres ? value : null;
+        double.TryParse(text, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var value) && value is >= 0 and < StepRecord.MaxLitres ? value : null;
 }

@@ -55,7 +55,7 @@ public static class AgendaFormat
     {
         ArgumentNullException.ThrowIfNull(situation);
         ArgumentNullException.ThrowIfNull(estimator);
-        var heard = Situation.Of(situation.Logbook, estimator.Estimate(situation.Logbook), situation.Trip);
+        var heard = Situation.Build(situation.Logbook, estimator.Estimate(situation.Logbook), situation.Trip);
         return Write(heard, Court.Decide(heard), words, pretty);
     }
 

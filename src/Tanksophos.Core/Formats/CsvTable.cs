@@ -95,11 +95,11 @@ internal static class CsvTable
     public static string? Unshielded(string? text) => text is ['\'', ..] && LooksLikeFormula(text) ? text[1..] : text;
 
     /// <summary>Several words in one field, with spaces between them and <c>-</c> for none; as a JSON list where a word itself has a space in it.</summary>
-    public static string Words(IReadOnlyList<string> words) =>
+    public static string CodeList(IReadOnlyList<string> words) =>
         words.Count == 0 ? "-" : Shielded(words.Any(w => w.Length == 0 || w == "-" || w[0] == '[' || w.Any(char.IsWhiteSpace)) ? JsonSerializer.Serialize(words) : string.Join(' ', words))!;
 
     /// <summary>The words of such a field; null if it is a list that cannot be read.</summary>
-    public static IReadOnlyList<string>? Words(string field)
+    public static IReadOnlyList<string>? CodeList(string field)
     {
         if (field == "-") return [];
         if (!field.StartsWith('[')) return field.Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);

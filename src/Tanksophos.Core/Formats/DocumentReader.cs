@@ -8,7 +8,7 @@ namespace Tanksophos.Core.Formats;
 /// <summary>Collects what is wrong or odd in one document while it is read, so that a person sees all of it at once.</summary>
 internal sealed class Findings
 {
-    private const int Most = ReadResult<object>.MostProblems;
+    private const int MaxProblems = ReadResult<object>.MaxProblems;
     private readonly List<Problem> errors = [];
     private readonly List<Problem> warnings = [];
     private int moreErrors, moreWarnings;
@@ -17,13 +17,13 @@ internal sealed class Findings
 
     public void Error(string path, string message)
     {
-        if (errors.Count < Most - 1) errors.Add(new Problem(path, message));
+        if (errors.Count < MaxProblems - 1) errors.Add(new Problem(path, message));
         else moreErrors++;
     }
 
     public void Warn(string path, string message)
     {
-        if (warnings.Count < Most - 1) warnings.Add(new Problem(path, message));
+        if (warnings.Count < MaxProblems - 1) warnings.Add(new Problem(path, message));
         else moreWarnings++;
     }
 

@@ -7,7 +7,7 @@ namespace Tanksophos.Core.Formats;
 /// <summary>The dose document: a question of what to put into a tank, and its answer.</summary>
 public static class DoseFormat
 {
-    private const double LeastCapacityL = 1;
+    private const double MinCapacityL = 1;
 
     /// <summary>Reads the question and computes the answer.</summary>
     /// <param name="utf8">JSON: <c>capacityL</c>, one of <c>treatment</c> and <c>recipe</c>, optional <c>highC</c>, <c>days</c>, <c>units</c>.</param>
@@ -15,7 +15,7 @@ public static class DoseFormat
     {
         root.Ignore("format");
         root.Ignore("version");
-        var capacity = root.Number("capacityL", LeastCapacityL, RigCodec.MostCapacityL, required: true);
+        var capacity = root.Number("capacityL", MinCapacityL, RigCodec.MaxCapacityL, required: true);
         var school = root.Code<TreatmentSchool>("treatment");
         var recipe = root.Code<DoseRecipe>("recipe");
         var high = root.Number("highC", -60, 60);
@@ -27,7 +27,7 @@ public static class DoseFormat
         root.Done();
         if (capacity is not { } litres) return null;
         if (school is { } s && recipe is null) return DoseCalculator.Routine(s, litres, high, days, units);
-        return recipe is { } of && school is null && DoseCalculator.IsComputed(of) ? DoseCalculator.Of(of, litres, units, high, days) : null;
+        return recipe is { } of && school is null && DoseCalculator.IsComputed(of) ? DoseCalculator.Compute(of, litres, units, high, days) : null;
     });
 
     /// <summary>Writes the answer.</summary>

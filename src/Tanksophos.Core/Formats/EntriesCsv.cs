@@ -58,7 +58,7 @@ public static class EntriesCsv
             if (!document.RootElement.TryGetProperty(Fields[i].Name, out var value)) continue;
             line[i] = Fields[i].Cell switch
             {
-                EntryCell.Words => CsvTable.Words([.. value.EnumerateArray().Select(v => v.GetString()!)]),
+                EntryCell.CodeList => CsvTable.CodeList([.. value.EnumerateArray().Select(v => v.GetString()!)]),
                 EntryCell.Text => CsvTable.Shielded(value.GetString()),
                 EntryCell.Number or EntryCell.Flag => value.GetRawText(),
                 EntryCell.Json => CsvTable.Shielded(value.GetRawText()),
@@ -90,8 +90,8 @@ public static class EntriesCsv
                     if (bool.TryParse(text, out var flag)) json[name] = flag;
                     else Error(name, $"true or false is accepted, found '{ObjectReader.Short(text)}'");
                     break;
-                case EntryCell.Words:
-                    if (CsvTable.Words(text) is { } words) json[name] = new JsonArray([.. words.Select(w => (JsonNode?)w)]);
+                case EntryCell.CodeList:
+                    if (CsvTable.CodeList(text) is { } words) json[name] = new JsonArray([.. words.Select(w => (JsonNode?)w)]);
                     else Error(name, "words separated by spaces are accepted, - for none");
                     break;
                 case EntryCell.Json:

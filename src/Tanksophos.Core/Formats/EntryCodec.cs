@@ -17,10 +17,10 @@ public static class EntryCodec
     public const int LongestFixture = EntryLimits.LongestFixture;
 
     /// <summary>Largest volume in an entry in litres; more cannot be meant.</summary>
-    public const double MostLitres = EntryLimits.MostLitres;
+    public const double MaxLitres = EntryLimits.MaxLitres;
 
     /// <summary>Most people aboard.</summary>
-    public const int MostPeople = EntryLimits.MostPeople;
+    public const int MaxPeople = EntryLimits.MaxPeople;
 
     /// <summary>Writes an entry as compact UTF-8 JSON in the form of the logbook document.</summary>
     public static byte[] Write(LogEntry entry) => Json.Write(w => WriteTo(w, entry));

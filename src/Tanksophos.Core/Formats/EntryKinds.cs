@@ -6,7 +6,7 @@ using Tanksophos.Core.Rigs;
 namespace Tanksophos.Core.Formats;
 
 /// <summary>How a field of an entry stands in a table.</summary>
-internal enum EntryCell { Text, Number, Flag, Words, Json }
+internal enum EntryCell { Text, Number, Flag, CodeList, Json }
 
 /// <summary>A field of an entry beside those that all have.</summary>
 /// <param name="Name">Its name in documents, and its column in tables.</param>
@@ -32,15 +32,15 @@ internal static class EntryKinds
     [
         Kind<StayEntry>(false, (o, _, at) => o.Code<Hookup>("hookup", true) is var hookup && o.Text("place") is var place && o.Zone("zone") is var zone && hookup is { } h && at is { } t
             ? new StayEntry { At = t, Hookup = h, Place = place, Zone = zone } : null, WriteStay, new("place"), new("hookup"), new("zone")),
-        Kind<PeopleEntry>(false, (o, _, at) => o.Whole("count", 0, EntryCodec.MostPeople, true) is { } n && at is { } t ? new PeopleEntry { At = t, Count = n } : null, WritePeople, new EntryField("count", EntryCell.Number)),
+        Kind<PeopleEntry>(false, (o, _, at) => o.Whole("count", 0, EntryCodec.MaxPeople, true) is { } n && at is { } t ? new PeopleEntry { At = t, Count = n } : null, WritePeople, new EntryField("count", EntryCell.Number)),
         Kind<ValveEntry>(true, (o, _, at) => o.Code<ValveState>("state", true) is { } s && at is { } t ? new ValveEntry { At = t, State = s } : null, WriteValve, new EntryField("state")),
-        Kind<ReadingEntry>(true, ReadReading, WriteReading, new("via"), new("lit", EntryCell.Words), new("percent", EntryCell.Number), new("fraction", EntryCell.Number), new("plusMinus", EntryCell.Number)),
+        Kind<ReadingEntry>(true, ReadReading, WriteReading, new("via"), new("lit", EntryCell.CodeList), new("percent", EntryCell.Number), new("fraction", EntryCell.Number), new("plusMinus", EntryCell.Number)),
         Kind<DumpEntry>(true, ReadDump, WriteDump, new("minutes", EntryCell.Number), new("flow"), new("end"), new("debris"), new("volumeL", EntryCell.Number)),
         Kind<FlushEntry>(true, ReadFlush, WriteFlush, new("method"), new("cycles", EntryCell.Json)),
         Kind<WaterEntry>(true, ReadWater, WriteWater, new("waterL", EntryCell.Number), new("purpose")),
         Kind<DoseEntry>(true, ReadDose, WriteDose, new("recipe"), new("amount"), new("waterL", EntryCell.Number), new("used", EntryCell.Json)),
         Kind<DriveEntry>(false, ReadDrive, WriteDrive, new("hours", EntryCell.Number), new("winding", EntryCell.Flag)),
-        Kind<OdorEntry>(false, ReadOdor, WriteOdor, new("where"), new("smell"), new("strength", EntryCell.Number), new("when", EntryCell.Words), new("fixture")),
+        Kind<OdorEntry>(false, ReadOdor, WriteOdor, new("where"), new("smell"), new("strength", EntryCell.Number), new("when", EntryCell.CodeList), new("fixture")),
         Kind<SymptomEntry>(false, (o, _, at) => o.Code<SymptomCode>("code", true) is var code && Fixture(o) is var drain && code is { } c && at is { } t ? new SymptomEntry { At = t, Code = c, Fixture = drain } : null, WriteSymptom, new("code"), new("fixture")),
         Kind<CheckEntry>(false, ReadCheck, WriteCheck, new("code"), new("result"), new("value", EntryCell.Number)),
         Kind<ServiceEntry>(false, ReadService, WriteService, new("code"), new("probe"), new("grade")),
@@ -200,11 +200,11 @@ internal static class EntryKinds
 
     private static DumpEntry? ReadDump(ObjectReader o, Rig? rig, OffsetDateTime? at)
     {
-        var minutes = o.Number("minutes", 0, EntryLimits.MostDrainMinutes);
+        var minutes = o.Number("minutes", 0, EntryLimits.MaxDrainMinutes);
         var flow = o.Code<DumpFlow>("flow");
         var end = o.Code<EndColor>("end");
         var debris = o.Code<Debris>("debris");
-        var volume = o.Number("volumeL", 0, EntryCodec.MostLitres);
+        var volume = o.Number("volumeL", 0, EntryCodec.MaxLitres);
         return at is { } t ? new DumpEntry { At = t, Minutes = minutes, Flow = flow, End = end, Debris = debris, VolumeL = volume } : null;
     }
 
@@ -214,7 +214,7 @@ internal static class EntryKinds
         var cycles = new List<FlushCycle>();
         foreach (var c in o.Children("cycles"))
         {
-            cycles.Add(new FlushCycle(c.Number("seconds", 0, EntryLimits.MostCycleSeconds), c.Number("waterL", 0, EntryCodec.MostLitres), c.Code<EndColor>("end"), c.Code<Debris>("debris")));
+            cycles.Add(new FlushCycle(c.Number("seconds", 0, EntryLimits.MaxCycleSeconds), c.Number("waterL", 0, EntryCodec.MaxLitres), c.Code<EndColor>("end"), c.Code<Debris>("debris")));
             c.Done();
         }
         return method is { } m && at is { } t ? new FlushEntry { At = t, Method = m, Cycles = cycles } : null;
@@ -222,22 +222,22 @@ internal static class EntryKinds
 
     private static WaterEntry? ReadWater(ObjectReader o, Rig? rig, OffsetDateTime? at)
     {
-        var litres = o.Number("waterL", 0, EntryCodec.MostLitres, required: true);
+        var litres = o.Number("waterL", 0, EntryCodec.MaxLitres, required: true);
         var purpose = o.Code<WaterPurpose>("purpose", required: true);
         return litres is { } l && purpose is { } p && at is { } t ? new WaterEntry { At = t, WaterL = l, Purpose = p } : null;
     }
 
-    private const double MostQuantity = 1_000_000;
+    private const double MaxQuantity = 1_000_000;
 
     private static DoseEntry? ReadDose(ObjectReader o, Rig? rig, OffsetDateTime? at)
     {
         var recipe = o.Code<DoseRecipe>("recipe", required: true);
         var amount = o.Text("amount");
-        var litres = o.Number("waterL", 0, EntryCodec.MostLitres);
+        var litres = o.Number("waterL", 0, EntryCodec.MaxLitres);
         var used = new List<ProductUse>();
         foreach (var u in o.Children("used"))
         {
-            if (u.Text("product", required: true, most: 60, blankAllowed: false) is { } product && u.Number("quantity", 0, MostQuantity, required: true, aboveMin: true) is { } quantity) used.Add(new ProductUse(product, quantity));
+            if (u.Text("product", required: true, most: 60, blankAllowed: false) is { } product && u.Number("quantity", 0, MaxQuantity, required: true, aboveMin: true) is { } quantity) used.Add(new ProductUse(product, quantity));
             u.Done();
         }
         return recipe is { } r && at is { } t ? new DoseEntry { At = t, Recipe = r, Amount = amount, WaterL = litres, Used = used } : null;
@@ -245,7 +245,7 @@ internal static class EntryKinds
 
     private static DriveEntry? ReadDrive(ObjectReader o, Rig? rig, OffsetDateTime? at)
     {
-        var hours = o.Number("hours", 0, EntryLimits.MostDriveHours, required: true);
+        var hours = o.Number("hours", 0, EntryLimits.MaxDriveHours, required: true);
         var winding = o.Flag("winding");
         return hours is { } h && at is { } t ? new DriveEntry { At = t, Hours = h, Winding = winding } : null;
     }

@@ -12,12 +12,12 @@ public sealed record Problem(string Path, string Message)
 /// <summary>What came of reading a document: a value and warnings, or errors and no value.</summary>
 /// <typeparam name="T">The kind of document.</typeparam>
 /// <param name="Value">The document; null exactly if there are errors.</param>
-/// <param name="Errors">Everything that is wrong, in the order of the document, at most <see cref="MostProblems"/>.</param>
-/// <param name="Warnings">What was ignored or looks odd, at most <see cref="MostProblems"/>.</param>
+/// <param name="Errors">Everything that is wrong, in the order of the document, at most <see cref="MaxProblems"/>.</param>
+/// <param name="Warnings">What was ignored or looks odd, at most <see cref="MaxProblems"/>.</param>
 public sealed record ReadResult<T>(T? Value, IReadOnlyList<Problem> Errors, IReadOnlyList<Problem> Warnings) where T : class
 {
     /// <summary>How many problems of a kind are listed at most; the last one then says that there are more.</summary>
-    public const int MostProblems = 100;
+    public const int MaxProblems = 100;
 
     /// <summary>Whether the document was read.</summary>
     public bool Ok => Errors.Count == 0;

@@ -30,7 +30,7 @@ public static class ReadingsCsv
         ArgumentNullException.ThrowIfNull(entries);
         return CsvTable.Write(Columns, entries.OfType<ReadingEntry>().Select(r => new[]
         {
-            Timestamps.Write(r.At), CsvTable.Shielded(r.Tank), Codes<ReadingVia>.Word(r.Via), r.Lit is null ? null : CsvTable.Words(r.Lit),
+            Timestamps.Write(r.At), CsvTable.Shielded(r.Tank), Codes<ReadingVia>.Word(r.Via), r.Lit is null ? null : CsvTable.CodeList(r.Lit),
             r.Percent?.ToString(CultureInfo.InvariantCulture), r.Fraction?.ToString(CultureInfo.InvariantCulture), CsvTable.Shielded(r.Note),
         }));
     }
@@ -60,7 +60,7 @@ public static class ReadingsCsv
         var percent = Number("percent", 100);
         var fraction = Number("fraction", 1);
         IReadOnlyList<string>? lit = null;
-        if (Field("lit") is { } listed && (lit = CsvTable.Words(listed)) is null) Error("lit", "probe ids separated by spaces are accepted, - for none lit");
+        if (Field("lit") is { } listed && (lit = CsvTable.CodeList(listed)) is null) Error("lit", "probe ids separated by spaces are accepted, - for none lit");
         var note = Field("note");
         if (note?.Length > EntryCodec.LongestNote) Error("note", $"at most {EntryCodec.LongestNote} characters are accepted");
         if (!ok || tank is null) return null;

@@ -8,13 +8,13 @@ namespace Tanksophos.Core.Formats;
 public static class RigCodec
 {
     /// <summary>Largest accepted capacity in litres; plausible tanks are far smaller.</summary>
-    public const double MostCapacityL = 50_000;
+    public const double MaxCapacityL = 50_000;
 
     /// <summary>Most products on one shelf.</summary>
-    public const int MostProducts = 200;
+    public const int MaxProducts = 200;
 
     /// <summary>Most tanks on one rig.</summary>
-    public const int MostTanks = 20;
+    public const int MaxTanks = 20;
 
     /// <summary>Writes a rig as compact UTF-8 JSON.</summary>
     public static byte[] Write(Rig rig) => Json.Write(w => WriteTo(w, rig));
@@ -26,7 +26,7 @@ public static class RigCodec
     {
         var name = o.Text("name", required: true, blankAllowed: false);
         var kind = o.Text("kind");
-        var people = o.Whole("people", 0, EntryCodec.MostPeople, required: true);
+        var people = o.Whole("people", 0, EntryCodec.MaxPeople, required: true);
         var tanks = new List<Tank>();
         var seen = 0;
         foreach (var t in o.Children("tanks", required: true))
@@ -48,22 +48,22 @@ public static class RigCodec
         FreshLevel? level = null;
         if (o.Child("fresh") is { } fl)
         {
-            if (fl.Time("at", required: true) is { } at && fl.Number("litres", 0, MostCapacityL, required: true) is { } litres) level = new FreshLevel(at, litres);
+            if (fl.Time("at", required: true) is { } at && fl.Number("litres", 0, MaxCapacityL, required: true) is { } litres) level = new FreshLevel(at, litres);
             fl.Done();
         }
         if (o.Has("tanks") && seen == 0) o.Error("tanks", "at least one tank is required");
-        if (seen > MostTanks) o.Error("tanks", $"at most {MostTanks} tanks are accepted, found {seen}");
+        if (seen > MaxTanks) o.Error("tanks", $"at most {MaxTanks} tanks are accepted, found {seen}");
         foreach (var role in tanks.GroupBy(t => t.Role))
             if (role.Sum(t => t.UsageShare ?? 0) > 1.0001) o.Warn("tanks", $"the usage shares of the {Codes<TankRole>.Word(role.Key)} tanks add up to more than 1");
         var usage = o.Child("usage") is { } u ? ReadUsage(u) : null;
         var equipment = o.Child("equipment") is { } e ? ReadEquipment(e) : null;
         var rules = o.Child("rules") is { } r ? ReadRules(r) : null;
-        var fresh = o.Number("freshCapacityL", 0, MostCapacityL);
+        var fresh = o.Number("freshCapacityL", 0, MaxCapacityL);
         var products = new List<Product>();
         foreach (var p in o.Children("products"))
         {
             if (ReadProduct(p) is not { } product) continue;
-            if (products.Count >= MostProducts) p.Error("id", $"at most {MostProducts} products are accepted");
+            if (products.Count >= MaxProducts) p.Error("id", $"at most {MaxProducts} products are accepted");
             else if (products.Any(x => x.Id == product.Id)) p.Error("id", $"product id '{product.Id}' stands twice: ids must be unique within a rig");
             else products.Add(product);
         }
@@ -199,9 +199,9 @@ public static class RigCodec
         LabelDose? dose = null;
         if (o.Child("dose") is { } d)
         {
-            var amount = d.Number("amount", 0, LabelDoses.MostAmount, required: true, aboveMin: true);
+            var amount = d.Number("amount", 0, LabelDoses.MaxAmount, required: true, aboveMin: true);
             var unit = d.Code<DoseUnit>("unit", required: true);
-            var label = new LabelDose(amount ?? 1, unit ?? DoseUnit.Ml) { PerL = d.Number("perL", 0, 5000, aboveMin: true), Most = d.Number("most", 0, 50_000, aboveMin: true), CapMl = d.Number("capMl", 0, 500, aboveMin: true), LastsDays = d.Whole("lastsDays", 1, 60), WaterL = d.Number("waterL", 0, 500) };
+            var label = new LabelDose(amount ?? 1, unit ?? DoseUnit.Ml) { PerL = d.Number("perL", 0, 5000, aboveMin: true), Max = d.Number("most", 0, 50_000, aboveMin: true), CapMl = d.Number("capMl", 0, 500, aboveMin: true), LastsDays = d.Whole("lastsDays", 1, 60), WaterL = d.Number("waterL", 0, 500) };
             if (amount is not null && unit is not null) dose = label;
             d.Done();
         }
@@ -236,7 +236,7 @@ public static class RigCodec
             w.WriteNumber("amount", d.Amount);
             w.Code("unit", d.Unit);
             w.Optional("perL", d.PerL);
-            w.Optional("most", d.Most);
+            w.Optional("most", d.Max);
             w.Optional("capMl", d.CapMl);
             w.Optional("lastsDays", d.LastsDays);
             w.Optional("waterL", d.WaterL);
@@ -265,8 +265,8 @@ public static class RigCodec
         var id = o.Text("id", required: true, most: 60, blankAllowed: false);
         var name = o.Text("name");
         var role = o.Code<TankRole>("role", required: true);
-        var capacity = o.Number("capacityL", 0, MostCapacityL, required: true, aboveMin: true);
-        var room = o.Number("roomAboveFullL", 0, capacity ?? MostCapacityL);
+        var capacity = o.Number("capacityL", 0, MaxCapacityL, required: true, aboveMin: true);
+        var room = o.Number("roomAboveFullL", 0, capacity ?? MaxCapacityL);
         var monitor = o.Child("monitor", required: true) is { } m ? ReadMonitor(m) : null;
         var fixtures = o.Texts("fixtures");
         var share = o.Number("usageShare", 0, 1);
@@ -274,7 +274,7 @@ public static class RigCodec
         var history = new List<DatedCapacity>();
         foreach (var h in o.Children("capacityHistory"))
         {
-            if (h.Time("from", true) is { } from && h.Number("capacityL", 0, MostCapacityL, true, aboveMin: true) is { } litres) history.Add(new DatedCapacity(from, litres));
+            if (h.Time("from", true) is { } from && h.Number("capacityL", 0, MaxCapacityL, true, aboveMin: true) is { } litres) history.Add(new DatedCapacity(from, litres));
             h.Done();
         }
         var former = new List<FormerMonitor>();

@@ -15,7 +15,7 @@ public static class RunCodec
     public const int LongestSaid = 60;
 
     /// <summary>Most steps of a run.</summary>
-    public const int MostSteps = 400;
+    public const int MaxSteps = 400;
 
     /// <summary>The fields that may be said with a press.</summary>
     public static IReadOnlyList<string> SaidFields { get; } = ["litres", "end", "debris", "to", "full"];
@@ -94,7 +94,7 @@ public static class RunCodec
 
     // What the state of a run relies on; a list that is missing is null here, whatever its type says.
     private static bool IsSound(RunScript script) =>
-        script is { Steps.Count: > 0 and <= MostSteps, Tanks.Count: > 0, Rinses: not null } && script.Tanks.All(t => t is { Id: not null }) && script.Rinses.All(r => r is { Loop: not null, Tank: not null, Further: not null })
+        script is { Steps.Count: > 0 and <= MaxSteps, Tanks.Count: > 0, Rinses: not null } && script.Tanks.All(t => t is { Id: not null }) && script.Rinses.All(r => r is { Loop: not null, Tank: not null, Further: not null })
         && script.Steps.All(s => s is { Presses: not null, Id.Length: > 0 and <= LongestKey } && (s.Tank is null || script.Tanks.Any(t => t.Id == s.Tank)))
         && script.Rinses.All(r => script.Tanks.Any(t => t.Id == r.Tank) && script.Steps.Any(s => s.Loop == r.Loop && s.Kind == RunStepKind.Judge) && script.Steps.Any(s => s.Loop == r.Loop && s.Kind != RunStepKind.Judge))
         && script.Steps.All(s => s.Loop is null || script.RinseOf(s) is not null);

@@ -49,12 +49,12 @@ public static class TripFormat
             else if (stops.Count > 0 && before is { } b && stop.Arrive.ToInstant() < b) o.Error("arrive", "must not be earlier than the departure from the stop before: stops stand in the order of time");
             else if (start is { } now && stop.Depart.ToInstant() <= now.At.ToInstant()) o.Error("depart", "must be later than start.at: a stop that is over does not belong in the plan");
             else if (stops.Count > 0 && before is { } left && stop.Arrive.ToInstant() - left > Duration.FromHours(LongestGapHours + stop.DriveHoursBefore)) o.Error("arrive", $"more than a day's gap before it that the drive does not fill: at most {LongestGapHours} h beyond driveHoursBefore are accepted; add the stop that is missing");
-            else if (start is { } s0 && stop.Depart.ToInstant() - s0.At.ToInstant() > Duration.FromDays(Trip.MostDays)) o.Error("depart", $"a trip lasts at most {Trip.MostDays} days from start.at");
+            else if (start is { } s0 && stop.Depart.ToInstant() - s0.At.ToInstant() > Duration.FromDays(Trip.MaxDays)) o.Error("depart", $"a trip lasts at most {Trip.MaxDays} days from start.at");
             if (stop.People == 0 && stop.Hookup is not (StopHookup.Storage or StopHookup.DumpStation)) o.Error("people", "must be 1 or more where people stay; a stop with nobody aboard has the hookup storage");
             before = stop.Depart.ToInstant();
             stops.Add(stop);
         }
-        if (listed > Trip.MostStops) root.Error("stops", $"{listed} stops: at most {Trip.MostStops} are accepted");
+        if (listed > Trip.MaxStops) root.Error("stops", $"{listed} stops: at most {Trip.MaxStops} are accepted");
         var wishes = new List<TripWish>();
         foreach (var o in root.Children("wishes"))
         {
@@ -155,7 +155,7 @@ public static class TripFormat
             {
                 if (rig is not null && rig.Find(tank) is null)
                     map.Error(tank, $"unknown tank '{ObjectReader.Short(tank)}': accepted is one of {string.Join(", ", rig.Tanks.Select(t => t.Id))}");
-                var most = rig?.Find(tank)?.CapacityL ?? RigCodec.MostCapacityL;
+                var most = rig?.Find(tank)?.CapacityL ?? RigCodec.MaxCapacityL;
                 var low = band.Number("p05L", 0, most, required: true);
                 var mid = band.Number("p50L", 0, most, required: true);
                 var high = band.Number("p95L", 0, most, required: true);
@@ -166,7 +166,7 @@ public static class TripFormat
             }
         }
         var grayOpen = o.Flag("grayOpen");
-        var fresh = o.Number("freshL", 0, RigCodec.MostCapacityL);
+        var fresh = o.Number("freshL", 0, RigCodec.MaxCapacityL);
         var days = o.Number("daysSinceBlackDump", 0, 3650);
         o.Done();
         return at is { } t ? new TripStart(t, levels, grayOpen ?? false, fresh, days) : null;
@@ -180,7 +180,7 @@ public static class TripFormat
         var arrive = o.Time("arrive", required: true);
         var depart = o.Time("depart", required: true);
         var hookup = o.Code<StopHookup>("hookup", required: true);
-        var people = o.Whole("people", 0, EntryCodec.MostPeople, required: true);
+        var people = o.Whole("people", 0, EntryCodec.MaxPeople, required: true);
         var drive = o.Number("driveHoursBefore", 0, 240);
         var high = o.Number("highC", -60, 60);
         var rinse = o.Code<RinseWater>("rinseWater");

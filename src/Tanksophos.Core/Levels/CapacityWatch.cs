@@ -45,9 +45,9 @@ internal sealed class CapacityWatch
     // Looks within this share of the stated capacity agree; less than this share of it is less than it should be.
     private const double Agree = 0.06, Less = 0.92;
     // Water that nobody counted may be at most this share of what is in it; less than half a tank is a lamp that lies, not buildup.
-    private const double Uncounted = 0.4, Least = 0.5;
+    private const double Uncounted = 0.4, MinShare = 0.5;
     // An eye is no gauge below this level.
-    private const double LeastSight = 0.5;
+    private const double MinSight = 0.5;
     private const int Kept = 8;
     private static readonly Duration SameMoment = Duration.FromMinutes(10);
 
@@ -122,7 +122,7 @@ internal sealed class CapacityWatch
                 // What the meter says is known, whatever had flowed in.
                 (emptied, countedL) = (true, meterL);
                 break;
-            case ReadingEntry { Via: ReadingVia.Sight, Fraction: >= LeastSight and { } height } eye when Counted(believedL):
+            case ReadingEntry { Via: ReadingVia.Sight, Fraction: >= MinSight and { } height } eye when Counted(believedL):
                 if (believedL / height < Less * statedL) See(eye.At, believedL / height, believedL, CapacitySign.CountedToSight);
                 break;
             case ReadingEntry { Via: ReadingVia.Panel } panel when topBelieved && (top is not null && panel.Lit?.Contains(top) == true || percent && panel.Percent >= 99):
@@ -182,7 +182,7 @@ internal sealed class CapacityWatch
 
     private void See(OffsetDateTime at, double capacityL, double countedL, CapacitySign sign)
     {
-        if (capacityL < Least * statedL || seen.Exists(o => Near(o.At.ToInstant(), at.ToInstant()) && (o.Sign == sign || o.Sign == CapacitySign.MeteredToFull))) return;
+        if (capacityL < MinShare * statedL || seen.Exists(o => Near(o.At.ToInstant(), at.ToInstant()) && (o.Sign == sign || o.Sign == CapacitySign.MeteredToFull))) return;
         // The meter knows better than what was counted up to the same moment.
         seen = [.. seen.Where(o => !Near(o.At.ToInstant(), at.ToInstant())).TakeLast(Kept - 1), new CapacityObservation(at, Math.Min(capacityL, statedL), countedL, sign)];
         UsedL = statedL;

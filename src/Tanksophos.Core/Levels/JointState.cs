@@ -38,7 +38,7 @@ internal sealed class JointState
 
     // Combinations below this weight are dropped, and never are more than so many kept.
     private const double Negligible = 3e-6, Nothing = 1e-9;
-    private const int MostCombinations = 32;
+    private const int MaxCombinations = 32;
 
     private const ulong UnloggedBit = 1UL << 62;
 
@@ -743,7 +743,7 @@ internal sealed class JointState
         if (combinations.Count > 1)
         {
             var kept = combinations.Where(c => c.Weight >= Negligible * sum).ToList();
-            if (kept.Count > MostCombinations) kept = [.. kept.OrderByDescending(c => c.Weight).ThenBy(c => c.Code).Take(MostCombinations).OrderBy(c => c.Code)];
+            if (kept.Count > MaxCombinations) kept = [.. kept.OrderByDescending(c => c.Weight).ThenBy(c => c.Code).Take(MaxCombinations).OrderBy(c => c.Code)];
             if (kept.Count < combinations.Count)
             {
                 combinations = kept;

@@ -118,7 +118,7 @@ public sealed record ProbeBelief(Probe Probe, double Working, double StuckOn, do
 /// <param name="Entry">The reading.</param>
 /// <param name="Believed">The level believed at that moment, with the reading taken into account.</param>
 /// <param name="Contradicts">Labels of lamps that contradict that level; for a percent panel "percent"; empty if it agrees.</param>
-public sealed record PanelWord(ReadingEntry Entry, LevelBand Believed, IReadOnlyList<string> Contradicts);
+public sealed record PanelReport(ReadingEntry Entry, LevelBand Believed, IReadOnlyList<string> Contradicts);
 
 /// <summary>The believed level at a moment of the past.</summary>
 /// <param name="At">The moment.</param>
@@ -187,7 +187,7 @@ public sealed record TankBelief
     public Instant? LastEmptied { get; init; }
 
     /// <summary>The panel's last word; null if the panel was never read.</summary>
-    public PanelWord? Panel { get; init; }
+    public PanelReport? Panel { get; init; }
 
     /// <summary>This household beside the usual one.</summary>
     public HouseholdFactors Factors { get; init; }

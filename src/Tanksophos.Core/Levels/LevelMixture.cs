@@ -3,7 +3,7 @@ namespace Tanksophos.Core.Levels;
 /// <summary>The level of one tank and the household's factor, as far as they matter for what comes: a mixture of normal distributions.</summary>
 internal sealed class LevelMixture
 {
-    private const int MostSteps = 60;
+    private const int MaxSteps = 60;
     private const double Fine = 1e-8; // of the tank
 
     private readonly double capacity;
@@ -71,7 +71,7 @@ internal sealed class LevelMixture
         var atLow = -probability;
         var atHigh = 1 - ChanceOf(capacity, median, scatter) - probability;
         if (atHigh <= 0) return capacity;
-        for (var i = 0; i < MostSteps && high - low > Fine * capacity; i++)
+        for (var i = 0; i < MaxSteps && high - low > Fine * capacity; i++)
         {
             var guess = i % 4 == 3 ? 0.5 * (low + high) : (low * atHigh - high * atLow) / (atHigh - atLow);
             guess = Math.Clamp(guess, low + 0.02 * (high - low), high - 0.02 * (high - low));

@@ -68,10 +68,10 @@ public static class LevelSmoother
     /// <summary>Looks back on a whole logbook.</summary>
     /// <param name="logbook">The logbook.</param>
     /// <param name="from">The first moment wanted; null for the whole log.</param>
-    public static IReadOnlyList<TankLookBack> Of(Logbook logbook, Instant? from = null)
+    public static IReadOnlyList<TankLookBack> Compute(Logbook logbook, Instant? from = null)
     {
         ArgumentNullException.ThrowIfNull(logbook);
-        return Of(new RunningBelief(logbook.Rig, null), logbook.InOrder(), logbook.Now(), from ?? Instant.MinValue);
+        return Compute(new RunningBelief(logbook.Rig, null), logbook.InOrder(), logbook.Now(), from ?? Instant.MinValue);
     }
 
     /// <summary>Looks back on a stretch.</summary>
@@ -80,7 +80,7 @@ public static class LevelSmoother
     /// <param name="now">The moment of looking; null for the last entry.</param>
     /// <param name="from">The first moment wanted.</param>
     /// <exception cref="ArgumentException">The estimate is not one of this library's.</exception>
-    public static IReadOnlyList<TankLookBack> Of(IRunningEstimate before, IReadOnlyList<LogEntry> entries, OffsetDateTime? now, Instant from)
+    public static IReadOnlyList<TankLookBack> Compute(IRunningEstimate before, IReadOnlyList<LogEntry> entries, OffsetDateTime? now, Instant from)
     {
         ArgumentNullException.ThrowIfNull(before);
         ArgumentNullException.ThrowIfNull(entries);
@@ -119,33 +119,33 @@ public static class LevelSmoother
     // Forward and backward over the readings of each probe: what it was at each of them, given all of them.
     private static List<ProbeLookBack> Probes(TankFilter filter, IReadOnlyList<LogEntry> entries)
     {
-        // What was done before the first of the words kept, is in none of the moves between them.
-        var first = filter.Words.Count > 0 ? filter.Words.Min(w => w.At.ToInstant()) : Instant.MaxValue;
+        // What was done before the first of the reports kept, is in none of the moves between them.
+        var first = filter.Reports.Count > 0 ? filter.Reports.Min(w => w.At.ToInstant()) : Instant.MaxValue;
         var done = entries.Deeds(filter.Tank.Id);
         List<LogEntry> deeds = [.. done.Skip(done.FirstAt(first)).Where(e => TankFilter.FreedBy(e) > 0 || e is ServiceEntry { Code: ServiceCode.WiringRepaired })];
         var found = new List<ProbeLookBack>();
         for (var i = 0; i < filter.Tank.Monitor.Probes.Count; i++)
         {
-            var words = filter.Words.Where(w => w.Probe == i).ToList();
-            found.Add(Probe(filter.Tank, i, words, deeds));
+            var reports = filter.Reports.Where(w => w.Probe == i).ToList();
+            found.Add(Probe(filter.Tank, i, reports, deeds));
         }
         return found;
     }
 
-    private static ProbeLookBack Probe(Tank tank, int index, List<LampWord> words, List<LogEntry> deeds)
+    private static ProbeLookBack Probe(Tank tank, int index, List<LampReport> reports, List<LogEntry> deeds)
     {
         var probe = tank.Monitor.Probes[index];
-        var n = words.Count;
+        var n = reports.Count;
         if (n == 0) return new ProbeLookBack(probe, [], null, null, null);
         var forward = new double[n][];
         var moves = new double[n][,];
         double[] state = index == 0 ? [0.79, 0.18, 0.03] : [0.88, 0.09, 0.03];
         for (var k = 0; k < n; k++)
         {
-            moves[k] = Move(tank, index, k == 0 ? words[0].At.ToInstant() : words[k - 1].At.ToInstant(), words[k].At.ToInstant(), deeds, probe.Id);
+            moves[k] = Move(tank, index, k == 0 ? reports[0].At.ToInstant() : reports[k - 1].At.ToInstant(), reports[k].At.ToInstant(), deeds, probe.Id);
             var next = new double[3];
             for (var a = 0; a < 3; a++) for (var b = 0; b < 3; b++) next[b] += state[a] * moves[k][a, b];
-            double[] seen = [words[k].IfWorking, words[k].IfStuckOn, words[k].IfStuckOff];
+            double[] seen = [reports[k].IfWorking, reports[k].IfStuckOn, reports[k].IfStuckOff];
             for (var b = 0; b < 3; b++) next[b] *= seen[b];
             forward[k] = state = Norm(next);
         }
@@ -154,7 +154,7 @@ public static class LevelSmoother
         for (var k = n - 1; k >= 0; k--)
         {
             var both = Norm([forward[k][0] * back[0], forward[k][1] * back[1], forward[k][2] * back[2]]);
-            var w = words[k];
+            var w = reports[k];
             looks[k] = new LampLook(w.At, w.Lit, both[0], both[1], both[2], w.ExpectedL, w.ChanceAbove, double.IsNaN(w.HoursSinceEmptied) ? null : w.HoursSinceEmptied) { Likelihood = (w.IfWorking, w.IfStuckOn, w.IfStuckOff) };
             if (k == 0) break;
             double[] seen = [w.IfWorking, w.IfStuckOn, w.IfStuckOff];

@@ -14,7 +14,7 @@ namespace Tanksophos.Core.Levels;
 /// <param name="ExpectedL">Litres expected just before.</param>
 /// <param name="ChanceAbove">Chance, just before, that liquid reached the probe.</param>
 /// <param name="HoursSinceEmptied">Hours since the last emptying on record; NaN if none.</param>
-internal readonly record struct LampWord(int Probe, OffsetDateTime At, bool Lit, double IfWorking, double IfStuckOn, double IfStuckOff, double ExpectedL, double ChanceAbove, double HoursSinceEmptied);
+internal readonly record struct LampReport(int Probe, OffsetDateTime At, bool Lit, double IfWorking, double IfStuckOn, double IfStuckOff, double ExpectedL, double ChanceAbove, double HoursSinceEmptied);
 
 /// <summary>The running estimate of one tank: what each entry of the log says of its <see cref="JointState"/>.</summary>
 internal sealed class TankFilter
@@ -26,7 +26,7 @@ internal sealed class TankFilter
     public const double Slosh = 0.02;
 
     // Probes beyond this many are not judged; no panel has so many lamps.
-    private const int MostProbes = 24;
+    private const int MaxProbes = 24;
 
     // Black probes often foul within 6-9 months of full-time use, the lowest first. Gray fouls more slowly, with grease. Wires and studs fail far more rarely.
     private const double FoulPerDayLowest = 1 / 240.0, FoulPerDay = 1 / 480.0, GraySlower = 0.6, BreakPerDay = 1 / 1500.0;
@@ -47,7 +47,7 @@ internal sealed class TankFilter
     private const double Contradiction = 0.15;
     // How surprising the lamps must be before an emptying without a word in the log is thought of, and how often one is forgotten.
     private const double Surprise = 0.03, ForgottenPerDay = 0.002;
-    private const int KeptWords = 480, KeptMisfits = 12;
+    private const int KeptReports = 480, KeptMisfits = 12;
     // Minutes of a free dump go with the root of the level; a rig's own pace is learned from its dumps.
     private const double MinutesSd = 0.25, PaceSd = 0.5;
     private const int DumpsToLearnPace = 4;
@@ -60,9 +60,9 @@ internal sealed class TankFilter
     private double[] marks;
     private readonly CapacityWatch watch;
     private readonly List<LogInconsistency> inconsistencies;
-    private Chain<LampWord>? words;
+    private Chain<LampReport>? reports;
     private Chain<TrackPoint>? track;
-    private LampWord[]? wordsInOrder;
+    private LampReport[]? reportsInOrder;
     private readonly Instant?[] doubtedSince;
     private JointState state;
     private LocalDate day;
@@ -81,7 +81,7 @@ internal sealed class TankFilter
     {
         this.rig = rig;
         Tank = stated = tank;
-        var probes = tank.Monitor.Probes.Take(MostProbes).ToList();
+        var probes = tank.Monitor.Probes.Take(MaxProbes).ToList();
         marks = [.. probes.Select(p => p.AtFraction * tank.CapacityL)];
         doubtedSince = new Instant?[probes.Count];
         state = new JointState(tank.CapacityL, (rig.Usage ?? Usage.Default).For(tank.Role).LogSd, (CoatingStart * tank.CapacityL, CoatingStartSd * tank.CapacityL),
@@ -99,7 +99,7 @@ internal sealed class TankFilter
         state = other.state.Copy();
         inconsistencies = [.. other.inconsistencies];
         watch = other.watch.Copy();
-        (words, track, nodes, flowed, hookup, Options) = (other.words, other.track, other.nodes, other.flowed, other.hookup, other.Options);
+        (reports, track, nodes, flowed, hookup, Options) = (other.reports, other.track, other.nodes, other.flowed, other.hookup, other.Options);
         doubtedSince = [.. other.doubtedSince];
         (day, daySoFar, lastEmptied, aged, lastRead) = (other.day, other.daySoFar, other.lastEmptied, other.aged, other.lastRead);
         (panel, panelMixture, panelBelieved, contradicts) = (other.panel, other.panelMixture, other.panelBelieved, other.contradicts);
@@ -119,7 +119,7 @@ internal sealed class TankFilter
     private void Resize(double capacityL)
     {
         Tank = stated with { CapacityL = capacityL, ShrunkFromL = capacityL < stated.CapacityL ? stated.CapacityL : null, RoomAboveFullL = Math.Min(stated.RoomAboveFullL, capacityL) };
-        marks = [.. Tank.Monitor.Probes.Take(MostProbes).Select(p => p.AtFraction * capacityL)];
+        marks = [.. Tank.Monitor.Probes.Take(MaxProbes).Select(p => p.AtFraction * capacityL)];
         state.Resize(capacityL);
     }
 
@@ -144,7 +144,7 @@ internal sealed class TankFilter
     }
 
     /// <summary>What the lamps said lately, in the order of time.</summary>
-    public IReadOnlyList<LampWord> Words => wordsInOrder ??= Chain<LampWord>.InOrder(words);
+    public IReadOnlyList<LampReport> Reports => reportsInOrder ??= Chain<LampReport>.InOrder(reports);
 
     public TankFilter Copy() => new(this);
 
@@ -293,7 +293,7 @@ internal sealed class TankFilter
                 if (!against && Belief(i).Working > 0.5) doubtedSince[i] = null;
                 else if (against) doubtedSince[i] ??= reading.Instant;
             }
-            if (state.Unlogged > 0.5) Fits(new LogInconsistency(reading.At, InconsistencyKind.UnloggedEmptying, words?.Item.ExpectedL ?? 0, state.Moments().Mean));
+            if (state.Unlogged > 0.5) Fits(new LogInconsistency(reading.At, InconsistencyKind.UnloggedEmptying, reports?.Item.ExpectedL ?? 0, state.Moments().Mean));
         }
         else
         {
@@ -356,7 +356,7 @@ internal sealed class TankFilter
             MonitorVerdict = Verdict(panelFault),
             ValveOpen = open,
             LastEmptied = lastEmptied,
-            Panel = panel is { } word ? new PanelWord(word, PanelBelieved, contradicts) : null,
+            Panel = panel is { } word ? new PanelReport(word, PanelBelieved, contradicts) : null,
             CoatingL = Tank.Monitor.Kind == MonitorKind.Percent ? state.Moments(JointState.Coating).Mean : 0,
             Inconsistencies = inconsistencies,
             Capacity = watch.Capacity,
@@ -372,7 +372,7 @@ internal sealed class TankFilter
     {
         watch.Save(to);
         state.Save(to);
-        var kept = Chain<LampWord>.InOrder(words);
+        var kept = Chain<LampReport>.InOrder(reports);
         to.Write(kept.Length);
         foreach (var w in kept)
         {
@@ -412,7 +412,7 @@ internal sealed class TankFilter
         if (watch.UsedL < Tank.CapacityL) Resize(watch.UsedL);
         state.Load(from);
         for (var n = from.ReadInt32(); n > 0; n--)
-            words = new(new LampWord(from.ReadByte(), from.ReadTime()!.Value, from.ReadBoolean(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble()), words);
+            reports = new(new LampReport(from.ReadByte(), from.ReadTime()!.Value, from.ReadBoolean(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble()), reports);
         for (var n = from.ReadInt32(); n > 0; n--) inconsistencies.Add(new LogInconsistency(from.ReadTime()!.Value, (InconsistencyKind)from.ReadByte(), from.ReadDouble(), from.ReadDouble()));
         for (var i = 0; i < doubtedSince.Length; i++) doubtedSince[i] = from.ReadInstant();
         var date = from.ReadInt32();
@@ -467,10 +467,10 @@ internal sealed class TankFilter
             var (litIfWorking, above) = state.LampChance(i, marks[i], Slip, blur);
             var well = 1 - dead - allLit;
             double Of(double litChance) => well * (lit[i] ? litChance : 1 - litChance) + (lit[i] ? dead * Slip + allLit * (1 - Slip) : dead * (1 - Slip) + allLit * Slip);
-            words = new(new LampWord(i, reading.At, lit[i], Of(litIfWorking), Of(1 - Slip), Of(Slip), expected, above, hours), words);
+            reports = new(new LampReport(i, reading.At, lit[i], Of(litIfWorking), Of(1 - Slip), Of(Slip), expected, above, hours), reports);
         }
-        wordsInOrder = null;
-        if (words?.Count > 2 * KeptWords && Options?.ForSmoothing != true) words = Chain<LampWord>.Of(Chain<LampWord>.InOrder(words)[^KeptWords..]);
+        reportsInOrder = null;
+        if (reports?.Count > 2 * KeptReports && Options?.ForSmoothing != true) reports = Chain<LampReport>.Of(Chain<LampReport>.InOrder(reports)[^KeptReports..]);
     }
 
     private void Elsewhere(LogEntry entry)

@@ -10,17 +10,17 @@ internal static class EntryLimits
     public const int LongestFixture = 60;
 
     /// <summary>Largest volume in litres.</summary>
-    public const double MostLitres = 100_000;
+    public const double MaxLitres = 100_000;
 
     /// <summary>Most people aboard.</summary>
-    public const int MostPeople = 100;
+    public const int MaxPeople = 100;
 
     /// <summary>Longest drain in minutes: a day.</summary>
-    public const double MostDrainMinutes = 1440;
+    public const double MaxDrainMinutes = 1440;
 
     /// <summary>Longest rinse cycle in seconds: a day.</summary>
-    public const double MostCycleSeconds = 86_400;
+    public const double MaxCycleSeconds = 86_400;
 
     /// <summary>Longest drive in hours.</summary>
-    public const double MostDriveHours = 240;
+    public const double MaxDriveHours = 240;
 }

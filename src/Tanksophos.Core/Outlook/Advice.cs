@@ -100,7 +100,7 @@ public sealed class Advice
         foreach (var tank in belief.Tanks)
         {
             // A soak ends by the clock, a scrub with its drive; both wait for the dump.
-            foreach (var course in Courses.Of(entries, tank.Tank.Id, at).Where(c => c.Stage != CourseStage.WantsDrive))
+            foreach (var course in Courses.Build(entries, tank.Tank.Id, at).Where(c => c.Stage != CourseStage.WantsDrive))
                 yield return new NextStep(StepCode.DumpSoak, tank.Tank.Id, course.Stage == CourseStage.Dump ? at : SensibleHours.NotBefore(course.Until!.Value, now.Zone), false) { Recipe = course.Recipe, Since = course.Since, ExpectedAt = course.Until };
             foreach (var probe in tank.Probes.Where(p => !p.Believed))
                 yield return new NextStep(StepCode.CheckLamp, tank.Tank.Id, null, false) { Probe = probe.Probe.Label, Since = probe.DoubtedSince };

@@ -146,7 +146,7 @@ public static class SchoolRecords
     {
         if (dose.Used.Count > 0) return Shelf.Cost(rig.Products, dose.Used);
         if (!DoseCalculator.IsComputed(dose.Recipe)) return null;
-        var computed = DoseCalculator.Of(dose.Recipe, new DoseCase(tank.CapacityL) { Product = Shelf.InUse(rig.Products, dose.Recipe) });
+        var computed = DoseCalculator.Compute(dose.Recipe, new DoseCase(tank.CapacityL) { Product = Shelf.InUse(rig.Products, dose.Recipe) });
         var takes = Shelf.Takes(rig.Products, computed);
         return takes.Count == computed.Ingredients.Count ? Shelf.Cost(rig.Products, takes) : null;
     }

@@ -28,25 +28,25 @@ public sealed record RigDoubt(Implausible What, Tank? Tank);
 public static class Plausibility
 {
     /// <summary>Tanks in the field hold 15 to 50 gal; within these bounds nothing is said (litres).</summary>
-    public const double LeastUsualL = 30, MostUsualL = 400;
+    public const double MinUsualL = 30, MaxUsualL = 400;
 
     private const double ProbeAgainstRoom = 0.08;
 
     /// <summary>All doubts about a rig.</summary>
-    public static IReadOnlyList<RigDoubt> Of(Rig rig)
+    public static IReadOnlyList<RigDoubt> Check(Rig rig)
     {
         ArgumentNullException.ThrowIfNull(rig);
         var doubts = new List<RigDoubt>();
         foreach (var tank in rig.Tanks)
         {
-            if (tank.CapacityL is < LeastUsualL or > MostUsualL) doubts.Add(new RigDoubt(Implausible.Capacity, tank));
+            if (tank.CapacityL is < MinUsualL or > MaxUsualL) doubts.Add(new RigDoubt(Implausible.Capacity, tank));
             var probes = tank.Monitor.Probes;
             if (probes.Count > 0 && Math.Abs(probes[^1].AtFraction - tank.FullMarkL / tank.CapacityL) > ProbeAgainstRoom) doubts.Add(new RigDoubt(Implausible.RoomAboveFull, tank));
             if (probes.Zip(probes.Skip(1)).Any(p => p.Second.AtFraction - p.First.AtFraction < 0.02)) doubts.Add(new RigDoubt(Implausible.ProbesTogether, tank));
         }
         var grays = rig.Tanks.Where(t => t.Role == TankRole.Gray).ToList();
         if (grays.Count > 0 && grays.All(g => g.UsageShare is not null) && Math.Abs(grays.Sum(g => g.UsageShare!.Value) - 1) > 0.02) doubts.Add(new RigDoubt(Implausible.Shares, null));
-        if (rig.Equipment?.Fall is < Equipment.LeastFall) doubts.Add(new RigDoubt(Implausible.Fall, null));
+        if (rig.Equipment?.Fall is < Equipment.MinFall) doubts.Add(new RigDoubt(Implausible.Fall, null));
         return doubts;
     }
 }

@@ -88,7 +88,7 @@ public sealed record LabelDose(double Amount, DoseUnit Unit)
     public double? PerL { get; init; }
 
     /// <summary>The label's most for one tank, in <see cref="Unit"/>; null where it states none.</summary>
-    public double? Most { get; init; }
+    public double? Max { get; init; }
 
     /// <summary>Millilitres of a capful; needed where caps are counted.</summary>
     public double? CapMl { get; init; }

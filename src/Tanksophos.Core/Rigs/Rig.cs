@@ -189,13 +189,13 @@ public sealed record Equipment
     public bool? FlushInlet { get; init; }
 
     /// <summary>The least flow, in litres a minute, that is taken for one: a head at the weakest tap gives several times as much.</summary>
-    public const double LeastFlowLPerMin = 0.5;
+    public const double MinFlowLPerMin = 0.5;
 
     /// <summary>Its flow in litres per minute as it was stated or learned.</summary>
     public double? FlushInletLPerMin { get; init; }
 
     /// <summary>The flow that times are computed from; null if none is known, or what was stated is none.</summary>
-    public double? KnownFlowLPerMin => FlushInletLPerMin >= LeastFlowLPerMin ? FlushInletLPerMin : null;
+    public double? KnownFlowLPerMin => FlushInletLPerMin >= MinFlowLPerMin ? FlushInletLPerMin : null;
 
     /// <summary>A reverse-flush fitting with its own gate.</summary>
     public bool? ReverseFlush { get; init; }
@@ -252,7 +252,7 @@ public sealed record Equipment
     public const double UsualHoseM = 4.6;
 
     /// <summary>Least fall of a sewer hose, as rise over run: 1/4 inch per foot (what practitioners aim for).</summary>
-    public const double LeastFall = 0.25 / 12;
+    public const double MinFall = 0.25 / 12;
 
     /// <summary>Fall of the sewer hose as rise over run; null unless both heights and the length are known.</summary>
     public double? Fall => HoseLengthM is > 0 and var length && OutletHeightM is { } outlet && SewerHeightM is { } sewer ? (outlet - sewer) / length : null;

@@ -82,7 +82,7 @@ public static class DemoSeason
         {
             Products =
             [
-                Counted(new Product("enzyme", "Enzyme in the brown jug", Substance.Cultures, new LabelDose(DoseMl, DoseUnit.Ml) { PerL = 40 * Gallon, Most = 2 * DoseMl, WaterL = 3 * Gallon }) { Holds = 8 * DoseMl, PriceMinor = 2150, Caution = "keep from frost" }, 5 * DoseMl),
+                Counted(new Product("enzyme", "Enzyme in the brown jug", Substance.Cultures, new LabelDose(DoseMl, DoseUnit.Ml) { PerL = 40 * Gallon, Max = 2 * DoseMl, WaterL = 3 * Gallon }) { Holds = 8 * DoseMl, PriceMinor = 2150, Caution = "keep from frost" }, 5 * DoseMl),
                 Counted(new Product("borax", "Box of borax", Substance.Borax, null) { Unit = DoseUnit.G, Holds = 1840, PriceMinor = 650 }, 1300),
                 Counted(new Product("soap", "Dish soap", Substance.DishSoap, null) { Unit = DoseUnit.Ml, Holds = 830, PriceMinor = 340 }, 500),
             ],

@@ -18,7 +18,7 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
 {
     /// <summary>Plays a scenario. The same scenario gives the same season on every machine.</summary>
     /// <exception cref="ArgumentNullException">No scenario is given.</exception>
-    public static SimulatedSeason Of(Scenario scenario)
+    public static SimulatedSeason Simulate(Scenario scenario)
     {
         ArgumentNullException.ThrowIfNull(scenario);
         return new Play(scenario).Run();

@@ -20,7 +20,7 @@ internal sealed record BleachInTank(Instant Since, bool Met, bool Dumped, int Ri
     /// <param name="tank">Id of the tank.</param>
     /// <param name="now">The present moment.</param>
     /// <param name="people">People aboard now.</param>
-    public static BleachInTank? Of(Rig rig, IReadOnlyList<LogEntry> entries, string tank, Instant now, int people)
+    public static BleachInTank? Find(Rig rig, IReadOnlyList<LogEntry> entries, string tank, Instant now, int people)
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(entries);

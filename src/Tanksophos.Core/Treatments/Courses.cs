@@ -36,11 +36,11 @@ public static class Courses
     /// <param name="entries">The log in the order of time.</param>
     /// <param name="tank">Id of the tank.</param>
     /// <param name="now">The present moment.</param>
-    public static IReadOnlyList<Course> Of(IReadOnlyList<LogEntry> entries, string tank, Instant now)
+    public static IReadOnlyList<Course> Build(IReadOnlyList<LogEntry> entries, string tank, Instant now)
     {
         ArgumentNullException.ThrowIfNull(entries);
         var courses = new List<Course>();
-        foreach (var working in InTheTank.Of(entries, tank, now).Treatments)
+        foreach (var working in InTheTank.Compute(entries, tank, now).Treatments)
         {
             if (Recipes.Find(working.Recipe) is not { Then: true } recipe) continue;
             var driven = entries.Kind<DriveEntry>().Reverse().TakeWhile(d => d.Instant >= working.Since - Duration.FromMinutes(5)).Where(d => d.Instant >= working.Since - Duration.FromMinutes(5) && d.Instant <= now).Sum(d => Math.Min(d.Hours, (now - d.Instant).TotalHours));

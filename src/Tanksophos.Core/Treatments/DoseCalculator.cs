@@ -85,7 +85,7 @@ public static class DoseCalculator
 {
     private const double Gallon = UsMeasures.GallonL, FluidOunce = Measure.FluidOunce, Cup = Measure.Cup, Ounce = Measure.Ounce, Pound = UsMeasures.PoundG;
     // A closed tank is not filled beyond this.
-    private const double MostFill = 0.9;
+    private const double MaxFill = 0.9;
     // Into a tank of unknown level: this much at a time, counted.
     private const double SmallAmountL = 1.5 * Gallon;
 
@@ -110,7 +110,7 @@ public static class DoseCalculator
         var (capacityL, units) = (tank.CapacityL, tank.Units);
         if (school == TreatmentSchool.BoraxSoap)
         {
-            var scrub = Of(DoseRecipe.TravelScrub, tank);
+            var scrub = Compute(DoseRecipe.TravelScrub, tank);
             return scrub with { Steps = [new DoseLine(DoseNote.BeforeADrive), .. scrub.Steps] };
         }
         var product = tank.Product is { Dose: not null } ? tank.Product : null;
@@ -162,13 +162,13 @@ public static class DoseCalculator
     /// <param name="days">Days until the next dump; counts for routine doses.</param>
     /// <exception cref="ArgumentOutOfRangeException">The capacity is not above 0.</exception>
     /// <exception cref="ArgumentException">The recipe is none that is computed, see <see cref="IsComputed"/>.</exception>
-    public static ComputedDose Of(DoseRecipe recipe, double capacityL, KitchenUnits units = KitchenUnits.Us, double? highC = null, double? days = null) =>
-        Of(recipe, new DoseCase(capacityL) { Units = units, HighC = highC, Days = days });
+    public static ComputedDose Compute(DoseRecipe recipe, double capacityL, KitchenUnits units = KitchenUnits.Us, double? highC = null, double? days = null) =>
+        Compute(recipe, new DoseCase(capacityL) { Units = units, HighC = highC, Days = days });
 
     /// <summary>A recipe for a tank.</summary>
     /// <exception cref="ArgumentOutOfRangeException">The capacity is not above 0.</exception>
     /// <exception cref="ArgumentException">The recipe is none that is computed, see <see cref="IsComputed"/>.</exception>
-    public static ComputedDose Of(DoseRecipe recipe, DoseCase tank)
+    public static ComputedDose Compute(DoseRecipe recipe, DoseCase tank)
     {
         ArgumentNullException.ThrowIfNull(tank);
         ArgumentOutOfRangeException.ThrowIfNegativeOrZero(tank.CapacityL);
@@ -179,7 +179,7 @@ public static class DoseCalculator
         var free = tank.FreeL is { } f ? Math.Max(0, f) : double.MaxValue;
         double Room(double wanted, DoseLine said)
         {
-            var most = Math.Min(wanted, Math.Min(MostFill * capacityL, free));
+            var most = Math.Min(wanted, Math.Min(MaxFill * capacityL, free));
             why.Add(said);
             if (most < wanted - 0.2) why.Add(new DoseLine(DoseNote.OnlyFits) { Litres = most });
             return most;
@@ -223,7 +223,7 @@ public static class DoseCalculator
                 var detergent = Cup / 2 * capacityL / (38 * Gallon);
                 var half = Fill(Share());
                 var weight = 1000 * half + ice;
-                why.Add(new DoseLine(DoseNote.IceWeight) { Grams = 30 * Pound, Litres = 40 * Gallon, MostGrams = 50 * Pound, LeastGrams = 20 * Pound });
+                why.Add(new DoseLine(DoseNote.IceWeight) { Grams = 30 * Pound, Litres = 40 * Gallon, MaxGrams = 50 * Pound, MinGrams = 20 * Pound });
                 why.Add(new DoseLine(DoseNote.DetergentShare) { Ml = Cup / 2, Litres = 38 * Gallon, MoreMl = detergent });
                 why.Add(new DoseLine(DoseNote.WeightOnTheRoad) { Litres = half, Grams = weight });
                 return Made([Weighed("ice", ice, units) with { Kind = Substance.Ice }, Liquid("automatic-dishwasher detergent", detergent, units) with { Kind = Substance.DishwasherDetergent }], half, 4, [Label, Children, Own(1), Own(2, half, weight)]);
@@ -247,7 +247,7 @@ public static class DoseCalculator
                 var five = Math.Round(Fits(tank.Product?.Dose?.WaterL ?? Litres()), 1);
                 return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.Degreaser, "citrus degreaser") : L(Substance.Degreaser, "citrus degreaser", Cup)], five, 3, [Label, Children, Bleach]);
             default:
-                var seventh = Math.Max(Math.Min(Gallon, MostFill * capacityL), Share() * capacityL);
+                var seventh = Math.Max(Math.Min(Gallon, MaxFill * capacityL), Share() * capacityL);
                 return Made([ByLabel(Substance.Cultures, "holding-tank treatment for storage")], Math.Round(Fits(seventh, DoseNote.StorageWater), 1), 2, [Label, Children, Own(1)]);
         }
     }
@@ -273,7 +273,7 @@ public static class DoseCalculator
         var dose = LabelDoses.For(label, tank.CapacityL, tank.HighC, tank.Units);
         string Said(double amount) => Words(amount, label, tank.Units);
         why.Add(new DoseLine(DoseNote.LabelDose) { Text = product.Name, Amount = Said(label.Amount), Litres = label.PerL, More = tank.CapacityL, Total = Said(dose.Exact / (dose.Doubled ? 2 : 1)) });
-        if (dose.AtMost) why.Add(new DoseLine(DoseNote.LabelMost) { Amount = Said(label.Most!.Value) });
+        if (dose.AtMost) why.Add(new DoseLine(DoseNote.LabelMost) { Amount = Said(label.Max!.Value) });
         return new Ingredient(product.Name, Said(dose.Amount))
         {
             Kind = product.Kind,

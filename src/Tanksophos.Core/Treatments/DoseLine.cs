@@ -143,10 +143,10 @@ public sealed record DoseLine(DoseNote Note)
     public double? Grams { get; init; }
 
     /// <summary>Grams at least.</summary>
-    public double? LeastGrams { get; init; }
+    public double? MinGrams { get; init; }
 
     /// <summary>Grams at most.</summary>
-    public double? MostGrams { get; init; }
+    public double? MaxGrams { get; init; }
 
     /// <summary>A share, 0..1.</summary>
     public double? Share { get; init; }

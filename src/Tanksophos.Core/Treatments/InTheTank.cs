@@ -43,7 +43,7 @@ public sealed class InTheTank
     /// <param name="tank">Id of the tank.</param>
     /// <param name="now">The present moment.</param>
     /// <param name="peopleAboard">Whether somebody has used it since it was emptied; null to count a tank as used an hour after.</param>
-    public static InTheTank Of(IReadOnlyList<LogEntry> entries, string tank, Instant now, bool? peopleAboard = null)
+    public static InTheTank Compute(IReadOnlyList<LogEntry> entries, string tank, Instant now, bool? peopleAboard = null)
     {
         ArgumentNullException.ThrowIfNull(entries);
         // From now backwards, as far as it bears on now: to the last time it was emptied, and for bleach until it was rinsed often enough.

@@ -23,7 +23,7 @@ public sealed record ProductDose(double Amount, DoseUnit Unit, bool Doubled, boo
 public static class LabelDoses
 {
     /// <summary>Most a label may state for one dose, in its unit; anything above is a slip of the pen.</summary>
-    public const double MostAmount = 5000;
+    public const double MaxAmount = 5000;
 
     /// <summary>Why a label's dose cannot be computed from, by the field that is wrong; null if it can.</summary>
     public static (string Field, string Accepted)? Problem(Product product)
@@ -36,12 +36,12 @@ public static class LabelDoses
             if (product.Unit == DoseUnit.Cap) return ("unit", "ml, g or piece, where the label states no dose");
             return Shelf.IsMeasuredByRecipes(product.Kind) ? null : ("dose", "the dose that the label states; only what recipes measure goes without");
         }
-        if (!(dose.Amount is > 0 and <= MostAmount)) return ("amount", "above 0, at most 5000");
+        if (!(dose.Amount is > 0 and <= MaxAmount)) return ("amount", "above 0, at most 5000");
         if (dose.PerL is { } per && !(per is > 0 and <= 5000)) return ("perL", "above 0, at most 5000 litres");
         // 50 mL in a litre of tank is far beyond every label; such a dose is a slip in one of the two numbers.
         if (dose.PerL is { } each && dose.Unit is DoseUnit.Ml or DoseUnit.G && dose.Amount / (dose.PerL ?? 1) > 50) return ("amount", "at most 50 for each litre of tank");
         if (dose.Unit == DoseUnit.Cap && !(dose.CapMl is > 0 and <= 500)) return ("capMl", "the millilitres of a capful, above 0, at most 500");
-        if (dose.Most is { } most && !(most >= dose.Amount / 2 && most <= 50_000)) return ("most", "not below half of the dose itself");
+        if (dose.Max is { } most && !(most >= dose.Amount / 2 && most <= 50_000)) return ("most", "not below half of the dose itself");
         if (dose.LastsDays is { } days && days is < 1 or > 60) return ("lastsDays", "1 to 60");
         return dose.WaterL is { } water && !(water is >= 0 and <= 500) ? ("waterL", "0 to 500 litres") : null;
     }
@@ -58,7 +58,7 @@ public static class LabelDoses
         ArgumentOutOfRangeException.ThrowIfNegativeOrZero(capacityL);
         var hot = RoutineDose.IsHot(highC);
         var exact = dose.Amount * (dose.PerL is { } per ? capacityL / per : 1) * (hot ? 2 : 1);
-        var most = dose.Most ?? double.MaxValue;
+        var most = dose.Max ?? double.MaxValue;
         var amount = dose.Unit switch
         {
             DoseUnit.Ml => Measure.Volume(exact, most, units),

@@ -29,7 +29,7 @@ public sealed record RoutineDose(DoseRecipe Recipe, double AmountMl, double Amou
     public const double StarterFraction = 0.10;
 
     /// <summary>Least starter water, 1 gal.</summary>
-    public const double LeastStarterL = Gallon;
+    public const double MinStarterL = Gallon;
 
     /// <summary>
     /// The dose after each dump, or null for schools without one. Enzyme: 8 fl oz per 40 gal with 3 gal of water. Deodorant: 8 fl oz
@@ -52,7 +52,7 @@ public sealed record RoutineDose(DoseRecipe Recipe, double AmountMl, double Amou
     /// <param name="capacityL">The tank's capacity in litres.</param>
     /// <param name="product">The owner's product, whose label may ask for other water; null for the school's figure.</param>
     public static double StarterWaterL(TreatmentSchool school, double capacityL, Product? product = null) =>
-        Math.Min(capacityL / 4, Math.Max(Math.Max(StarterFraction * capacityL, LeastStarterL), For(school, capacityL) is { } dose ? product?.Dose?.WaterL ?? dose.WaterL : 0));
+        Math.Min(capacityL / 4, Math.Max(Math.Max(StarterFraction * capacityL, MinStarterL), For(school, capacityL) is { } dose ? product?.Dose?.WaterL ?? dose.WaterL : 0));
 
     /// <summary>Whether a recipe is a routine dose of some school.</summary>
     public static bool IsRoutine(DoseRecipe recipe) =>

@@ -25,21 +25,21 @@ public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> T
     /// <summary>Use with thrift, as a share of what is expected: short showers, one basin for the dishes.</summary>
     public const double Thrift = 0.75;
 
-    private const double MostShare = 0.25, ShareStep = 0.01;
+    private const double MaxShare = 0.25, ShareStep = 0.01;
     private const int LookAhead = 30;
 
     /// <summary>The figures for each stop without a sewer where people stay.</summary>
     /// <param name="trip">The trip.</param>
     /// <param name="plan">Its plan; it says what is in the tanks on arrival.</param>
-    public static IReadOnlyList<DryStay> Of(Trip trip, Plan plan)
+    public static IReadOnlyList<DryStay> Compute(Trip trip, Plan plan)
     {
         ArgumentNullException.ThrowIfNull(trip);
         ArgumentNullException.ThrowIfNull(plan);
         var lives = new DemandScenarios(trip);
-        return [.. trip.Stops.Where(s => s.Hookup is StopHookup.Dry or StopHookup.Partial && s.People > 0).Select(s => Of(trip, plan, lives, s))];
+        return [.. trip.Stops.Where(s => s.Hookup is StopHookup.Dry or StopHookup.Partial && s.People > 0).Select(s => Compute(trip, plan, lives, s))];
     }
 
-    private static DryStay Of(Trip trip, Plan plan, DemandScenarios lives, Stop stop)
+    private static DryStay Compute(Trip trip, Plan plan, DemandScenarios lives, Stop stop)
     {
         var begin = Instant.Max(stop.Arrive.ToInstant(), trip.Start.At.ToInstant());
         var tanks = trip.Rig.Tanks;
@@ -91,7 +91,7 @@ public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> T
         if (black >= 0 && grays.Length > 0)
         {
             // The days rise until both fill together and fall from there.
-            var (low, high) = (0, (int)Math.Round(MostShare / ShareStep));
+            var (low, high) = (0, (int)Math.Round(MaxShare / ShareStep));
             while (high - low > 2)
             {
                 var (a, b) = (low + (high - low) / 3, high - (high - low) / 3);

@@ -13,7 +13,7 @@ namespace Tanksophos.Core.Trips;
 public sealed record Itinerary(string Name, IReadOnlyList<Stop> Stops)
 {
     /// <summary>Longest stay in nights.</summary>
-    public const int MostNights = 200;
+    public const int MaxNights = 200;
 
     /// <summary>Hours on the road before a stop where nobody has said.</summary>
     public const double UsualDriveHours = 2;
@@ -82,8 +82,8 @@ public sealed record Itinerary(string Name, IReadOnlyList<Stop> Stops)
 
     /// <summary>The trip with a stay made longer or shorter; null if it has no such stop.</summary>
     /// <param name="id">Id of the stop.</param>
-    /// <param name="nights">Nights, 0 up to <see cref="MostNights"/>; a station has none.</param>
-    public Itinerary? Stretch(string id, int nights) => Change(id, s => s.Hookup == StopHookup.DumpStation ? s : Stretched(s, Math.Clamp(nights, 0, MostNights)));
+    /// <param name="nights">Nights, 0 up to <see cref="MaxNights"/>; a station has none.</param>
+    public Itinerary? Stretch(string id, int nights) => Change(id, s => s.Hookup == StopHookup.DumpStation ? s : Stretched(s, Math.Clamp(nights, 0, MaxNights)));
 
     /// <summary>The trip with a stop in another place of the order; null if it has no such stop.</summary>
     public Itinerary? Move(string id, int index)

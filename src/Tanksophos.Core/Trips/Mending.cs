@@ -6,8 +6,8 @@ namespace Tanksophos.Core.Trips;
 /// <summary>What would lower the risk of one stretch of a plan, each computed by living the stretch through with the change.</summary>
 internal sealed class Mending
 {
-    private const double LeastUse = 0.3, UseStep = 0.05, ThriftWithinReach = 0.7, MostShare = 0.25, ShareStep = 0.05, WorthDoing = 0.01;
-    private const int MostDays = 14;
+    private const double MinUse = 0.3, UseStep = 0.05, ThriftWithinReach = 0.7, MaxShare = 0.25, ShareStep = 0.05, WorthDoing = 0.01;
+    private const int MaxDays = 14;
 
     private sealed record Part(int Stop, Instant From, Instant To, double[][] Inflow); // by tank and life, nothing diverted
 
@@ -66,7 +66,7 @@ internal sealed class Mending
         var end = dumps.Where(d => d.Tank == blackId && d.At >= from).Select(d => (Instant?)d.At).FirstOrDefault() ?? grid.End;
         var around = PartsOf(start ?? grid.Begin, end);
         PlanMend? best = null;
-        for (var share = ShareStep; share <= MostShare + 1e-9; share += ShareStep)
+        for (var share = ShareStep; share <= MaxShare + 1e-9; share += ShareStep)
         {
             var lost = new bool[DemandScenarios.Count];
             Overflow(parts, tank, FirstLevel(tank, from), lost, p => MayDivert(trip.Stops[p.Stop]) ? 1 - share : 1);
@@ -108,7 +108,7 @@ internal sealed class Mending
     {
         if (parts.Count == 0) return null;
         PlanMend? made = null;
-        for (var use = 1 - UseStep; use >= LeastUse - 1e-9; use -= UseStep)
+        for (var use = 1 - UseStep; use >= MinUse - 1e-9; use -= UseStep)
         {
             var left = Risk(use);
             made = new PlanMend(PlanAdvice.CutUse, WorstId, left) { ToFraction = Math.Round(use, 2) };
@@ -123,7 +123,7 @@ internal sealed class Mending
         var stop = trip.Stops[worst];
         var nights = Period.DaysBetween(stop.Arrive.ToInstant().InZone(stop.Zone).Date, stop.Depart.ToInstant().InZone(stop.Zone).Date);
         PlanMend? made = null;
-        for (var days = 1; days < Math.Min(nights, MostDays); days++)
+        for (var days = 1; days < Math.Min(nights, MaxDays); days++)
         {
             var lost = new bool[DemandScenarios.Count];
             var until = stop.Depart.ToInstant() - Duration.FromDays(days);

@@ -35,7 +35,7 @@ internal sealed class PlanGrid
 {
     // Of the wanted gray level, these shares are tried as goals of the closing hour.
     public static readonly double[] Goals = [1, 0.8, 0.6, 0.4, 0.2, 0];
-    private const double MostBatchesADay = 2;
+    private const double MaxBatchesADay = 2;
     private static readonly double[] HighShares = [0.998, 0.99, 0.98];
     private static readonly Duration RunLasts = Duration.FromMinutes(25); // until gray goes after black
     private static readonly Duration LongestBanking = Duration.FromDays(2), HalfHour = Duration.FromMinutes(30);
@@ -109,7 +109,7 @@ internal sealed class PlanGrid
 
     /// <summary>Whether keeping gray closed would mean more than two dumps a day.</summary>
     public bool TooManyBatches(Stop stop) =>
-        Grays.Any(t => stop.People * Trip.Rig.MedianInflow(Trip.Rig.Tanks[t], Hookup.Full) > MostBatchesADay * HouseRules.DumpGrayAt * Trip.Rig.Tanks[t].CapacityL);
+        Grays.Any(t => stop.People * Trip.Rig.MedianInflow(Trip.Rig.Tanks[t], Hookup.Full) > MaxBatchesADay * HouseRules.DumpGrayAt * Trip.Rig.Tanks[t].CapacityL);
 
     public double StarterL(Tank tank) => RoutineDose.StarterWaterL(Trip.Rules.Treatment, tank.CapacityL, Shelf.For(Trip.Rig, Trip.Rules.Treatment));
 

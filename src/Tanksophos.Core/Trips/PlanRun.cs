@@ -16,7 +16,7 @@ public sealed record PlanRun(string Key, OffsetDateTime At, OffsetDateTime Until
     public bool Dumps => Actions.Any(a => a.Kind == PlanActionKind.Dump);
 
     /// <summary>Actions in runs, in the order of time: those of one stop that follow each other within half an hour, where one of them is a dump; else each kind by itself.</summary>
-    public static IReadOnlyList<PlanRun> Of(IReadOnlyList<PlanAction> actions, Func<string, Stop> stopOf)
+    public static IReadOnlyList<PlanRun> Group(IReadOnlyList<PlanAction> actions, Func<string, Stop> stopOf)
     {
         ArgumentNullException.ThrowIfNull(stopOf);
         ArgumentNullException.ThrowIfNull(actions);

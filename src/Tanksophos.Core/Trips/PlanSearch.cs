@@ -30,7 +30,7 @@ internal readonly record struct PlanStep(int Black, int Gray, PlanCost Cost, ulo
 internal sealed class PlanSearch(PlanGrid grid, int allowed)
 {
     // Sequences followed before the search stops proving: from then on only a few are kept per state.
-    public const int MostProven = 20_000;
+    public const int MaxProven = 20_000;
     private const int KeptPerState = 3;
     // Nobody dumps lower than this without topping up.
     private const double LowestDump = 0.5;
@@ -65,11 +65,11 @@ internal sealed class PlanSearch(PlanGrid grid, int allowed)
         var followed = 0;
         while (queue.TryDequeue(out var label, out _))
         {
-            if (label.Moment > Count) return Made(label, followed <= MostProven);
+            if (label.Moment > Count) return Made(label, followed <= MaxProven);
             var key = (label.Moment, label.Black, label.Gray);
             if (!settled.TryGetValue(key, out var others)) settled[key] = others = [];
             if (others.Any(o => LifeSet.Within(o.Lost, label.Lost))) continue; // those before it cost no more
-            if (++followed > MostProven && others.Count >= KeptPerState)
+            if (++followed > MaxProven && others.Count >= KeptPerState)
             {
                 var lives = LifeSet.Counted(label.Lost);
                 if (others.Any(o => LifeSet.Counted(o.Lost) <= lives)) continue;

@@ -17,9 +17,9 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     private const double WorthNaming = 0.01;
     private const int TrapDays = 14;
 
-    private const double GenerousStarter = 1.5, MostStarterFraction = 0.25;
+    private const double GenerousStarter = 1.5, MaxStarterFraction = 0.25;
     private const int ScrubEveryDays = 28, ShortestForScrubDays = 4;
-    private const double LeastScrubDriveHours = 1;
+    private const double MinScrubDriveHours = 1;
     private static readonly Duration GrayCareWithin = Duration.FromHours(6);
 
     private readonly PlanGrid grid = grid;
@@ -210,7 +210,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
                     StorageRule.TreatedWater => PlanWhy.StoredTreated,
                 });
         return generous && next?.Hookup == StopHookup.Dry
-            ? (Math.Max(usual, Math.Min(GenerousStarter * usual, MostStarterFraction * black.CapacityL)), PlanWhy.DryDaysAhead)
+            ? (Math.Max(usual, Math.Min(GenerousStarter * usual, MaxStarterFraction * black.CapacityL)), PlanWhy.DryDaysAhead)
             : (usual, PlanWhy.CoversBottom);
     }
 
@@ -236,7 +236,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     // Borax and soap on top of the waste before a drive to a dump: while a course for the sensors runs, monthly or once a trip by the house rule, and as the routine of its own school.
     private void Scrub(int index, PlanMoment moment)
     {
-        if (!moment.Arrival || index == 0 || trip.Stops[index].DriveHoursBefore < LeastScrubDriveHours) return;
+        if (!moment.Arrival || index == 0 || trip.Stops[index].DriveHoursBefore < MinScrubDriveHours) return;
         var before = trip.Stops[index - 1];
         var at = SensibleHours.NotAfter(before.Depart.ToInstant() - Duration.FromMinutes(30), before.Zone);
         if (before.Hookup == StopHookup.DumpStation || before.People == 0 || at < Instant.Max(before.Arrive.ToInstant(), grid.Begin)) return;
@@ -251,12 +251,12 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         else why = trip.Rules.DeepClean == DeepCleanRule.Monthly ? PlanWhy.Monthly : PlanWhy.OncePerTrip;
         foreach (var black in Of(TankRole.Black))
         {
-            var scrub = DoseCalculator.Of(DoseRecipe.TravelScrub, new DoseCase(black.CapacityL) { Recovery = recovery });
+            var scrub = DoseCalculator.Compute(DoseRecipe.TravelScrub, new DoseCase(black.CapacityL) { Recovery = recovery });
             Add(at, index - 1, PlanActionKind.ScrubBeforeDrive, black.Id, why, a => a with { Recipe = DoseRecipe.TravelScrub, Amount = scrub.AmountInWords, WaterL = scrub.WaterL });
         }
     }
 
-    private bool LastWithDrive(PlanMoment moment) => !choices.Any(c => c.Black && grid.Moments[c.Moment] is { Arrival: true } m && m.At > moment.At && trip.Stops[m.Stop].DriveHoursBefore >= LeastScrubDriveHours && trip.Stops[m.Stop - 1].Hookup != StopHookup.DumpStation);
+    private bool LastWithDrive(PlanMoment moment) => !choices.Any(c => c.Black && grid.Moments[c.Moment] is { Arrival: true } m && m.At > moment.At && trip.Stops[m.Stop].DriveHoursBefore >= MinScrubDriveHours && trip.Stops[m.Stop - 1].Hookup != StopHookup.DumpStation);
 
     // A dose lasts about a week.
     private void BetweenDumps()
@@ -287,7 +287,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         for (var index = 0; index + 1 < trip.Stops.Count; index++)
         {
             var leaves = trip.Stops[index].Depart.ToInstant();
-            if (trip.Stops[index + 1].DriveHoursBefore < LeastScrubDriveHours || trip.Stops[index].Hookup == StopHookup.DumpStation) continue;
+            if (trip.Stops[index + 1].DriveHoursBefore < MinScrubDriveHours || trip.Stops[index].Hookup == StopHookup.DumpStation) continue;
             foreach (var gray in Grays)
             {
                 var emptied = actions.LastOrDefault(a => a.Stop == trip.Stops[index].Id && a.Tank == gray.Id && a.Kind is PlanActionKind.Dump or PlanActionKind.CloseValve && a.At.ToInstant() <= leaves && a.At.ToInstant() > leaves - GrayCareWithin);

@@ -11,7 +11,7 @@ public static class Planner
 {
     // What may be asked of people; where a plan holds anyhow only a little and much are tried.
     private static readonly double[] Shares = [0.05, 0.1, 0.15, 0.2, 0.25], WhereItHolds = [0.1, 0.25];
-    private const int MostTries = 6;
+    private const int MaxTries = 6;
 
     /// <summary>Plans a trip.</summary>
     /// <exception cref="ArgumentNullException">No trip is given.</exception>
@@ -43,7 +43,7 @@ public static class Planner
             var generous = new PlanWriter(found.Grid, judges, found.Found, generous: true).Write();
             return generous.Feasible ? generous : new PlanWriter(found.Grid, judges, found.Found, generous: false).Write();
         }
-        return LeastBad(grids, judges, allowed);
+        return MinBad(grids, judges, allowed);
 
         (PlanGrid Grid, PlanFound Found)? Better(PlanGrid grid, (PlanGrid Grid, PlanFound Found)? than)
         {
@@ -72,7 +72,7 @@ public static class Planner
     {
         var rule = allowed;
         if (LifeSet.Counted(new PlanEffort(grid).Lost) > allowed + DemandScenarios.Count / 64) return null;
-        for (var tries = 0; tries < MostTries && allowed >= 0; tries++)
+        for (var tries = 0; tries < MaxTries && allowed >= 0; tries++)
         {
             if (new PlanSearch(grid, allowed).Best() is not { } best) return null;
             var lost = new PlanWriter(grid, judges, best, generous: false).Lost();
@@ -83,7 +83,7 @@ public static class Planner
     }
 
     // Nothing holds. The stretches that overflow whatever is done are kept as short as the stops allow; around them the plan keeps the rule.
-    private static Plan LeastBad(List<PlanGrid> grids, DemandScenarios judges, int allowed)
+    private static Plan MinBad(List<PlanGrid> grids, DemandScenarios judges, int allowed)
     {
         var (grid, effort) = grids.Select(g => (Grid: g, Effort: new PlanEffort(g))).MinBy(x => LifeSet.Counted(x.Effort.Lost));
         foreach (var stretch in effort.Worst(allowed)) grid.Excuse(stretch.Role, stretch.From, stretch.To);

@@ -12,7 +12,7 @@ public static class PresentTrip
     public const string Here = "here";
 
     // A household that was never seen is as uncertain as the usual ones; one that was seen for weeks is known to about a tenth.
-    private const double LeastLogSd = 0.08;
+    private const double MinLogSd = 0.08;
 
     /// <summary>Makes it.</summary>
     /// <param name="itinerary">What the owner entered.</param>
@@ -21,7 +21,7 @@ public static class PresentTrip
     /// <param name="freshL">Fresh water aboard, if known.</param>
     /// <param name="scrubsDue">Dumps that a course of travel scrubs still has to go.</param>
     /// <returns>The trip; null if no stop is left, or if nothing is known of the present.</returns>
-    public static Trip? Of(Itinerary itinerary, Rig rig, LevelBelief belief, double? freshL = null, int scrubsDue = 0)
+    public static Trip? Build(Itinerary itinerary, Rig rig, LevelBelief belief, double? freshL = null, int scrubsDue = 0)
     {
         ArgumentNullException.ThrowIfNull(itinerary);
         ArgumentNullException.ThrowIfNull(rig);
@@ -70,7 +70,7 @@ public static class PresentTrip
             double Mean(Func<HouseholdFactors, HouseholdFactor> of) => tanks.Sum(t => of(t.Factors).Mean * Share(rig, t.Tank)) / tanks.Sum(t => Share(rig, t.Tank));
             // The widest of them, so that no hookup is taken for better known than it is.
             var spread = tanks.Max(t => ((HouseholdFactor[])[t.Factors.Full, t.Factors.Partial, t.Factors.Dry]).Max(f => Math.Sqrt(Math.Log(1 + f.Sd * f.Sd / (f.Mean * f.Mean)))));
-            return new RoleUsage(usual.HookupLPerPersonDay * Mean(f => f.Full), usual.At(Hookup.Partial) * Mean(f => f.Partial), usual.DryLPerPersonDay * Mean(f => f.Dry), Math.Clamp(spread, Math.Min(LeastLogSd, usual.LogSd), usual.LogSd));
+            return new RoleUsage(usual.HookupLPerPersonDay * Mean(f => f.Full), usual.At(Hookup.Partial) * Mean(f => f.Partial), usual.DryLPerPersonDay * Mean(f => f.Dry), Math.Clamp(spread, Math.Min(MinLogSd, usual.LogSd), usual.LogSd));
         }
         var known = new Usage(Role(TankRole.Black, usage.Black), Role(TankRole.Gray, usage.Gray));
         // With the capacities that are counted with.

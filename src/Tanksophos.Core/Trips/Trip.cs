@@ -106,10 +106,10 @@ public sealed record TripWish(string Stop, TankRole Role, DumpWish Dump);
 public sealed record Trip(Rig Rig, HouseRules Rules, TripStart Start, IReadOnlyList<Stop> Stops)
 {
     /// <summary>Most stops of one trip.</summary>
-    public const int MostStops = 200;
+    public const int MaxStops = 200;
 
     /// <summary>Longest trip in days.</summary>
-    public const int MostDays = 400;
+    public const int MaxDays = 400;
 
     /// <summary>What the owner wants, stop by stop.</summary>
     public IReadOnlyList<TripWish> Wishes { get; init; } = [];

@@ -68,7 +68,7 @@ public sealed record DoneAction(PlanAction Action, string EntryKey, OffsetDateTi
 public sealed record TripProgress(IReadOnlyList<PlanAction> Planned, IReadOnlyDictionary<string, IReadOnlyList<PlanLevel>> Levels, IReadOnlyList<DoneAction> Done, IReadOnlyList<PlanChange> Changes, Instant SeenUntil)
 {
     /// <summary>Changes that are remembered.</summary>
-    public const int MostChanges = 6;
+    public const int MaxChanges = 6;
 
     // An entry belongs to an action at most so far from it.
     private static readonly Duration Near = Duration.FromHours(20);
@@ -124,7 +124,7 @@ public sealed record TripProgress(IReadOnlyList<PlanAction> Planned, IReadOnlyDi
         open.RemoveAll(a => done.Any(d => d.Action.Stop == a.Stop && Far(d.Action.At, a.At) < SameRun));
         var runs = SeenUntil == Instant.MinValue ? [] : Compared(trip, open, plan.Actions);
         if (runs.Count > 0) changes.Insert(0, new PlanChange(now, runs, reasons.Count > 0 ? reasons : [new PlanReason(ChangeReason.KnownBetter)]));
-        if (changes.Count > MostChanges) changes.RemoveRange(MostChanges, changes.Count - MostChanges);
+        if (changes.Count > MaxChanges) changes.RemoveRange(MaxChanges, changes.Count - MaxChanges);
         return new TripProgress(plan.Actions, plan.Levels, done, changes, now.ToInstant());
     }
 

@@ -5,7 +5,7 @@ namespace Tanksophos.Web.Accounts;
 /// <summary>How the program is reached.</summary>
 /// <param name="Demo">Whether it was started as a demonstration.</param>
 /// <param name="Lan">Whether it answers other machines.</param>
-/// <param name="SetUpCode">Word that the first account needs when it is made from another machine; printed at the start.</param>
+/// <param name="SetUpCode">Code that the first account needs when it is made from another machine; printed at the start.</param>
 public sealed record HostingOptions(bool Demo, bool Lan, string SetUpCode)
 {
     /// <summary>Whether a request comes from this machine itself.</summary>

@@ -14,26 +14,26 @@ namespace Tanksophos.Web.Accounts;
 public sealed class SignInThrottle(IClock clock, IDataProtectionProvider protection)
 {
     /// <summary>Wrong tries until a pause.</summary>
-    public const int MostWrong = 5;
+    public const int MaxWrong = 5;
 
     /// <summary>How long the pause is, and how long a wrong try counts.</summary>
     public static readonly Duration Pause = Duration.FromMinutes(5);
 
     private const string DeviceCookie = "device";
-    private const int MostKept = 10_000;
+    private const int MaxKept = 10_000;
 
     private readonly ConcurrentDictionary<string, (int Wrong, Instant Last)> tries = new(StringComparer.Ordinal);
     private readonly IDataProtector protector = protection.CreateProtector("known device");
 
     /// <summary>Whether this device at this address has to wait before it tries this name again.</summary>
     public bool Waits(HttpContext context, string name, Person? person) =>
-        tries.TryGetValue(Key(context, name, person), out var t) && t.Wrong >= MostWrong && clock.GetCurrentInstant() - t.Last < Pause;
+        tries.TryGetValue(Key(context, name, person), out var t) && t.Wrong >= MaxWrong && clock.GetCurrentInstant() - t.Last < Pause;
 
     /// <summary>Counts a wrong try.</summary>
     public void Wrong(HttpContext context, string name, Person? person)
     {
         var now = clock.GetCurrentInstant();
-        if (tries.Count > MostKept) foreach (var (old, t) in tries) if (now - t.Last >= Pause) tries.TryRemove(old, out _);
+        if (tries.Count > MaxKept) foreach (var (old, t) in tries) if (now - t.Last >= Pause) tries.TryRemove(old, out _);
         tries.AddOrUpdate(Key(context, name, person), (1, now), (_, t) => (now - t.Last < Pause ? t.Wrong + 1 : 1, now));
     }
 

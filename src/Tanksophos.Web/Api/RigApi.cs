@@ -15,8 +15,8 @@ internal static class RigApi
     public const string Root = "/api/v1";
 
     // Far above what a gadget logs at once, far below what would hold the database up.
-    private const int MostEntries = 1000;
-    private const int MostBytes = 2 << 20;
+    private const int MaxEntries = 1000;
+    private const int MaxBytes = 2 << 20;
 
     public static void Map(WebApplication app)
     {
@@ -30,17 +30,17 @@ internal static class RigApi
         }));
         api.MapGet("/agenda", (HttpContext c, PeopleStore people, RigStore store, RigCache memory, TripService trips) => With(c, people, store, Role.Guest, (rig, _) =>
         {
-            var situation = AgendaService.Of(memory.Now(rig, store), trips.Current(rig), Tanksophos.Words.Units.Us);
+            var situation = AgendaService.SituationOf(memory.Now(rig, store), trips.Current(rig), Tanksophos.Words.Units.Us);
             return Results.Bytes(AgendaFormat.Write(situation, Court.Decide(situation), Tanksophos.Words.DocumentWords.English), "application/json");
         }));
         api.MapPost("/entries", async (HttpContext c, PeopleStore people, RigStore store, AfterWriting before, AfterPrograms after, IClock clock) =>
         {
-            if (c.Request.ContentLength > MostBytes) return Problem(413, "", "at most 2 MB are accepted");
+            if (c.Request.ContentLength > MaxBytes) return Problem(413, "", "at most 2 MB are accepted");
             using var body = new MemoryStream();
             var buffer = new byte[16384];
             for (int n; (n = await c.Request.Body.ReadAsync(buffer, c.RequestAborted)) > 0;)
             {
-                if (body.Length + n > MostBytes) return Problem(413, "", "at most 2 MB are accepted");
+                if (body.Length + n > MaxBytes) return Problem(413, "", "at most 2 MB are accepted");
                 body.Write(buffer, 0, n);
             }
             return With(c, people, store, Role.Crew, (rig, who) => Record(rig, who, body.ToArray(), store, before, after, clock));
@@ -50,7 +50,7 @@ internal static class RigApi
 
     private static IResult Record(StoredRig rig, string who, byte[] body, RigStore store, AfterWriting before, AfterPrograms after, IClock clock)
     {
-        var read = EntryCodec.ReadSeveral(body, rig.Rig, MostEntries, clock.GetCurrentInstant());
+        var read = EntryCodec.ReadSeveral(body, rig.Rig, MaxEntries, clock.GetCurrentInstant());
         if (read.Value is not { } entries) return Problem(400, read.Errors);
         try
         {

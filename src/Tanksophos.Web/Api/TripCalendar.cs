@@ -59,8 +59,8 @@ public static class TripCalendar
     {
         if (word.Length > 100 || trips.ByFeed(word) is not { } trip || rigs.Find(trip.RigId) is not { } rig) return Results.NotFound();
         var (now, measures) = (desk.Of(rig, trip), units == Units.Metric.Code ? Units.Metric : Units.Us);
-        var agenda = Core.Agendas.Court.Decide(AgendaService.Of(memory.Now(rig, rigs), now, measures));
-        return Results.Text(Write(now, now.Plan is { } plan ? AllowedRuns.Of(agenda, plan, now.Stop) : [], rig.Rig, measures, clock.GetCurrentInstant()), "text/calendar; charset=utf-8");
+        var agenda = Core.Agendas.Court.Decide(AgendaService.SituationOf(memory.Now(rig, rigs), now, measures));
+        return Results.Text(Write(now, now.Plan is { } plan ? AllowedRuns.Build(agenda, plan, now.Stop) : [], rig.Rig, measures, clock.GetCurrentInstant()), "text/calendar; charset=utf-8");
     }).AllowAnonymous();
 
     private static CalDateTime Local(OffsetDateTime at, Stop stop)

@@ -41,7 +41,7 @@ public sealed class HealthChart
     public IReadOnlyList<double> Marks { get; }
 
     /// <summary>What the upper line of the scale stands for.</summary>
-    public double Most => high;
+    public double Max => high;
 
     /// <summary>Height of a value.</summary>
     public double Y(double value) => Bottom - (Math.Clamp(value, low, high) - low) / Math.Max(1e-9, high - low) * (Bottom - Top);
@@ -59,7 +59,7 @@ public readonly record struct BelievedStretch(double From, double To, bool Belie
 /// <summary>What a year says of the lamps and of smells, on the scale of the other charts.</summary>
 public static class HealthStrips
 {
-    private const double Least = 3;
+    private const double MinWidth = 3;
 
     /// <summary>One lamp's looks, joined where they say the same.</summary>
     /// <param name="looks">The looks in the order of time.</param>
@@ -78,7 +78,7 @@ public static class HealthStrips
             {
                 // The one before reaches up to here: nothing else was seen in between.
                 if (found.Count > 0) found[^1] = found[^1] with { To = x };
-                found.Add(new BelievedStretch(x, x + Least, look.Believed));
+                found.Add(new BelievedStretch(x, x + MinWidth, look.Believed));
             }
         }
         return found;

@@ -8,7 +8,7 @@ namespace Tanksophos.Web.Drawing;
 public sealed record Measures(IReadOnlyList<double> Cups, bool More)
 {
     private const double CupMl = Core.Rigs.UsMeasures.CupMl;
-    private const int Most = 4;
+    private const int MaxCups = 4;
 
     /// <summary>The cups of an ingredient; null for what is weighed or goes by its label.</summary>
     public static Measures? Of(Ingredient ingredient)
@@ -16,7 +16,7 @@ public sealed record Measures(IReadOnlyList<double> Cups, bool More)
         ArgumentNullException.ThrowIfNull(ingredient);
         if (ingredient.AmountMl is not { } ml) return null;
         var cups = new List<double>();
-        for (var left = ml / CupMl; left > 0.01 && cups.Count < Most; left--) cups.Add(Math.Min(1, left));
-        return new Measures(cups, ml / CupMl > Most + 0.01);
+        for (var left = ml / CupMl; left > 0.01 && cups.Count < MaxCups; left--) cups.Add(Math.Min(1, left));
+        return new Measures(cups, ml / CupMl > MaxCups + 0.01);
     }
 }

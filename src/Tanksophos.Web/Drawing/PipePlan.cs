@@ -65,7 +65,7 @@ public sealed class PipePlan
     }
 
     /// <summary>Draws a rig.</summary>
-    public static PipePlan Of(Rig rig)
+    public static PipePlan Build(Rig rig)
     {
         ArgumentNullException.ThrowIfNull(rig);
         List<PipePart> drains = [], tanks = [], valves = [];

@@ -22,7 +22,7 @@ public sealed record TripLane(Tank Tank, double Top, double Bottom, double DumpY
 public sealed class TripRibbon
 {
     public const double LaneLeft = 110;
-    private const double StopTop = 4, StopHeight = 54, LaneHeight = 62, LaneGap = 26, LeastWidth = 890, LeastDayWidth = 34, LeastStation = 30;
+    private const double StopTop = 4, StopHeight = 54, LaneHeight = 62, LaneGap = 26, MinWidth = 890, MinDayWidth = 34, MinStation = 30;
 
     private readonly Instant from, to;
 
@@ -44,7 +44,7 @@ public sealed class TripRibbon
         from = Instant.Max(from, now - Duration.FromDays(2));
         to = stops.Count > 0 ? stops[^1].Depart.ToInstant() : now + Duration.FromDays(1);
         var days = Math.Max(1, (to - from).TotalDays);
-        Width = LaneLeft + Math.Max(LeastWidth, days * LeastDayWidth);
+        Width = LaneLeft + Math.Max(MinWidth, days * MinDayWidth);
         Now = now > from ? X(now) : null;
         Zone = stops.Count > 0 ? stops[0].Zone : DateTimeZone.Utc;
         DayWidth = (Width - LaneLeft) / days;
@@ -78,7 +78,7 @@ public sealed class TripRibbon
     {
         var (a, b) = (X(Instant.Max(from, stop.Arrive.ToInstant())), X(stop.Depart.ToInstant()));
         // A station lasts an hour; drawn so it could not be hit.
-        if (b - a < LeastStation) (a, b) = (Math.Max(LaneLeft, (a + b) / 2 - LeastStation / 2), Math.Max(LaneLeft, (a + b) / 2 - LeastStation / 2) + LeastStation);
+        if (b - a < MinStation) (a, b) = (Math.Max(LaneLeft, (a + b) / 2 - MinStation / 2), Math.Max(LaneLeft, (a + b) / 2 - MinStation / 2) + MinStation);
         return new StopBlock(stop, a + 1, b - a - 2, Itinerary.Nights(stop), over, !over && stop.Id != PresentTrip.Here);
     }
 

@@ -9,7 +9,7 @@ public sealed class IdleRigs(RigCache memory) : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromMinutes(5);
     private static readonly Duration Idle = Duration.FromMinutes(20);
-    private const int Most = 200_000;
+    private const int MaxEntries = 200_000;
 
     /// <inheritdoc/>
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
@@ -19,7 +19,7 @@ public sealed class IdleRigs(RigCache memory) : BackgroundService
             while (true)
             {
                 await Task.Delay(Every, stoppingToken);
-                memory.Rest(Idle, Most);
+                memory.Rest(Idle, MaxEntries);
             }
         }
         catch (OperationCanceledException)

@@ -14,7 +14,7 @@ internal static class ImportCommand
             errors.WriteLine($"file: there is no file '{file.Name}'.");
             return 2;
         }
-        if (file.Length > Uploads.MostBytes)
+        if (file.Length > Uploads.MaxBytes)
         {
             errors.WriteLine($"file: at most {Uploads.Limit} are accepted.");
             return 2;

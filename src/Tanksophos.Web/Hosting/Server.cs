@@ -172,7 +172,7 @@ internal static class Server
             });
             k.Limits.MaxRequestBodySize = Uploads.UsualBytes; // an import and a backup have limits of their own
         });
-        builder.Services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = Uploads.MostBytes + Uploads.FormBytes);
+        builder.Services.Configure<FormOptions>(f => f.MultipartBodyLengthLimit = Uploads.MaxBytes + Uploads.FormBytes);
         builder.Services.Configure<HostFilteringOptions>(h => h.IncludeFailureMessage = false); // said in our own words, for programs in JSON
         builder.Services.Insert(0, ServiceDescriptor.Transient<IStartupFilter, First>());
         builder.Services.AddSingleton<Prepared>();
@@ -317,7 +317,7 @@ internal static class Server
             await next(context);
             return;
         }
-        if (context.Request.ContentLength < Uploads.MostBytesToDiscard)
+        if (context.Request.ContentLength < Uploads.MaxBytesToDiscard)
         {
             if (context.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit) limit.MaxRequestBodySize = null;
             await context.Request.Body.CopyToAsync(Stream.Null, context.RequestAborted);

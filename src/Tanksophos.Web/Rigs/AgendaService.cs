@@ -30,17 +30,17 @@ public sealed class AgendaService(CurrentRequest house, TripService trips)
     public AgendaTexts Texts => new(Situation, house.Units, house.Times, Trip?.Stored.Itinerary.Name, Situation.HighC);
 
     /// <summary>All that it is made from.</summary>
-    public Situation Situation => Of(house.RigSnapshot, Trip, house.Units);
+    public Situation Situation => SituationOf(house.RigSnapshot, Trip, house.Units);
 
     /// <summary>What there is to do if a trip is followed, which need not be the one under way.</summary>
     /// <param name="other">The trip.</param>
-    public Agenda With(TripNow other) => ReferenceEquals(other, Trip) ? Now : Court.Decide(Of(house.RigSnapshot, other, house.Units));
+    public Agenda With(TripNow other) => ReferenceEquals(other, Trip) ? Now : Court.Decide(SituationOf(house.RigSnapshot, other, house.Units));
 
     /// <summary>What the court hears, from what is remembered of a rig.</summary>
     /// <param name="picture">What is believed.</param>
     /// <param name="trip">The trip; null for none.</param>
     /// <param name="units">Measures in which amounts are said.</param>
-    public static Situation Of(RigSnapshot picture, TripNow? trip, Units units)
+    public static Situation SituationOf(RigSnapshot picture, TripNow? trip, Units units)
     {
         ArgumentNullException.ThrowIfNull(picture);
         var heard = new Situation(picture.Logbook, picture.Belief, picture.Advice, picture.Sensors, picture.Faults) { Units = units == Units.Metric ? KitchenUnits.Metric : KitchenUnits.Us };
@@ -55,12 +55,12 @@ public static class AllowedRuns
     /// <param name="agenda">What was decided.</param>
     /// <param name="plan">The plan.</param>
     /// <param name="stopOf">The stop of an action.</param>
-    public static IReadOnlyList<PlanRun> Of(Agenda agenda, Plan plan, Func<string, Stop> stopOf)
+    public static IReadOnlyList<PlanRun> Build(Agenda agenda, Plan plan, Func<string, Stop> stopOf)
     {
         ArgumentNullException.ThrowIfNull(agenda);
         ArgumentNullException.ThrowIfNull(plan);
         var left = new List<PlanRun>();
-        foreach (var run in PlanRun.Of(plan.Actions, stopOf))
+        foreach (var run in PlanRun.Group(plan.Actions, stopOf))
         {
             var kind = run.Actions[0].Kind;
             var items = agenda.Items.Where(i => i.Planned is { } p && p.Key == run.Key && p.At == run.At).ToList();

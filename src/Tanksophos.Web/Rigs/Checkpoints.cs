@@ -6,7 +6,7 @@ namespace Tanksophos.Web.Rigs;
 internal sealed class Checkpoints
 {
     // Points kept of one rig.
-    private const int Most = 16;
+    private const int MaxPoints = 16;
 
     private readonly List<(int Taken, IRunningEstimate Estimate)> points = [];
 
@@ -22,7 +22,7 @@ internal sealed class Checkpoints
     public void Add(int taken, IRunningEstimate estimate)
     {
         points.Add((taken, estimate.Copy()));
-        if (points.Count <= Most) return;
+        if (points.Count <= MaxPoints) return;
         for (var i = points.Count / 2; i >= 1; i -= 2) points.RemoveAt(i);
     }
 

@@ -14,10 +14,10 @@ internal sealed partial class LogReplay(ILevelEstimator estimator, ILogger? logg
     private const int Stride = 1000, StrideOfNewest = 250;
 
     // Filters whose number of finds, and whose finds, are remembered.
-    private const int MostCounts = 200, MostFinds = 20;
+    private const int MaxCounts = 200, MaxFinds = 20;
 
     // More entries than these that cannot be worked in are no accident of single entries.
-    private const int MostLeftOut = 20;
+    private const int MaxLeftOut = 20;
 
     [LoggerMessage(LogLevel.Error, "Entry {Key} could not be worked into the estimate and is left out of it")]
     private static partial void LeavesOut(ILogger log, string key, Exception e);
@@ -46,7 +46,7 @@ internal sealed partial class LogReplay(ILevelEstimator estimator, ILogger? logg
     {
         if (filter == EntryFilter.None && !partial) return log.Count + withdrawn.Count + setAside.Count;
         if (counts.TryGetValue(filter, out var known)) return known;
-        if (counts.Count > MostCounts) counts.Clear();
+        if (counts.Count > MaxCounts) counts.Clear();
         return counts[filter] = count(filter);
     }
 
@@ -55,7 +55,7 @@ internal sealed partial class LogReplay(ILevelEstimator estimator, ILogger? logg
     public IReadOnlyList<long> Found(EntryFilter filter, Func<EntryFilter, IReadOnlyList<long>> find)
     {
         if (found.TryGetValue(filter, out var known)) return known;
-        if (found.Count > MostFinds) found.Clear();
+        if (found.Count > MaxFinds) found.Clear();
         return found[filter] = find(filter);
     }
 
@@ -113,7 +113,7 @@ internal sealed partial class LogReplay(ILevelEstimator estimator, ILogger? logg
         var point = points.Latest(t => t == 0 || log[t - 1].Entry!.Instant <= from) ?? (partial ? points.First : null);
         var (first, start) = point ?? (0, estimator.Start(rig!));
         var minute = Minute(now);
-        var looked = LevelSmoother.Of(start, [.. log.Skip(first).Select(c => c.Entry!).TakeWhile(e => e.Instant <= minute)], minute.WithOffset(Offset.Zero), from);
+        var looked = LevelSmoother.Compute(start, [.. log.Skip(first).Select(c => c.Entry!).TakeWhile(e => e.Instant <= minute)], minute.WithOffset(Offset.Zero), from);
         lookBack = (from, minute, looked);
         return looked;
     }
@@ -231,7 +231,7 @@ internal sealed partial class LogReplay(ILevelEstimator estimator, ILogger? logg
                 if (!leftOut.Contains(next.Key) && running!.Add(next.Entry!) is { } change) changes[next.Key] = change;
                 taken++;
             }
-            catch (Exception e) when (e is not OperationCanceledException && leftOut.Count < MostLeftOut)
+            catch (Exception e) when (e is not OperationCanceledException && leftOut.Count < MaxLeftOut)
             {
                 // One entry that cannot be worked in does not take the others along: the estimate goes on from the point before it, without it.
                 if (logger is not null) LeavesOut(logger, next.Key, e);

@@ -43,8 +43,8 @@ internal sealed class Judgements(Logbook logbook, LevelBelief belief)
     /// <summary>How long what was judged is shown while nothing is written: signs change with days, not with minutes.</summary>
     public static readonly Duration Lasts = Duration.FromMinutes(10);
 
-    private readonly Lazy<SensorReport> sensors = new(() => SensorReport.Of(logbook, belief));
-    private readonly Lazy<FaultReport> faults = new(() => FaultReport.Of(logbook, belief));
+    private readonly Lazy<SensorReport> sensors = new(() => SensorReport.Compute(logbook, belief));
+    private readonly Lazy<FaultReport> faults = new(() => FaultReport.Compute(logbook, belief));
 
     /// <summary>When they were made.</summary>
     public Instant At { get; } = logbook.AsOf?.ToInstant() ?? Instant.MinValue;

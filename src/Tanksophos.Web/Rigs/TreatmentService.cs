@@ -54,7 +54,7 @@ public sealed class TreatmentService(CurrentRequest house, RigStore store, RigCa
     public double? HighC => Stops.Where(s => s.Arrive.ToInstant() <= house.Now + Ahead && s.Depart.ToInstant() >= house.Now && s.Hookup != StopHookup.DumpStation).Max(s => s.HighC);
 
     /// <summary>What is in a tank.</summary>
-    public InTheTank In(string tank) => InTheTank.Of(Log, tank, house.Now);
+    public InTheTank In(string tank) => InTheTank.Compute(Log, tank, house.Now);
 
     /// <summary>A treatment as it would be now.</summary>
     /// <param name="recipe">Its rules.</param>
@@ -74,7 +74,7 @@ public sealed class TreatmentService(CurrentRequest house, RigStore store, RigCa
         var level = emptiedFirst ? tank.Forecast.EmptiedAt(from).At(until) : until > from ? tank.Forecast.At(until) : tank.Level;
         var free = ask?.CapacityL is null ? Guard.Limit(tank.Tank, level, FillStop.Meter).Litres : (double?)null;
         var unknown = ask?.CapacityL is null && !emptiedFirst && tank.Level.P95L - tank.Level.P05L > 0.5 * tank.Tank.CapacityL;
-        var dose = DoseCalculator.Of(recipe.Code, new DoseCase(capacity) { Units = Kitchen, HighC = ask?.HighC ?? HighC, Days = ask?.Days, Product = product, FreeL = free, LevelUnknown = unknown, Recovery = recipe.Code == DoseRecipe.TravelScrub && house.RigSnapshot.Sensors.Courses.Any(c => c.Tank == tank.Tank.Id && c.For == ProbeVerdict.StuckOn) });
+        var dose = DoseCalculator.Compute(recipe.Code, new DoseCase(capacity) { Units = Kitchen, HighC = ask?.HighC ?? HighC, Days = ask?.Days, Product = product, FreeL = free, LevelUnknown = unknown, Recovery = recipe.Code == DoseRecipe.TravelScrub && house.RigSnapshot.Sensors.Courses.Any(c => c.Tank == tank.Tank.Id && c.For == ProbeVerdict.StuckOn) });
         IReadOnlyList<Substance>? made = product is null ? null : [product.Kind];
         return new TreatmentOffer(recipe, dose, Objections.To(recipe.Code, tank.Tank, In(tank.Tank.Id), house.Rig!.Rig.RulesInForce, Septic, house.Now, made, free), Shelf.Takes(Products, dose));
     }

@@ -16,7 +16,7 @@ public sealed record TripNow(StoredTrip Stored, Trip? Trip, Plan? Plan, TripProg
     private IReadOnlyList<DryStay>? dry;
 
     /// <summary>How long the tanks last where there is no sewer.</summary>
-    public IReadOnlyList<DryStay> DryStays => dry ??= Trip is { } t && Plan is { } p ? DryStay.Of(t, p) : [];
+    public IReadOnlyList<DryStay> DryStays => dry ??= Trip is { } t && Plan is { } p ? DryStay.Compute(t, p) : [];
 
     /// <summary>Name of a stop, of those that are over too; null if it is gone.</summary>
     public string? NameOf(string id) => Trip?.Stops.FirstOrDefault(s => s.Id == id)?.Name ?? Stored.Itinerary.Stops.FirstOrDefault(s => s.Id == id)?.Name;

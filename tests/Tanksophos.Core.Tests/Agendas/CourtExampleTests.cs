@@ -21,7 +21,7 @@ public class CourtExampleTests
     private static Agenda Decide(Rig rig, OffsetDateTime now, LogEntry[] entries, params Stop[] stops)
     {
         var book = Book(rig, now, entries);
-        return Court.Decide(Situation.Of(book, new JointEstimator().Estimate(book), stops.Length == 0 ? null : new Itinerary("Trip", stops)));
+        return Court.Decide(Situation.Build(book, new JointEstimator().Estimate(book), stops.Length == 0 ? null : new Itinerary("Trip", stops)));
     }
 
     private static Agenda Decide(OffsetDateTime now, params LogEntry[] entries) => Decide(Rig(), now, entries);

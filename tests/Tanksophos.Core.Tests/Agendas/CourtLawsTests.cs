@@ -34,7 +34,7 @@ public class CourtLawsTests
             Rules = HouseRules.Default with { DumpBlackAt = Any(0.5, 0.66, 0.75), MaxDays = Any(5, 7, 10, 14), GrayAtFullHookup = Any(GrayAtFullHookup.Bank, GrayAtFullHookup.Batch, GrayAtFullHookup.Open), Treatment = Any(TreatmentSchool.Enzyme, TreatmentSchool.Deodorant, TreatmentSchool.BoraxSoap, TreatmentSchool.WaterOnly) },
         };
         if (OneIn(0.4)) rig = rig with { Tanks = [rig.Tanks[0], rig.Tanks[1] with { Id = "gray", Name = "Bath gray" }, rig.Tanks[1] with { Id = "galley", Name = "Galley gray", CapacityL = 113.6 }] };
-        var season = SimulatedSeason.Of(new Scenario(seed, 30, rig, [])).Logbook;
+        var season = SimulatedSeason.Simulate(new Scenario(seed, 30, rig, [])).Logbook;
         var all = season.InOrder();
         var upTo = chance.Next(all.Count / 4, all.Count);
         var now = (all[upTo - 1].Instant + Duration.FromMinutes(Any(5, 60, 400))).InZone(Zone).ToOffsetDateTime();
@@ -61,7 +61,7 @@ public class CourtLawsTests
             _ => (LogEntry[])[],
         });
         var book = new Logbook(rig, entries, now);
-        var situation = Situation.Of(book, new JointEstimator().Estimate(book), OneIn(0.5) ? Trip() : null);
+        var situation = Situation.Build(book, new JointEstimator().Estimate(book), OneIn(0.5) ? Trip() : null);
         return new Case(odd, tank, situation, Court.Decide(situation));
 
         Itinerary Trip()

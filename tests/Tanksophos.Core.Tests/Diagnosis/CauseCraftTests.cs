@@ -15,7 +15,7 @@ public class CauseCraftTests
     private static FaultReport Report(Rig rig, double day, params LogEntry[] entries)
     {
         var book = Book(rig, At(day), entries);
-        return FaultReport.Of(book, new JointEstimator().Estimate(book));
+        return FaultReport.Compute(book, new JointEstimator().Estimate(book));
     }
 
     private static FaultReport Report(double day, params LogEntry[] entries) => Report(Plumbed, day, entries);
@@ -232,12 +232,12 @@ public class CauseCraftTests
         var rig = Plumbed;
         LogEntry[] log = [Stay(At(0), Hookup.Full), Dump(At(2)), Noticed(5, SymptomCode.ValveStiff), Noticed(6, SymptomCode.ValveStiff),
             new ServiceEntry { At = At(8), Tank = "black", Code = ServiceCode.ValveReplaced }, Dump(At(10))];
-        var health = TankHealth.Of(rig, rig.Tanks[0], log, At(12).ToInstant());
+        var health = TankHealth.Compute(rig, rig.Tanks[0], log, At(12).ToInstant());
         var cure = health.Cures.Single(c => c.Condition == Condition.ValveStiff);
         cure.By.ShouldBeOfType<ServiceEntry>().Code.ShouldBe(ServiceCode.ValveReplaced);
         cure.Cured.Instant.ShouldBe(At(8).ToInstant());
         health.Events.ShouldContain(e => e.Entry is ServiceEntry);
-        TankHealth.Of(rig, rig.Tanks[1], log, At(12).ToInstant()).Cures.ShouldBeEmpty();
+        TankHealth.Compute(rig, rig.Tanks[1], log, At(12).ToInstant()).Cures.ShouldBeEmpty();
     }
 
     [Fact]

@@ -17,7 +17,7 @@ public class CauseTests
     private static FaultReport Report(Rig rig, double day, params LogEntry[] entries)
     {
         var book = Book(rig, At(day), entries);
-        return FaultReport.Of(book, new JointEstimator().Estimate(book));
+        return FaultReport.Compute(book, new JointEstimator().Estimate(book));
     }
 
     private static SymptomEntry Noticed(double day, SymptomCode code, string? tank = "black") => new() { At = At(day), Code = code, Tank = tank };
@@ -82,7 +82,7 @@ public class CauseTests
         Black(Report(21, heap), Condition.Heap).ShouldBeGreaterThan(0.8);
         LogEntry[] jetted = [.. heap, new ServiceEntry { At = At(22), Code = ServiceCode.PressureJet, Tank = "black", Grade = Grade.D }];
         Black(Report(23, jetted), Condition.Heap).ShouldBeLessThan(0.1);
-        TankHealth.Of(Rig(), Rig().Tanks[0], jetted, At(23).ToInstant()).ShouldSatisfyAllConditions(
+        TankHealth.Compute(Rig(), Rig().Tanks[0], jetted, At(23).ToInstant()).ShouldSatisfyAllConditions(
             h => h.Cures.ShouldContain(c => c.Condition == Condition.Heap && c.By is ServiceEntry),
             h => h.Graded!.Grade.ShouldBe(Grade.D),
             h => h.Heap.Max(p => p.Value).ShouldBeGreaterThan(h.Heap[^1].Value),
@@ -235,7 +235,7 @@ public class CauseTests
         int cases = 0, right = 0, smells = 0, named = 0, healthy = 0, alarms = 0;
         foreach (var one in PracticeCases.Many(66, 40_000_003))
         {
-            var report = FaultReport.Of(one.Logbook, new JointEstimator().Estimate(one.Logbook));
+            var report = FaultReport.Compute(one.Logbook, new JointEstimator().Estimate(one.Logbook));
             if (one.Condition is { } condition)
             {
                 cases++;

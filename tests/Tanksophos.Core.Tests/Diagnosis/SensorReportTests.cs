@@ -9,7 +9,7 @@ namespace Tanksophos.Core.Tests.Diagnosis;
 
 public class SensorReportTests
 {
-    private static SensorReport Report(Logbook log) => SensorReport.Of(log, new JointEstimator().Estimate(log));
+    private static SensorReport Report(Logbook log) => SensorReport.Compute(log, new JointEstimator().Estimate(log));
 
     private static ProbeFinding Finding(SensorReport report, string probe) => report.Tanks[0].Findings.First(f => f.Probe.Id == probe);
 

@@ -14,7 +14,7 @@ public class SignTests
     private static HashSet<SignCode> Found(Rig rig, double day, params LogEntry[] entries)
     {
         var book = Book(rig, At(day), entries);
-        return FaultReport.Of(book, new JointEstimator().Estimate(book)).Tanks[0].Conditions.SelectMany(c => c.Reasons).Select(r => r.Sign.Code).ToHashSet();
+        return FaultReport.Compute(book, new JointEstimator().Estimate(book)).Tanks[0].Conditions.SelectMany(c => c.Reasons).Select(r => r.Sign.Code).ToHashSet();
     }
 
     private static SymptomEntry Noticed(double day, SymptomCode code) => new() { At = At(day), Code = code, Tank = "black" };

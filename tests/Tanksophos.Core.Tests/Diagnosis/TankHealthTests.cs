@@ -11,7 +11,7 @@ public class TankHealthTests
 {
     private static readonly Rig Of = Rig();
 
-    private static TankHealth Health(double day, IEnumerable<LogEntry> entries, int tank = 0) => TankHealth.Of(Of, Of.Tanks[tank], [.. entries.OrderBy(e => e.Instant)], At(day).ToInstant());
+    private static TankHealth Health(double day, IEnumerable<LogEntry> entries, int tank = 0) => TankHealth.Compute(Of, Of.Tanks[tank], [.. entries.OrderBy(e => e.Instant)], At(day).ToInstant());
 
     private static FlushEntry Rinsed(double day, int cycles, bool clear = true) =>
         new() { At = At(day, 0.3), Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [.. Enumerable.Range(1, cycles).Select(k => new FlushCycle(60, null, k == cycles && clear ? EndColor.Clear : EndColor.Dark, k == cycles && clear ? Debris.None : Debris.Paper))] };

@@ -108,17 +108,17 @@ public class RunHistoryTests
     public void The_end_of_a_cycle_decides_whether_it_is_clean(string ends, int need, int cap, Verdict verdict)
     {
         FlushCycle[] cycles = [.. ends.Split(',').Select(e => new FlushCycle(60, null, Codes<EndColor>.TryParse(e.Split(' ')[0], out var c) ? c : null, Codes<Debris>.TryParse(e.Split(' ')[1], out var d) ? d : null))];
-        Judging.Of(cycles, need, cap, null, 20).ShouldBe(verdict);
+        Judging.Judge(cycles, need, cap, null, 20).ShouldBe(verdict);
     }
 
     [Fact]
     public void Without_water_there_is_no_one_more_and_without_a_look_no_verdict()
     {
         FlushCycle[] dark = [new(60, null, EndColor.Dark, null)];
-        Judging.Of(dark, 1, 5, 9, 20).ShouldBe(Verdict.NoWaterLeft);
-        Judging.Of(dark, 1, 5, 11, 20).ShouldBe(Verdict.OneMore);
-        Judging.Of([], 1, 5, null, 20).ShouldBe(Verdict.Look);
-        Judging.Of([new FlushCycle(60, null, null, null)], 1, 5, null, 20).ShouldBe(Verdict.Look);
+        Judging.Judge(dark, 1, 5, 9, 20).ShouldBe(Verdict.NoWaterLeft);
+        Judging.Judge(dark, 1, 5, 11, 20).ShouldBe(Verdict.OneMore);
+        Judging.Judge([], 1, 5, null, 20).ShouldBe(Verdict.Look);
+        Judging.Judge([new FlushCycle(60, null, null, null)], 1, 5, null, 20).ShouldBe(Verdict.Look);
     }
 
     // Fills before a dump and after it, from the level that the belief has and the true one of a simulated rig; the flow scatters as it does. From near empty no
@@ -169,7 +169,7 @@ public class RunHistoryTests
         var random = new SeededRandom(5);
         for (var seed = 900; fills.Count < 1300; seed++)
         {
-            var season = SimulatedSeason.Of(new Scenario(seed, 60, Given.Rig(), []));
+            var season = SimulatedSeason.Simulate(new Scenario(seed, 60, Given.Rig(), []));
             var estimate = new JointEstimator().Start(season.Logbook.Rig);
             var tank = season.Logbook.Rig.Tanks[0];
             var truth = season.Truth.Where(t => t.Tank == "black").ToLookup(t => t.At.ToInstant());

@@ -12,7 +12,7 @@ public class RunStateTests
 
     private static Presser Full(RunSetting? setting = null, RunForm form = RunForm.Full) => new(Runs.Script(setting ?? Runs.Setting() with { FlowLPerMin = 8, Leaving = true }, form));
 
-    private static IReadOnlyList<LogEntry> Written(Presser run) => RunEntries.Of("run-x", run.State, Zone);
+    private static IReadOnlyList<LogEntry> Written(Presser run) => RunEntries.Build("run-x", run.State, Zone);
 
     [Fact]
     public void A_whole_run_becomes_the_entries_of_its_log_in_the_order_of_time()
@@ -253,7 +253,7 @@ public class RunStateTests
             log.Zip(log.Skip(1)).ShouldAllBe(p => p.First.Instant <= p.Second.Instant);
             log.OfType<DumpEntry>().GroupBy(d => d.Tank).ShouldAllBe(g => g.Count() == 1);
             if (log.OfType<FlushEntry>().Any()) log.OfType<FlushEntry>().Count().ShouldBe(1);
-            RunEntries.Of("run-x", RunState.Of(script, run.Taps), Zone).Select(e => e.ToString()).ShouldBe(log.Select(e => e.ToString()));
+            RunEntries.Build("run-x", RunState.Replay(script, run.Taps), Zone).Select(e => e.ToString()).ShouldBe(log.Select(e => e.ToString()));
         }, iter: 600);
     }
 }

@@ -42,7 +42,7 @@ internal sealed class Presser
     private Instant now = Runs.Noon;
     private int number;
 
-    public Presser(RunScript script) => (Script, State) = (script, RunState.Of(script, []));
+    public Presser(RunScript script) => (Script, State) = (script, RunState.Replay(script, []));
 
     public RunScript Script { get; }
 

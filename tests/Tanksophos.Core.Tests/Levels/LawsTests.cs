@@ -13,7 +13,7 @@ public class LawsTests
 {
     private static readonly JointEstimator Estimator = new();
 
-    private static Logbook Season(long seed, int days = 25) => SimulatedSeason.Of(new Scenario(seed, days, Rig(), [])).Logbook;
+    private static Logbook Season(long seed, int days = 25) => SimulatedSeason.Simulate(new Scenario(seed, days, Rig(), [])).Logbook;
 
     private static LevelBelief Believe(Logbook log) => Estimator.Estimate(log);
 
@@ -136,7 +136,7 @@ public class LawsTests
                 tank.Level.P05L.ShouldBeLessThanOrEqualTo(tank.Level.P95L + 1e-6);
                 foreach (var p in tank.Probes) (p.Working + p.StuckOn + p.StuckOff).ShouldBe(1, 1e-6);
             }
-            LevelSmoother.Of(Book(Rig(), At(41), entries)).SelectMany(t => t.Now).ShouldAllBe(p => double.IsFinite(p.Level.P50L));
+            LevelSmoother.Compute(Book(Rig(), At(41), entries)).SelectMany(t => t.Now).ShouldAllBe(p => double.IsFinite(p.Level.P50L));
         }, iter: 50);
     }
 
@@ -146,8 +146,8 @@ public class LawsTests
         double then = 0, now = 0;
         for (var seed = 1; seed <= 8; seed++)
         {
-            var season = SimulatedSeason.Of(new Scenario(seed, 35, Rig(), [new ScenarioFault("black", "low", ProbeState.StuckOn, 5)]));
-            var back = LevelSmoother.Of(season.Logbook).First(t => t.Tank.Id == "black");
+            var season = SimulatedSeason.Simulate(new Scenario(seed, 35, Rig(), [new ScenarioFault("black", "low", ProbeState.StuckOn, 5)]));
+            var back = LevelSmoother.Compute(season.Logbook).First(t => t.Tank.Id == "black");
             foreach (var truth in season.Truth.Where(t => t.Tank == "black" && t.At.ToInstant() > season.Truth[0].At.ToInstant() + Duration.FromDays(7)))
             {
                 var at = truth.At.ToInstant();

@@ -7,7 +7,7 @@ namespace Tanksophos.Core.Tests.Levels;
 
 public class LevelSmootherTests
 {
-    private static TankLookBack Black(OffsetDateTime now, params LogEntry[] log) => LevelSmoother.Of(Book(Rig(), now, log)).First(t => t.Tank.Id == "black");
+    private static TankLookBack Black(OffsetDateTime now, params LogEntry[] log) => LevelSmoother.Compute(Book(Rig(), now, log)).First(t => t.Tank.Id == "black");
 
     private static LevelBand At(IReadOnlyList<TrackPoint> track, OffsetDateTime at) => track.Last(p => p.At <= at.ToInstant()).Level;
 
@@ -45,7 +45,7 @@ public class LevelSmootherTests
         LogEntry[] log = [Dump(Given.At(0)), Looked(Given.At(4), 0.5), Dump(Given.At(5)), Lamps(Given.At(6)), Looked(Given.At(8), 0.35)];
         var start = new JointEstimator().Start(Rig());
         foreach (var entry in log.Take(3)) start.Add(entry);
-        var part = LevelSmoother.Of(start, [.. log.Skip(3)], Given.At(9), Given.At(5).ToInstant()).First(t => t.Tank.Id == "black");
+        var part = LevelSmoother.Compute(start, [.. log.Skip(3)], Given.At(9), Given.At(5).ToInstant()).First(t => t.Tank.Id == "black");
         var whole = Black(Given.At(9), log);
 
         foreach (var day in (double[])[6, 7.5, 9]) At(part.Now, Given.At(day)).P50L.ShouldBe(At(whole.Now, Given.At(day)).P50L, 1.5);

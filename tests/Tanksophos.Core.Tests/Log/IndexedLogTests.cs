@@ -41,15 +41,15 @@ public class IndexedLogTests
     private static string Asked(IReadOnlyList<LogEntry> log, Rig rig, Instant now)
     {
         var black = rig.Tanks[0];
-        var there = InTheTank.Of(log, "black", now);
+        var there = InTheTank.Compute(log, "black", now);
         return string.Join('\n',
         [
             string.Join(',', there.Treatments.Select(t => (t.Recipe, t.Since))), $"{there.BleachLeft} {there.BleachedAt} {there.RinsesSince} {there.Waste} {there.EmptiedAt}",
-            string.Join(',', Courses.Of(log, "black", now).Select(c => (c.Recipe, c.Stage, c.DrivenHours, c.InARow))), $"{Courses.DeepCleanDue(log, "black", new HouseRules { DeepClean = DeepCleanRule.Monthly })}",
+            string.Join(',', Courses.Build(log, "black", now).Select(c => (c.Recipe, c.Stage, c.DrivenHours, c.InARow))), $"{Courses.DeepCleanDue(log, "black", new HouseRules { DeepClean = DeepCleanRule.Monthly })}",
             $"{RunHistory.Flow(log, FlushMethod.BuiltIn)} {RunHistory.MeteredFullL(log, black)} {RunHistory.IsSuspect(log, "gray")} {RunHistory.Trend(log, "black")}", string.Join(',', RunHistory.Cycles(log, "black").Further),
             $"{Shelf.StateOf(rig.Products[0], log, now)}", string.Join(',', SchoolRecords.Of(log, rig, "black", now)),
-            string.Join(',', Conditions.Of(rig, black, FaultReport.Read(log, now), now).Select(c => (c.Code, Math.Round(c.Probability, 9)))),
-            string.Join(',', TankHealth.Of(rig, black, log, now) is var h ? h.Heap.Concat(h.Buildup).Concat(h.Cycles).Concat(h.Drains).Select(p => (p.At, Math.Round(p.Value, 9))) : []),
+            string.Join(',', Conditions.Compute(rig, black, FaultReport.Read(log, now), now).Select(c => (c.Code, Math.Round(c.Probability, 9)))),
+            string.Join(',', TankHealth.Compute(rig, black, log, now) is var h ? h.Heap.Concat(h.Buildup).Concat(h.Cycles).Concat(h.Drains).Select(p => (p.At, Math.Round(p.Value, 9))) : []),
         ]);
     }
 
@@ -88,11 +88,11 @@ public class IndexedLogTests
     public void Bleach_is_left_until_it_was_rinsed_twice_after_the_dump()
     {
         var log = new List<LogEntry> { new DoseEntry { At = Given.At(1), Tank = "black", Recipe = DoseRecipe.ClassicBleach } };
-        InTheTank.Of(log, "black", Given.At(2).ToInstant()).BleachLeft.ShouldBeTrue();
+        InTheTank.Compute(log, "black", Given.At(2).ToInstant()).BleachLeft.ShouldBeTrue();
         for (var i = 1; i <= 3; i++)
         {
             log.Add(Given.Dump(Given.At(1 + i)));
-            InTheTank.Of(log, "black", Given.At(2 + i).ToInstant()).BleachLeft.ShouldBe(i <= 2, $"{i}");
+            InTheTank.Compute(log, "black", Given.At(2 + i).ToInstant()).BleachLeft.ShouldBe(i <= 2, $"{i}");
         }
     }
 }

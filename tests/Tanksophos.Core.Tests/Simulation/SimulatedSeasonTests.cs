@@ -12,7 +12,7 @@ namespace Tanksophos.Core.Tests.Simulation;
 
 public class SimulatedSeasonTests
 {
-    private static SimulatedSeason Season(long seed, params ScenarioFault[] faults) => SimulatedSeason.Of(new Scenario(seed, 40, Given.Rig(), faults));
+    private static SimulatedSeason Season(long seed, params ScenarioFault[] faults) => SimulatedSeason.Simulate(new Scenario(seed, 40, Given.Rig(), faults));
 
     private static byte[] Bytes(SimulatedSeason season) => ScenarioFormat.WriteSeason(season);
 
@@ -92,8 +92,8 @@ public class SimulatedSeasonTests
     [Fact]
     public void Troubles_show_in_what_the_crew_writes_down()
     {
-        SimulatedSeason With(Trouble trouble) => SimulatedSeason.Of(new Scenario(77, 60, Given.Rig(), []) { Troubles = [new ScenarioTrouble("black", trouble, 10)] });
-        var sound = SimulatedSeason.Of(new Scenario(77, 60, Given.Rig(), []));
+        SimulatedSeason With(Trouble trouble) => SimulatedSeason.Simulate(new Scenario(77, 60, Given.Rig(), []) { Troubles = [new ScenarioTrouble("black", trouble, 10)] });
+        var sound = SimulatedSeason.Simulate(new Scenario(77, 60, Given.Rig(), []));
         static double Cycles(SimulatedSeason s) => s.Logbook.Entries.OfType<FlushEntry>().Average(f => f.Cycles.Count);
         static IEnumerable<SymptomCode> Symptoms(SimulatedSeason s) => s.Logbook.Entries.OfType<SymptomEntry>().Select(e => e.Code);
 

@@ -66,7 +66,7 @@ public class DoseTests
         Gen.Select(Gen.Double[10, 400], Gen.Double[0, 60], Gen.Int[0, recipes.Length - 1], Gen.Double[-10, 45], Gen.Bool).Sample((capacity, more, which, high, metric) =>
         {
             var units = metric ? KitchenUnits.Metric : KitchenUnits.Us;
-            ComputedDose Of(double c, double h) => DoseCalculator.Of(recipes[which], c, units, h, 5);
+            ComputedDose Of(double c, double h) => DoseCalculator.Compute(recipes[which], c, units, h, 5);
             double Sum(ComputedDose d) => d.Ingredients.Sum(i => (i.AmountMl ?? 0) + (i.AmountG ?? 0));
             var small = Of(capacity, high);
             Sum(Of(capacity + more, high)).ShouldBeGreaterThanOrEqualTo(Sum(small) - 1e-6);

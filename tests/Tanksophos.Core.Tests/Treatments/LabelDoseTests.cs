@@ -15,7 +15,7 @@ public class LabelDoseTests
         LabelDoses.For(new LabelDose(1, DoseUnit.Cap) { PerL = 20 * Gallon, CapMl = 15 }, 40 * Gallon).ShouldSatisfyAllConditions(d => d.Amount.ShouldBe(2), d => d.InBottleUnits(new LabelDose(1, DoseUnit.Cap) { CapMl = 15 }).ShouldBe(30));
         LabelDoses.For(new LabelDose(1, DoseUnit.Piece), 200).Amount.ShouldBe(1);
         LabelDoses.For(new LabelDose(1, DoseUnit.Piece), 200, highC: 35).ShouldSatisfyAllConditions(d => d.Amount.ShouldBe(2), d => d.Doubled.ShouldBeTrue());
-        LabelDoses.For(new LabelDose(1, DoseUnit.Piece) { Most = 1 }, 200, highC: 35).ShouldSatisfyAllConditions(d => d.Amount.ShouldBe(1), d => d.AtMost.ShouldBeTrue());
+        LabelDoses.For(new LabelDose(1, DoseUnit.Piece) { Max = 1 }, 200, highC: 35).ShouldSatisfyAllConditions(d => d.Amount.ShouldBe(1), d => d.AtMost.ShouldBeTrue());
         Should.Throw<ArgumentOutOfRangeException>(() => LabelDoses.For(new LabelDose(1, DoseUnit.Piece), 0));
     }
 
@@ -24,15 +24,15 @@ public class LabelDoseTests
     {
         Gen.Select(Gen.Double[0.1, 400], Gen.Int[0, 3], Gen.Double[10, 400], Gen.Double[20, 500], Gen.Double[1, 1.6], Gen.Double[0.5, 6]).Sample((amount, unit, per, capacity, larger, most) =>
         {
-            var dose = new LabelDose(amount, (DoseUnit)unit) { PerL = unit == 3 ? null : per, Most = most > 5 ? null : amount * most, CapMl = 15 };
+            var dose = new LabelDose(amount, (DoseUnit)unit) { PerL = unit == 3 ? null : per, Max = most > 5 ? null : amount * most, CapMl = 15 };
             var here = LabelDoses.For(dose, capacity);
             LabelDoses.For(dose, capacity * larger).Amount.ShouldBeGreaterThanOrEqualTo(here.Amount);
             var hot = LabelDoses.For(dose, capacity, 33);
             hot.Amount.ShouldBeGreaterThanOrEqualTo(here.Amount);
             hot.Exact.ShouldBe(2 * here.Exact, 1e-9);
-            if (dose.Most is { } limit) hot.Amount.ShouldBeLessThanOrEqualTo(limit + 1e-3);
+            if (dose.Max is { } limit) hot.Amount.ShouldBeLessThanOrEqualTo(limit + 1e-3);
             here.Amount.ShouldBeGreaterThan(0);
-            if (!here.AtMost) here.Amount.ShouldBeGreaterThanOrEqualTo(Math.Min(here.Exact, dose.Most ?? double.MaxValue) - Math.Max(1, 0.34 * here.Exact));
+            if (!here.AtMost) here.Amount.ShouldBeGreaterThanOrEqualTo(Math.Min(here.Exact, dose.Max ?? double.MaxValue) - Math.Max(1, 0.34 * here.Exact));
         }, iter: 3000);
     }
 
@@ -45,7 +45,7 @@ public class LabelDoseTests
     [InlineData(10, DoseUnit.Ml, null, 0.0, null, "perL")]
     [InlineData(10, DoseUnit.Ml, null, null, 2.0, "most")]
     public void A_label_that_cannot_be_is_named_by_its_field(double amount, DoseUnit unit, double? cap, double? per, double? most, string field) =>
-        LabelDoses.Problem(new Product("p", "Mine", Substance.Cultures, new LabelDose(amount, unit) { CapMl = cap, PerL = per, Most = most }))!.Value.Field.ShouldBe(field);
+        LabelDoses.Problem(new Product("p", "Mine", Substance.Cultures, new LabelDose(amount, unit) { CapMl = cap, PerL = per, Max = most }))!.Value.Field.ShouldBe(field);
 
     [Fact]
     public void A_price_and_a_size_are_looked_at_too()

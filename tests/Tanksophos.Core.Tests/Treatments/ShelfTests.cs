@@ -57,11 +57,11 @@ public class ShelfTests
     {
         Gen.Select(Gen.Double[0.2, 400], Gen.Int[0, 1], Gen.Double[20, 500], Gen.Double[1, 1.6], Gen.Double[0.5, 6]).Sample((amount, unit, capacity, larger, most) =>
         {
-            var dose = new LabelDose(amount, (DoseUnit)unit) { PerL = 150, Most = most > 5 ? null : amount * most };
+            var dose = new LabelDose(amount, (DoseUnit)unit) { PerL = 150, Max = most > 5 ? null : amount * most };
             var here = LabelDoses.For(dose, capacity, null, KitchenUnits.Us);
             LabelDoses.For(dose, capacity * larger, null, KitchenUnits.Us).Amount.ShouldBeGreaterThanOrEqualTo(here.Amount - 1e-9);
             LabelDoses.For(dose, capacity, 33, KitchenUnits.Us).Amount.ShouldBeGreaterThanOrEqualTo(here.Amount - 1e-9);
-            if (dose.Most is { } limit) here.Amount.ShouldBeLessThanOrEqualTo(limit + 1e-3);
+            if (dose.Max is { } limit) here.Amount.ShouldBeLessThanOrEqualTo(limit + 1e-3);
             here.Amount.ShouldBeGreaterThan(0);
         }, iter: 2000);
     }
@@ -72,19 +72,19 @@ public class ShelfTests
         Gen.Select(Gen.Int[0, Recipes.All.Count - 1].Select(i => Recipes.All[i].Code), Gen.Double[20, 400], Gen.Double[0, 1]).Sample((recipe, capacity, share) =>
         {
             var free = share * capacity;
-            DoseCalculator.Of(recipe, new DoseCase(capacity) { FreeL = free }).WaterL.ShouldBeLessThanOrEqualTo(Math.Max(free, recipe == DoseRecipe.SealConditioner ? 0.06 : 0) + 0.051);
+            DoseCalculator.Compute(recipe, new DoseCase(capacity) { FreeL = free }).WaterL.ShouldBeLessThanOrEqualTo(Math.Max(free, recipe == DoseRecipe.SealConditioner ? 0.06 : 0) + 0.051);
         }, iter: 1000);
-        var unknown = DoseCalculator.Of(DoseRecipe.PaperDigester, new DoseCase(150) { LevelUnknown = true });
+        var unknown = DoseCalculator.Compute(DoseRecipe.PaperDigester, new DoseCase(150) { LevelUnknown = true });
         unknown.Steps[0].Note.ShouldBe(DoseNote.CountSmallAmounts);
-        DoseCalculator.Of(DoseRecipe.PaperDigester, new DoseCase(150)).Steps[0].Note.ShouldBe(DoseNote.RecipeStep);
-        DoseCalculator.Of(DoseRecipe.SoftenerSoak, new DoseCase(150) { FreeL = 60 }).Why.ShouldContain(new DoseLine(DoseNote.OnlyFits) { Litres = 60 });
+        DoseCalculator.Compute(DoseRecipe.PaperDigester, new DoseCase(150)).Steps[0].Note.ShouldBe(DoseNote.RecipeStep);
+        DoseCalculator.Compute(DoseRecipe.SoftenerSoak, new DoseCase(150) { FreeL = 60 }).Why.ShouldContain(new DoseLine(DoseNote.OnlyFits) { Litres = 60 });
     }
 
     [Fact]
     public void A_lamp_is_won_back_with_a_whole_cup_of_borax_and_a_tank_kept_up_with_half_a_one()
     {
-        DoseCalculator.Of(DoseRecipe.TravelScrub, new DoseCase(150)).Ingredients[0].Amount.ShouldBe("1/2 cup");
-        DoseCalculator.Of(DoseRecipe.TravelScrub, new DoseCase(150) { Recovery = true }).Ingredients[0].Amount.ShouldBe("1 cup");
+        DoseCalculator.Compute(DoseRecipe.TravelScrub, new DoseCase(150)).Ingredients[0].Amount.ShouldBe("1/2 cup");
+        DoseCalculator.Compute(DoseRecipe.TravelScrub, new DoseCase(150) { Recovery = true }).Ingredients[0].Amount.ShouldBe("1 cup");
     }
 
     [Fact]
@@ -115,7 +115,7 @@ public class ShelfTests
     [Fact]
     public void A_recipe_takes_its_ingredients_by_their_own_measure_and_has_a_price()
     {
-        var scrub = DoseCalculator.Of(DoseRecipe.TravelScrub, 150);
+        var scrub = DoseCalculator.Compute(DoseRecipe.TravelScrub, 150);
         var takes = Shelf.Takes([Borax, Soap], scrub);
         takes.Select(t => t.Product).ShouldBe(["borax", "soap"]);
         takes[0].Quantity.ShouldBe(100, 3, "half a cup of borax is about 100 g");
@@ -189,7 +189,7 @@ public class ShelfTests
         read.Warnings.ShouldBeEmpty();
         LogbookFormat.Write(read.Value!).ShouldBe(utf8);
         read.Value!.Entries.OfType<DoseEntry>().Count(d => d.Used.Count > 0).ShouldBeGreaterThan(3);
-        var rig = Stocked(Concentrate with { Dose = new LabelDose(1.5, DoseUnit.Cap) { CapMl = 15, Most = 4 }, Retired = true, Stock = [new StockNote(At(0), 12, true)] }, Borax);
+        var rig = Stocked(Concentrate with { Dose = new LabelDose(1.5, DoseUnit.Cap) { CapMl = 15, Max = 4 }, Retired = true, Stock = [new StockNote(At(0), 12, true)] }, Borax);
         RigCodec.Write(RigCodec.Read(RigCodec.Write(rig)).Value!).ShouldBe(RigCodec.Write(rig));
     }
 

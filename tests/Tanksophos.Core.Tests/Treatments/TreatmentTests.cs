@@ -16,7 +16,7 @@ public class TreatmentTests
 
     private static FlushEntry Flush(double day, int cycles = 3, FlushMethod method = FlushMethod.BuiltIn) => new() { At = At(day, 0.3), Tank = "black", Method = method, Cycles = [.. Enumerable.Repeat(new FlushCycle(60, null, null, null), cycles)] };
 
-    private static InTheTank In(double day, params LogEntry[] entries) => InTheTank.Of(entries, "black", At(day).ToInstant());
+    private static InTheTank In(double day, params LogEntry[] entries) => InTheTank.Compute(entries, "black", At(day).ToInstant());
 
     private static ObjectionCode[] Against(DoseRecipe recipe, InTheTank there, HouseRules? rules = null, bool septic = false, Tank? tank = null, double day = 2, double? free = null) =>
         [.. Objections.To(recipe, tank ?? Black, there, rules ?? HouseRules.Default, septic, At(day).ToInstant(), freeL: free).Select(o => o.Code)];
@@ -104,7 +104,7 @@ public class TreatmentTests
     public void The_tank_and_its_room_count_too()
     {
         Against(DoseRecipe.GraySoap, In(2, Dump(At(1)))).ShouldBe([ObjectionCode.WrongTank]);
-        Against(DoseRecipe.GraySoap, InTheTank.Of([], "gray", At(2).ToInstant()), tank: Gray).ShouldBeEmpty();
+        Against(DoseRecipe.GraySoap, InTheTank.Compute([], "gray", At(2).ToInstant()), tank: Gray).ShouldBeEmpty();
         Against(DoseRecipe.TravelScrub, In(2, Dump(At(1))), free: 5).ShouldBe([ObjectionCode.NoRoom]);
         Objections.To(DoseRecipe.TravelScrub, Black, In(2, Dump(At(1))), HouseRules.Default, false, At(2).ToInstant(), freeL: 1).Single().Refuses.ShouldBeTrue();
         Against(DoseRecipe.TravelScrub, In(2, Dump(At(1))), free: 60).ShouldBeEmpty();
@@ -115,22 +115,22 @@ public class TreatmentTests
     public void A_soak_stands_a_scrub_wants_its_drive_and_both_end_with_the_dump()
     {
         LogEntry[] soak = [Dump(At(1)), Dose(1, DoseRecipe.SoftenerSoak, hours: 1)];
-        Courses.Of(soak, "black", At(1, 20).ToInstant()).ShouldHaveSingleItem().ShouldSatisfyAllConditions(c => c.Stage.ShouldBe(CourseStage.Stands), c => c.Until.ShouldBe(At(2, 1).ToInstant()));
-        Courses.Of(soak, "black", At(2, 2).ToInstant()).Single().Stage.ShouldBe(CourseStage.Dump);
-        Courses.Of([.. soak, Dump(At(2, 3))], "black", At(3).ToInstant()).ShouldBeEmpty();
+        Courses.Build(soak, "black", At(1, 20).ToInstant()).ShouldHaveSingleItem().ShouldSatisfyAllConditions(c => c.Stage.ShouldBe(CourseStage.Stands), c => c.Until.ShouldBe(At(2, 1).ToInstant()));
+        Courses.Build(soak, "black", At(2, 2).ToInstant()).Single().Stage.ShouldBe(CourseStage.Dump);
+        Courses.Build([.. soak, Dump(At(2, 3))], "black", At(3).ToInstant()).ShouldBeEmpty();
         LogEntry[] ice = [Dump(At(1)), Dose(1, DoseRecipe.IceScrub, hours: 1)];
-        Courses.Of(ice, "black", At(2).ToInstant()).Single().Stage.ShouldBe(CourseStage.WantsDrive);
-        Courses.Of([.. ice, new DriveEntry { At = At(1, 2), Hours = 1.5 }], "black", At(2).ToInstant()).Single().ShouldSatisfyAllConditions(c => c.Stage.ShouldBe(CourseStage.WantsDrive), c => c.DrivenHours.ShouldBe(1.5));
-        Courses.Of([.. ice, new DriveEntry { At = At(1, 2), Hours = 3 }], "black", At(2).ToInstant()).Single().Stage.ShouldBe(CourseStage.Dump);
-        Courses.Of([Dump(At(1)), Dose(1, DoseRecipe.Enzyme, hours: 1)], "black", At(2).ToInstant()).ShouldBeEmpty("a routine dose ends by itself");
+        Courses.Build(ice, "black", At(2).ToInstant()).Single().Stage.ShouldBe(CourseStage.WantsDrive);
+        Courses.Build([.. ice, new DriveEntry { At = At(1, 2), Hours = 1.5 }], "black", At(2).ToInstant()).Single().ShouldSatisfyAllConditions(c => c.Stage.ShouldBe(CourseStage.WantsDrive), c => c.DrivenHours.ShouldBe(1.5));
+        Courses.Build([.. ice, new DriveEntry { At = At(1, 2), Hours = 3 }], "black", At(2).ToInstant()).Single().Stage.ShouldBe(CourseStage.Dump);
+        Courses.Build([Dump(At(1)), Dose(1, DoseRecipe.Enzyme, hours: 1)], "black", At(2).ToInstant()).ShouldBeEmpty("a routine dose ends by itself");
     }
 
     [Fact]
     public void Scrubs_in_a_row_are_counted_until_a_dump_goes_without()
     {
         LogEntry[] three = [Dump(At(0)), Dose(1, DoseRecipe.TravelScrub), Dump(At(1.5)), Dose(3, DoseRecipe.TravelScrub), Dump(At(3.5)), Dose(5, DoseRecipe.TravelScrub)];
-        Courses.Of(three, "black", At(5.2).ToInstant()).Single().InARow.ShouldBe(3);
-        Courses.Of([.. three.Take(5), Dump(At(4)), three[5]], "black", At(5.2).ToInstant()).Single().InARow.ShouldBe(1);
+        Courses.Build(three, "black", At(5.2).ToInstant()).Single().InARow.ShouldBe(3);
+        Courses.Build([.. three.Take(5), Dump(At(4)), three[5]], "black", At(5.2).ToInstant()).Single().InARow.ShouldBe(1);
     }
 
     [Fact]
@@ -163,7 +163,7 @@ public class TreatmentTests
     {
         foreach (var recipe in Recipes.All)
         {
-            var dose = DoseCalculator.Of(recipe.Code, 150);
+            var dose = DoseCalculator.Compute(recipe.Code, 150);
             dose.Steps.ShouldNotBeEmpty(recipe.Code.ToString());
             dose.Cautions.ShouldNotBeEmpty();
             recipe.Purposes.ShouldNotBeEmpty();

@@ -82,7 +82,7 @@ public class MendingTests
     public void A_dry_stay_tells_the_days_the_share_that_fills_both_and_the_end_of_the_water()
     {
         var trip = Trip(Dry(5), Site(5, 7));
-        var stay = DryStay.Of(trip, Planner.Make(trip)).ShouldHaveSingleItem();
+        var stay = DryStay.Compute(trip, Planner.Make(trip)).ShouldHaveSingleItem();
         var gray = stay.Tanks.Single(t => t.Tank == "gray");
         gray.Expected!.Value.ShouldBe((189.3 - 2) / 24, 1);
         gray.Cautious!.Value.ShouldBeLessThan(gray.Expected.Value);
@@ -94,13 +94,13 @@ public class MendingTests
         // At the best share no other share lasts longer: black has become the first to fill, or gray is no longer far before it.
         var black = stay.Tanks.Single(t => t.Tank == "black");
         black.Cautious!.Value.ShouldBeGreaterThan(gray.Cautious.Value, "gray fills first without it");
-        DryStay.Of(Trip(Site(0, 3) with { Arrive = At(0, 14) }), Planner.Make(Trip(Site(0, 3)))).ShouldBeEmpty();
+        DryStay.Compute(Trip(Site(0, 3) with { Arrive = At(0, 14) }), Planner.Make(Trip(Site(0, 3)))).ShouldBeEmpty();
     }
 
     [Fact]
     public void After_a_place_with_water_the_fresh_tank_is_full_again()
     {
         var trip = Trip(Site(0, 2), Dry(9) with { Arrive = At(2, 15) });
-        DryStay.Of(trip, Planner.Make(trip)).ShouldHaveSingleItem().FreshDays!.Value.ShouldBe(200 / (2 * (3.8 + 12)), 0.2);
+        DryStay.Compute(trip, Planner.Make(trip)).ShouldHaveSingleItem().FreshDays!.Value.ShouldBe(200 / (2 * (3.8 + 12)), 0.2);
     }
 }

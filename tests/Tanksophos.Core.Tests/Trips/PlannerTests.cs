@@ -309,7 +309,7 @@ public class PlannerTests
         var plan = Planner.Make(trip);
         plan.Actions.ShouldContain(a => a.Kind == PlanActionKind.Dump || a.Kind == PlanActionKind.OpenValve);
         plan.Actions.ShouldNotContain(a => a.Kind == PlanActionKind.Divert);
-        DryStay.Of(trip, plan).ShouldHaveSingleItem().BestShare.ShouldBe(0);
+        DryStay.Compute(trip, plan).ShouldHaveSingleItem().BestShare.ShouldBe(0);
         PlanFormat.Write(plan, DocumentWords.English).Length.ShouldBeGreaterThan(100);
     }
 

@@ -21,7 +21,7 @@ public class PresentTripTests
         var rig = Given.Rig();
         var now = Given.At(4);
         var belief = Belief(rig, now, new StayEntry { At = Given.At(0), Place = "Home", Hookup = Hookup.Full, Zone = Zone }, Given.Dump(Given.At(1)), new ValveEntry { At = Given.At(1, 1), Tank = "gray", State = ValveState.Open });
-        var trip = PresentTrip.Of(From(now, 3), rig, belief, 120)!;
+        var trip = PresentTrip.Build(From(now, 3), rig, belief, 120)!;
 
         trip.Stops.Select(s => s.Name).ShouldBe(["Home", "First"]);
         trip.Stops[0].Id.ShouldBe(PresentTrip.Here);
@@ -38,9 +38,9 @@ public class PresentTripTests
     {
         var rig = Given.Rig();
         var itinerary = From(Given.At(0), 0).Add(Itinerary.UsualStop("b", "Second", Zone, default, 2, StopHookup.Full, 2), 1);
-        PresentTrip.Of(itinerary, rig, Belief(rig, Given.At(1), Given.Dump(Given.At(0))))!.Stops.Select(s => s.Id).ShouldBe(["a", "b"]);
-        PresentTrip.Of(itinerary, rig, Belief(rig, Given.At(4), Given.Dump(Given.At(0))))!.Stops.Select(s => s.Id).ShouldBe(["b"]);
-        PresentTrip.Of(itinerary, rig, Belief(rig, Given.At(40), Given.Dump(Given.At(0)))).ShouldBeNull();
+        PresentTrip.Build(itinerary, rig, Belief(rig, Given.At(1), Given.Dump(Given.At(0))))!.Stops.Select(s => s.Id).ShouldBe(["a", "b"]);
+        PresentTrip.Build(itinerary, rig, Belief(rig, Given.At(4), Given.Dump(Given.At(0))))!.Stops.Select(s => s.Id).ShouldBe(["b"]);
+        PresentTrip.Build(itinerary, rig, Belief(rig, Given.At(40), Given.Dump(Given.At(0)))).ShouldBeNull();
     }
 
     [Fact]
@@ -55,7 +55,7 @@ public class PresentTripTests
             entries.Add(Given.Looked(Given.At(day + 3.9), Math.Min(0.95, (3.9 * 2 * 2 * 6.8 + 1.5) / Given.BlackL)));
         }
         var belief = Belief(rig, Given.At(40), [.. entries]);
-        var usage = PresentTrip.Of(From(Given.At(40), 0), rig, belief)!.Rig.Usage!;
+        var usage = PresentTrip.Build(From(Given.At(40), 0), rig, belief)!.Rig.Usage!;
 
         usage.Black.HookupLPerPersonDay.ShouldBeInRange(1.6 * 6.8, 2.4 * 6.8);
         usage.Black.LogSd.ShouldBeLessThan(0.3);

@@ -38,7 +38,7 @@ public class DocumentWordsTests
         foreach (var recipe in Enum.GetValues<DoseRecipe>().Where(DoseCalculator.IsComputed))
             foreach (var (free, unknown, high) in new (double?, bool, double?)[] { (null, false, null), (20, true, 35), (null, false, 20) })
             {
-                var dose = DoseCalculator.Of(recipe, new DoseCase(150) { Units = units, FreeL = free, LevelUnknown = unknown, HighC = high, Days = high is null ? null : 12 });
+                var dose = DoseCalculator.Compute(recipe, new DoseCase(150) { Units = units, FreeL = free, LevelUnknown = unknown, HighC = high, Days = high is null ? null : 12 });
                 foreach (var line in dose.Steps.Concat(dose.Cautions).Concat(dose.Why))
                 {
                     var text = DocumentWords.English.Say(line, dose.Units);
@@ -56,7 +56,7 @@ public class DocumentWordsTests
     public void The_agenda_speaks_of_the_tank_by_its_name()
     {
         var book = Book(Rig(), At(4), Stay(At(0), Hookup.Full), Dump(At(0.1)), Looked(At(3.9), 0.7));
-        var situation = Situation.Of(book, new JointEstimator().Estimate(book));
+        var situation = Situation.Build(book, new JointEstimator().Estimate(book));
         var agenda = Court.Decide(situation);
         agenda.Items.ShouldNotBeEmpty();
         foreach (var item in agenda.Items) Plain(DocumentWords.English.Why(item, situation), item.Code.ToString());

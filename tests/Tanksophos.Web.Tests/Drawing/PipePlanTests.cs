@@ -28,7 +28,7 @@ public class PipePlanTests
     public void Every_part_stands_in_the_drawing_fits_a_thumb_and_touches_no_other(string name)
     {
         var rig = Of(name);
-        var plan = PipePlan.Of(rig);
+        var plan = PipePlan.Build(rig);
         PipePart[] parts = [.. plan.Drains, .. plan.Tanks, .. plan.Valves, plan.Outlet];
         plan.Tanks.Select(t => t.Tank).ShouldBe(rig.Tanks.Select(t => t.Id));
         plan.Valves.Count.ShouldBe(rig.Tanks.Count);
@@ -58,7 +58,7 @@ public class PipePlanTests
         PointedAt.Find(bare, "t1", "drain", null)!.Smells.ShouldHaveSingleItem();
         PointedAt.Find(bare, "t0", "toilet", null)!.Symptoms.Count.ShouldBeGreaterThan(4);
         PipePlan.DrainsOf(bare.Tanks[1] with { Fixtures = ["", " ", "-", "shower", "shower"] }).ShouldBe(["-", "shower"]);
-        PipePlan.Of(Plumbed(["", " "], ["-", " a sink with a long name "])).Drains.Count.ShouldBe(3);
+        PipePlan.Build(Plumbed(["", " "], ["-", " a sink with a long name "])).Drains.Count.ShouldBe(3);
         PointedAt.Kept(new string('x', 200)).Length.ShouldBe(Tanksophos.Core.Formats.EntryCodec.LongestFixture);
         PointedAt.Find(bare, "t0", null, null).ShouldBeNull();
         PointedAt.Find(bare, null, null, "outlet")!.Tank.ShouldBeNull();

@@ -49,7 +49,7 @@ public sealed class WayInTests : IDisposable
         var throttle = app.Services.GetRequiredService<SignInThrottle>();
         var context = new Microsoft.AspNetCore.Http.DefaultHttpContext();
         foreach (var name in new[] { App.Owner, "nobody" })
-            for (var i = 0; i < SignInThrottle.MostWrong; i++) throttle.Wrong(context, name, null);
+            for (var i = 0; i < SignInThrottle.MaxWrong; i++) throttle.Wrong(context, name, null);
         throttle.Waits(context, App.Owner, null).ShouldBeTrue();
         throttle.Waits(context, "nobody", null).ShouldBeTrue();
         throttle.Waits(context, "somebody else", null).ShouldBeFalse();
@@ -111,7 +111,7 @@ public sealed class WayInTests : IDisposable
         var uploads = new Uploads(new DataFolder(app.Folder));
         var tokens = Enumerable.Range(0, 5).Select(i => uploads.Keep([1, 2, (byte)i], 7)).ToList();
         var others = uploads.Keep([9], 70);
-        Directory.EnumerateFiles(Path.Combine(app.Folder, "staging"), "7-*").Count().ShouldBe(Uploads.MostPerPerson);
+        Directory.EnumerateFiles(Path.Combine(app.Folder, "staging"), "7-*").Count().ShouldBe(Uploads.MaxPerPerson);
         uploads.Find(tokens[^1], 7).ShouldNotBeNull();
         uploads.Find(tokens[^1], 70).ShouldBeNull();
         uploads.Find(others, 7).ShouldBeNull();

@@ -15,10 +15,10 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
     public const int LongestTokenName = 60;
 
     /// <summary>Most tokens of one rig.</summary>
-    public const int MostTokens = 20;
+    public const int MaxTokens = 20;
 
     /// <summary>Most open invitations of one rig.</summary>
-    public const int MostInvitations = 20;
+    public const int MaxInvitations = 20;
 
     /// <summary>The link just made; shown once.</summary>
     public string? NewLink { get; private set; }
@@ -64,7 +64,7 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
     public async Task<IActionResult> OnPostInviteAsync(string? role)
     {
         if (!Enum.TryParse<Role>(role, ignoreCase: true, out var asked) || !Enum.IsDefined(asked)) return Refuse("Invitation: guest, crew or owner is accepted.");
-        if (Invitations.Count >= MostInvitations) return Refuse($"Invitation: at most {MostInvitations} may be open at once. Take some back first.");
+        if (Invitations.Count >= MaxInvitations) return Refuse($"Invitation: at most {MaxInvitations} may be open at once. Take some back first.");
         NewLink = $"{Base}/join/{people.Invite(house.Rig!.Id, asked)}";
         await OnGetAsync();
         return Page();
@@ -77,7 +77,7 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
     public async Task<IActionResult> OnPostTokenAsync(string? name, string? mayLog)
     {
         if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > LongestTokenName) return Refuse($"Token: a name of 1 to {LongestTokenName} characters is accepted.");
-        if (Tokens.Count >= MostTokens) return Refuse($"Token: at most {MostTokens} are kept. Remove some first.");
+        if (Tokens.Count >= MaxTokens) return Refuse($"Token: at most {MaxTokens} are kept. Remove some first.");
         NewToken = people.NewToken(house.Rig!.Id, name.Trim(), mayLog == "yes");
         await OnGetAsync();
         return Page();
@@ -94,14 +94,14 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
         if (!Enum.TryParse<Role>(role, ignoreCase: true, out var asked) || !Enum.IsDefined(asked)) return Refuse("Role: guest, crew or owner is accepted.");
         if (member.Role == Role.Owner && asked != Role.Owner && people.Members(house.Rig.Id).Count(m => m.Role == Role.Owner) == 1) return Refuse("The rig needs an owner: make somebody else one first.");
         people.Join(house.Rig.Id, id, asked);
-        return Done($"{member.Name} is {Word(asked)} now.");
+        return Done($"{member.Name} is {RoleName(asked)} now.");
     }
 
     [Needs(Role.Guest)]
     public IActionResult OnPostLeave() =>
         people.Leave(house.Rig!.Id, house.PersonId) ? Redirect("/") : Refuse("The last owner cannot leave: make somebody else an owner first.");
 
-    public static string Word(Role role) => role switch { Role.Guest => "guest", Role.Crew => "crew", Role.Owner => "owner" };
+    public static string RoleName(Role role) => role switch { Role.Guest => "guest", Role.Crew => "crew", Role.Owner => "owner" };
 
     /// <summary>How long an invitation still works, in days.</summary>
     public int DaysLeft(Invitation invitation) => Math.Max(1, (int)Math.Ceiling((invitation.ExpiresAt - clock.GetCurrentInstant()).TotalDays));

@@ -49,11 +49,11 @@ public sealed class EntryModel(CurrentRequest house, RigStore store, RigCache me
     {
         if (!Look(key)) return NotFound();
         if (photo is null || photo.Length == 0) return Refuse($"Photo: choose one; {PhotoFile.Accepted}.");
-        if (photo.Length > PhotoFile.MostBytes) return Refuse($"Photo: it has {photo.Length >> 20} MB; {PhotoFile.Accepted}.");
+        if (photo.Length > PhotoFile.MaxBytes) return Refuse($"Photo: it has {photo.Length >> 20} MB; {PhotoFile.Accepted}.");
         using var content = new MemoryStream();
         photo.CopyTo(content);
         if (PhotoFile.Check(content.ToArray(), out var problem) is not { } file) return Refuse(problem);
-        if (photos.Add(house.Rig!.Id, key, file, house.Who) is null) return Refuse($"Photo: an entry carries at most {PhotoStore.MostPerEntry}. Take one off first.");
+        if (photos.Add(house.Rig!.Id, key, file, house.Who) is null) return Refuse($"Photo: an entry carries at most {PhotoStore.MaxPerEntry}. Take one off first.");
         return Done(key, "The photo is kept.");
     }
 

@@ -32,7 +32,7 @@ public sealed class HealthModel(CurrentRequest house, RigStore store, RigCache m
         if ((tank is null ? belief.Tanks[0] : belief.Tanks.FirstOrDefault(t => t.Tank.Id == tank)) is not { } found) return NotFound();
         Tank = found;
         var log = memory.Log(house.Rig!, store);
-        Health = TankHealth.Of(house.Rig!.Rig, found.Tank, log, house.Now);
+        Health = TankHealth.Compute(house.Rig!.Rig, found.Tank, log, house.Now);
         Lamps = [.. LevelSmoother.Probes(found, log).Where(p => p.Looks.Any(l => l.At.ToInstant() >= Health.From))];
         return Page();
     }

@@ -83,7 +83,7 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     ];
 
     /// <summary>The drains, tanks and valves that can be pointed at.</summary>
-    public PipePlan Pipes => PipePlan.Of(house.Rig!.Rig);
+    public PipePlan Pipes => PipePlan.Build(house.Rig!.Rig);
 
     /// <summary>The part that is pointed at; null if none is.</summary>
     public PointedAt? Here { get; private set; }

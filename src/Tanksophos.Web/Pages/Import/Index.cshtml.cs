@@ -10,7 +10,7 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>Brings in a logbook document or a CSV of readings: first a look at what it would do, then a yes.</summary>
 [NoRig]
-[RequestSizeLimit(Uploads.MostBytes + Uploads.FormBytes)]
+[RequestSizeLimit(Uploads.MaxBytes + Uploads.FormBytes)]
 public sealed class ImportModel(CurrentRequest house, RigStore store, Importing importing, Uploads uploads) : PageModel
 {
     private const string NewRig = "new";
@@ -38,7 +38,7 @@ public sealed class ImportModel(CurrentRequest house, RigStore store, Importing 
         Into = into ?? "";
         FileName = file is null ? null : Path.GetFileName(file.FileName);
         if (file is null) return Refuse(new Problem("file", "choose a file: a logbook document (JSON) or a CSV of readings"));
-        if (file.Length > Uploads.MostBytes) return Refuse(new Problem("file", $"it has {file.Length / 1048576.0:0} MB; at most {Uploads.Limit} are accepted"));
+        if (file.Length > Uploads.MaxBytes) return Refuse(new Problem("file", $"it has {file.Length / 1048576.0:0} MB; at most {Uploads.Limit} are accepted"));
         using var buffer = new MemoryStream();
         file.CopyTo(buffer);
         var content = buffer.ToArray();

@@ -39,7 +39,7 @@ public sealed class KeepingModel(SafeKeeping keeping, DataFolder folder, IClock 
         var path = Path.Combine(folder.Staging, $"backup-{Guid.NewGuid():N}.db");
         keeping.Write(path);
         // A backup that this page would not take back is not handed out here.
-        if (new FileInfo(path).Length > Uploads.MostBackupBytes)
+        if (new FileInfo(path).Length > Uploads.MaxBackupBytes)
         {
             System.IO.File.Delete(path);
             return Refuse($"The database has more than {Uploads.BackupLimit}: back it up on this computer instead, with tanksophos-web backup FILE.");

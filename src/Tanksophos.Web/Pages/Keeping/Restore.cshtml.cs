@@ -18,11 +18,11 @@ namespace Tanksophos.Web.Pages;
 /// </summary>
 [KeeperOnly]
 [IgnoreAntiforgeryToken] // checked below, field by field
-[RequestSizeLimit(Uploads.MostBackupBytes + Uploads.FormBytes)]
+[RequestSizeLimit(Uploads.MaxBackupBytes + Uploads.FormBytes)]
 public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemory plans, DataFolder folder, IClock clock, IAntiforgery antiforgery, UserManager<Person> accounts, SignInManager<Person> signIn)
     : KeepingPage(keeping)
 {
-    private const int MostFields = 20, LongestField = 4096, BufferBytes = 1 << 17;
+    private const int MaxFields = 20, LongestField = 4096, BufferBytes = 1 << 17;
     private const string TokenField = "__RequestVerificationToken", TokenHeader = "RequestVerificationToken";
 
     private readonly SafeKeeping keeping = keeping;
@@ -88,10 +88,10 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
                 if (hasFile || await WhyNotAsync(fields) is not null) break;
                 await using var to = DataFolder.CreateFile(path);
                 await section.Body.CopyToAsync(to, BufferBytes, HttpContext.RequestAborted);
-                if (to.Length > Uploads.MostBackupBytes) return (fields, false, TooLarge);
+                if (to.Length > Uploads.MaxBackupBytes) return (fields, false, TooLarge);
                 hasFile = to.Length > 0;
             }
-            else if (fields.Count < MostFields)
+            else if (fields.Count < MaxFields)
             {
                 using var text = new StreamReader(section.Body);
                 var buffer = new char[LongestField];

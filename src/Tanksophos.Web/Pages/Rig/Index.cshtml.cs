@@ -22,7 +22,7 @@ namespace Tanksophos.Web.Pages;
 public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
 {
     /// <summary>Most probes of one tank on the form.</summary>
-    public const int MostProbes = 6;
+    public const int MaxProbes = 6;
 
     public static IReadOnlyList<(string Field, string Words)> Flags { get; } =
     [
@@ -51,7 +51,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
             house.RigSnapshot.Advice[house.Rig!.Rig.Find(tank.Id) is null ? house.Rig.Rig.Tanks[0].Id : tank.Id], new TroughGeometry(tank, level, Rig.RulesInForce.DumpLevel(tank.Role) * tank.CapacityL), house.Units.Volume(tank.CapacityL), []);
     }
 
-    public IReadOnlyList<string> Doubts => [.. Plausibility.Of(Rig).Select(Words)];
+    public IReadOnlyList<string> Doubts => [.. Plausibility.Check(Rig).Select(Words)];
 
     [Needs(Role.Guest)]
     public void OnGet()
@@ -199,7 +199,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         var monitor = new JsonObject { ["kind"] = kind };
         if (kind != "probes") return monitor;
         var probes = new JsonArray();
-        for (var p = 0; p < MostProbes; p++)
+        for (var p = 0; p < MaxProbes; p++)
         {
             var label = Typed($"t{i}-p{p}-label").Trim();
             var at = Typed($"t{i}-p{p}-at").Trim().TrimEnd('%').Trim();

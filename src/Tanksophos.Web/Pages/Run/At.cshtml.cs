@@ -14,7 +14,7 @@ namespace Tanksophos.Web.Pages;
 [Needs(Role.Crew)]
 public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell, PeopleStore people, IHostApplicationLifetime life) : FormPage
 {
-    private const int MostAtOnce = 400, MostBytes = 256 * 1024;
+    private const int MaxAtOnce = 400, MaxBytes = 256 * 1024;
     private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(20);
 
     /// <summary>The run.</summary>
@@ -65,10 +65,10 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
         using var body = new MemoryStream();
         var buffer = new byte[16384];
         for (int n; (n = await Request.Body.ReadAsync(buffer, HttpContext.RequestAborted)) > 0; body.Write(buffer, 0, n))
-            if (body.Length + n > MostBytes) return Bad("at most 256 KB are accepted", status: StatusCodes.Status413PayloadTooLarge);
-        var read = RunCodec.ReadTaps(body.ToArray(), MostAtOnce);
+            if (body.Length + n > MaxBytes) return Bad("at most 256 KB are accepted", status: StatusCodes.Status413PayloadTooLarge);
+        var read = RunCodec.ReadTaps(body.ToArray(), MaxAtOnce);
         if (read.Value is not { } taps) return Bad(read.Errors[0].ToString(), Index(read.Errors[0].Path));
-        return Take(id, taps) is { } answer ? Content(Answer(answer), "application/json") : Bad($"a run takes at most {RunStore.MostTaps} presses");
+        return Take(id, taps) is { } answer ? Content(Answer(answer), "application/json") : Bad($"a run takes at most {RunStore.MaxTaps} presses");
     }
 
     /// <summary>The same from a form, for a browser without scripts.</summary>
@@ -83,7 +83,7 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
             said["litres"] = Math.Round(litres, 2).ToString(CultureInfo.InvariantCulture);
         }
         var tap = new RunEvent(key is { Length: > 0 and <= RunCodec.LongestKey } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "", int.TryParse(round, NumberStyles.None, CultureInfo.InvariantCulture, out var r) ? r : 0, pressed, said);
-        if (Take(id, [tap]) is not { } answer) return Refuse($"A run takes at most {RunStore.MostTaps} presses.");
+        if (Take(id, [tap]) is not { } answer) return Refuse($"A run takes at most {RunStore.MaxTaps} presses.");
         return answer.Run.State.EndedAt is null ? RedirectToPage(new { id }) : Ended(answer.Run);
     }
 
@@ -100,8 +100,8 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
         }
         if (Run.Place.Length > 0)
             runs.Keep(Run.RigId, new PlaceSetUp(Run.Place.Trim(), house.Who, string.Join(' ', Request.Form["ok"].Where(o => o?.Length is > 0 and < 40))) { OutletM = outletM, SewerM = sewerM, HoseM = hoseM });
-        var low = outletM is { } o && sewerM is { } w && hoseM is { } l && (o - w) / l < Core.Rigs.Equipment.LeastFall;
-        var say = low ? $"It falls {house.Units.Length(outletM!.Value - sewerM!.Value)} over {house.Units.Distance(hoseM!.Value)}: less than {house.Units.Length(Core.Rigs.Equipment.LeastFall * hoseM.Value)}, so it will not run empty by itself. Raise the rig's end, or support the hose; then say it again, or leave the check out." : null;
+        var low = outletM is { } o && sewerM is { } w && hoseM is { } l && (o - w) / l < Core.Rigs.Equipment.MinFall;
+        var say = low ? $"It falls {house.Units.Length(outletM!.Value - sewerM!.Value)} over {house.Units.Distance(hoseM!.Value)}: less than {house.Units.Length(Core.Rigs.Equipment.MinFall * hoseM.Value)}, so it will not run empty by itself. Raise the rig's end, or support the hose; then say it again, or leave the check out." : null;
         if (Request.Headers["X-Part"] == "run") return new JsonResult(new { ok = !low, say });
         if (low) return Refuse(say!);
         Take(id, [new RunEvent(key is { Length: > 0 and <= 64 } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "", 0, RunPress.Done, new Dictionary<string, string>())]);
@@ -134,9 +134,9 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
 
     private void Say(StoredRun run)
     {
-        var count = RunEntries.Of(run.Word, run.State, run.Zone, house.Rig!.Rig).Count;
+        var count = RunEntries.Build(run.Key, run.State, run.Zone, house.Rig!.Rig).Count;
         TempData[TodayModel.Logged] = $"{(run.State.Finished ? "The run is finished" : "The run is broken off")}: {count} {(count == 1 ? "entry" : "entries")} written.";
-        if (count > 0) TempData[TodayModel.LoggedBatch] = run.Word;
+        if (count > 0) TempData[TodayModel.LoggedBatch] = run.Key;
     }
 
     private string Answer(TapAnswer? answer)

@@ -94,7 +94,7 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
         if (!house.Units.TryParseVolume(bucket, out var litres) || litres is < 1 or > 200) return Again($"Bucket: {house.Units.AcceptedVolume} is accepted, at least a litre.");
         if (!double.TryParse((seconds ?? "").Replace(',', '.'), System.Globalization.NumberStyles.AllowDecimalPoint, System.Globalization.CultureInfo.InvariantCulture, out var took) || took is < 3 or > 1800) return Again("Seconds: a number from 3 to 1800 is accepted.");
         var flow = Math.Round(Guard.FlowOf(litres, took), 2);
-        if (flow is < Equipment.LeastFlowLPerMin or > 60) return Again($"That would be {house.Units.Volume(flow)} a minute, which no hose gives. Measure again.");
+        if (flow is < Equipment.MinFlowLPerMin or > 60) return Again($"That would be {house.Units.Volume(flow)} a minute, which no hose gives. Measure again.");
         // Somebody else measured it while this form was open: two measurements stand side by side.
         if (SeenBefore(store, house.Rig!) is { } seen && house.Rig!.Rig.Equipment?.FlushInletLPerMin is { } other && other != seen.Equipment?.FlushInletLPerMin && other != flow)
         {

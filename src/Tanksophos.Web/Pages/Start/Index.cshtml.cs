@@ -18,7 +18,7 @@ namespace Tanksophos.Web.Pages;
 public sealed class StartModel(CurrentRequest house, RigStore store, TanksophosContext database) : PageModel
 {
     // Tanks in the field hold 15 to 50 gal; far outside of that a slip of the finger is likelier.
-    private const double LeastL = 8, MostL = 600;
+    private const double MinL = 8, MaxL = 600;
 
     public sealed record Answers(string? Name, string? Layout, string? Black, string? Gray, string? People, string? Monitor, string? Hookup, string? Units, bool Emptied);
 
@@ -40,7 +40,7 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TanksophosC
         double blackL = 0;
         if (tanks != StartingLayout.GrayOnly) blackL = Capacity(black, "black", "Black", inUnits, problems);
         var grayL = Capacity(gray, "gray", "Gray", inUnits, problems);
-        if (!int.TryParse(people, NumberStyles.None, CultureInfo.InvariantCulture, out var count) || count > EntryCodec.MostPeople) problems["people"] = $"People: a whole number from 0 to {EntryCodec.MostPeople} is accepted.";
+        if (!int.TryParse(people, NumberStyles.None, CultureInfo.InvariantCulture, out var count) || count > EntryCodec.MaxPeople) problems["people"] = $"People: a whole number from 0 to {EntryCodec.MaxPeople} is accepted.";
         if (!Codes<MonitorKind>.TryParse(monitor, out var kind)) problems["monitor"] = "Panel: pick one of the three.";
         if (!Codes<Hookup>.TryParse(hookup, out var connected)) problems["hookup"] = "Hookup: pick one.";
         if (problems.Count > 0)
@@ -62,7 +62,7 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TanksophosC
     private static double Capacity(string? typed, string field, string name, Units units, Dictionary<string, string> problems)
     {
         if (!units.TryParseVolume(typed, out var litres)) problems[field] = $"{name} capacity: {units.AcceptedVolume} is accepted.";
-        else if (litres is < LeastL or > MostL) problems[field] = $"{name} capacity: {units.Volume(LeastL)} to {units.Volume(MostL)} is accepted; tanks usually hold {units.Number(57)} to {units.Volume(190)}.";
+        else if (litres is < MinL or > MaxL) problems[field] = $"{name} capacity: {units.Volume(MinL)} to {units.Volume(MaxL)} is accepted; tanks usually hold {units.Number(57)} to {units.Volume(190)}.";
         return litres;
     }
 }

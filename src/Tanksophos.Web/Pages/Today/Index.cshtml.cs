@@ -111,8 +111,8 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
 
     public IActionResult OnPostPeople(string? id, string? count, string? typed, string? at) =>
         Log(id, at, time =>
-            int.TryParse(string.IsNullOrWhiteSpace(typed) ? count : typed, NumberStyles.None, CultureInfo.InvariantCulture, out var n) && n <= EntryCodec.MostPeople
-                ? new PeopleEntry { At = time, Count = n } : Bad($"People: a whole number from 0 to {EntryCodec.MostPeople} is accepted."));
+            int.TryParse(string.IsNullOrWhiteSpace(typed) ? count : typed, NumberStyles.None, CultureInfo.InvariantCulture, out var n) && n <= EntryCodec.MaxPeople
+                ? new PeopleEntry { At = time, Count = n } : Bad($"People: a whole number from 0 to {EntryCodec.MaxPeople} is accepted."));
 
     public IActionResult OnPostStay(string? id, string? hookup, string? place, string? at) =>
         Log(id, at, time =>

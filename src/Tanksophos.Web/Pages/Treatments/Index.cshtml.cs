@@ -14,7 +14,7 @@ namespace Tanksophos.Web.Pages;
 /// <summary>What is in each tank, what is due, and the recipes: what to put in, how much, and what never together.</summary>
 public sealed class TreatmentsModel(CurrentRequest house, RigStore store, TreatmentService desk, AgendaService agenda) : FormPage
 {
-    private const double MostDays = 60;
+    private const double MaxDays = 60;
 
     /// <summary>The recipe that is followed; null for the list.</summary>
     public TreatmentOffer? Followed { get; private set; }
@@ -52,7 +52,7 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
     public InTheTank In(string tank) => desk.In(tank);
 
     /// <summary>Treatments under way in a tank.</summary>
-    public IReadOnlyList<Course> Under(string tank) => Courses.Of(desk.Log, tank, house.Now);
+    public IReadOnlyList<Course> Under(string tank) => Courses.Build(desk.Log, tank, house.Now);
 
     /// <summary>When a deep clean is due; null for no date.</summary>
     public NodaTime.Instant? DeepClean(string tank) => Courses.DeepCleanDue(desk.Log, tank, house.Rig!.Rig.RulesInForce);
@@ -120,7 +120,7 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
         }
         if (!string.IsNullOrWhiteSpace(days))
         {
-            if (double.TryParse(days.Trim().Replace(',', '.'), System.Globalization.NumberStyles.AllowDecimalPoint, System.Globalization.CultureInfo.InvariantCulture, out var d) && d is >= 0 and <= MostDays) until = d;
+            if (double.TryParse(days.Trim().Replace(',', '.'), System.Globalization.NumberStyles.AllowDecimalPoint, System.Globalization.CultureInfo.InvariantCulture, out var d) && d is >= 0 and <= MaxDays) until = d;
             else problems.Add("Days: a number from 0 to 60 is accepted.");
         }
         if (!string.IsNullOrWhiteSpace(capacity))

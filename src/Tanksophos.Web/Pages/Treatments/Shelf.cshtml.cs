@@ -67,7 +67,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         double? Number(string field, string title, double each, string accepted)
         {
             if (Field(field).Length == 0) return null;
-            if (double.TryParse(Field(field).Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var n) && n > 0 && n <= LabelDoses.MostAmount) return n * each;
+            if (double.TryParse(Field(field).Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var n) && n > 0 && n <= LabelDoses.MaxAmount) return n * each;
             problems.Add($"{title}: {accepted}");
             return null;
         }
@@ -76,7 +76,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         {
             if (Number("amount", "Dose on the label", unit.Each, "a number above 0 such as 8 is accepted.") is { } amount)
             {
-                dose = new LabelDose(amount, unit.Unit) { Most = Number("most", "The label's most", unit.Each, "a number above 0 in the unit of the dose is accepted.") };
+                dose = new LabelDose(amount, unit.Unit) { Max = Number("most", "The label's most", unit.Each, "a number above 0 in the unit of the dose is accepted.") };
                 if (Field("per").Length > 0)
                 {
                     if (house.Units.TryParseVolume(Field("per"), out var per) && per > 0) dose = dose with { PerL = per };
@@ -135,7 +135,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         if (left is { } now) made = made with { Stock = [.. made.Stock, new StockNote(Here, now, false)] };
         if (LabelDoses.Problem(made) is { } wrong) return Refuse($"{TitleOf(wrong.Field)}: accepted is {wrong.Accepted}.");
         if (before is not null && SeenBefore(store, house.Rig!) is { } seen && seen.Products.FirstOrDefault(p => p.Id == before.Id) is var then && !SameLabel(then, before)) return Refuse(Clashing(before, made));
-        if (before is null && house.Rig!.Rig.Products.Count >= RigCodec.MostProducts) return Refuse($"At most {RigCodec.MostProducts} products fit on the shelf.");
+        if (before is null && house.Rig!.Rig.Products.Count >= RigCodec.MaxProducts) return Refuse($"At most {RigCodec.MaxProducts} products fit on the shelf.");
         return Kept(list => before is null ? [made, .. list] : [.. list.Select(p => p.Id == made.Id ? made : p)], before is null ? $"{made.Name} is on the shelf." : $"{made.Name} is saved.");
     }
 
@@ -172,7 +172,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
             (TitleOf("amount"), Amount(mine.Dose?.Amount, mine.Dose?.Unit ?? mine.HoldsIn), Amount(saved.Dose?.Amount, saved.Dose?.Unit ?? saved.HoldsIn)),
             (TitleOf("perL"), Volume(mine.Dose?.PerL), Volume(saved.Dose?.PerL)),
             (TitleOf("capMl"), Amount(mine.Dose?.CapMl, DoseUnit.Ml), Amount(saved.Dose?.CapMl, DoseUnit.Ml)),
-            (TitleOf("most"), Amount(mine.Dose?.Most, mine.Dose?.Unit ?? mine.HoldsIn), Amount(saved.Dose?.Most, saved.Dose?.Unit ?? saved.HoldsIn)),
+            (TitleOf("most"), Amount(mine.Dose?.Max, mine.Dose?.Unit ?? mine.HoldsIn), Amount(saved.Dose?.Max, saved.Dose?.Unit ?? saved.HoldsIn)),
             (TitleOf("lastsDays"), mine.Dose?.LastsDays?.ToString(CultureInfo.InvariantCulture) ?? "", saved.Dose?.LastsDays?.ToString(CultureInfo.InvariantCulture) ?? ""),
             (TitleOf("waterL"), Volume(mine.Dose?.WaterL), Volume(saved.Dose?.WaterL)),
             (TitleOf("holds"), Amount(mine.Holds, mine.HoldsIn), Amount(saved.Holds, saved.HoldsIn)),

@@ -28,7 +28,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     /// <summary>Header by which the page's own script asks for the board alone.</summary>
     public const string PartHeader = "X-Part";
 
-    private const int MostName = 120;
+    private const int MaxName = 120;
 
     private TripNow? now;
     private Agenda? agenda;
@@ -56,10 +56,10 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     public AgendaTexts Texts => court.Texts;
 
     /// <summary>What of the plan is left by the agenda.</summary>
-    public IReadOnlyList<PlanRun> Runs => runs ??= Now.Plan is { } plan ? AllowedRuns.Of(Agenda, plan, Now.Stop) : [];
+    public IReadOnlyList<PlanRun> Runs => runs ??= Now.Plan is { } plan ? AllowedRuns.Build(Agenda, plan, Now.Stop) : [];
 
     /// <summary>Treatments under way, which the plan's next dump of their tank ends.</summary>
-    public IEnumerable<(Tank Tank, Course Course)> UnderWay => house.Rig!.Rig.Tanks.SelectMany(t => Courses.Of(treatments.Log, t.Id, house.Now).Select(c => (t, c)));
+    public IEnumerable<(Tank Tank, Course Course)> UnderWay => house.Rig!.Rig.Tanks.SelectMany(t => Courses.Build(treatments.Log, t.Id, house.Now).Select(c => (t, c)));
 
     public PlanWords Words => new(house.Rig!.Rig, house.Units);
 
@@ -82,8 +82,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     public IActionResult OnPostNew(string? name, string? begin)
     {
         Show(null);
-        if (NameOf(name) is not { } named) return Refuse($"Trip: a name of 1 to {MostName} characters is accepted.");
-        if (trips.Add(house.Rig!.Id, new Itinerary(named, []), house.Who) is not { } id) return Refuse($"There are {TripStore.MostTrips} trips already; remove one first.");
+        if (NameOf(name) is not { } named) return Refuse($"Trip: a name of 1 to {MaxName} characters is accepted.");
+        if (trips.Add(house.Rig!.Id, new Itinerary(named, []), house.Who) is not { } id) return Refuse($"There are {TripStore.MaxTrips} trips already; remove one first.");
         TempData["begin"] = DateOf(begin)?.ToString("uuuu-MM-dd", CultureInfo.InvariantCulture);
         return RedirectToPage(new { trip = id });
     }
@@ -91,11 +91,11 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     /// <summary>Fast entry: name, nights, hookup; the rest as usual.</summary>
     public IActionResult OnPostAdd(int? trip, string? name, string? nights, string? hookup, string? before, string? begin) => Edit(trip, itinerary =>
     {
-        if (NameOf(name) is not { } named) return Bad($"New stop, name: 1 to {MostName} characters are accepted.");
+        if (NameOf(name) is not { } named) return Bad($"New stop, name: 1 to {MaxName} characters are accepted.");
         if (!Codes<StopHookup>.TryParse(hookup, out var connected)) return Bad($"New stop, hookup: one of {string.Join(", ", Codes<StopHookup>.All)} is accepted.");
         var stays = 0;
-        if (connected != StopHookup.DumpStation && !Whole(nights, 0, Itinerary.MostNights, out stays)) return Bad($"New stop, nights: a whole number from 0 to {Itinerary.MostNights} is accepted.");
-        if (itinerary.Stops.Count >= Trip.MostStops) return Bad($"A trip has at most {Trip.MostStops} stops.");
+        if (connected != StopHookup.DumpStation && !Whole(nights, 0, Itinerary.MaxNights, out stays)) return Bad($"New stop, nights: a whole number from 0 to {Itinerary.MaxNights} is accepted.");
+        if (itinerary.Stops.Count >= Trip.MaxStops) return Bad($"A trip has at most {Trip.MaxStops} stops.");
         var date = DateOf(begin) ?? house.Now.InZone(house.Zone).Date;
         var zone = itinerary.Stops.Count > 0 ? itinerary.Stops[^1].Zone : house.Zone;
         var people = connected == StopHookup.Storage ? 0 : itinerary.Stops.LastOrDefault(s => s.People > 0)?.People ?? Math.Max(1, house.RigSnapshot.Advice.Circumstances.People);
@@ -111,7 +111,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
             if (itinerary.Stops.FirstOrDefault(s => s.Id == stop) is not { } found) return Bad("Stop: it is no longer there.");
             var old = found;
             string At(string field) => $"{old.Name}, {field}: ";
-            if (NameOf(name) is not { } named) return Bad(At("name") + $"1 to {MostName} characters are accepted.");
+            if (NameOf(name) is not { } named) return Bad(At("name") + $"1 to {MaxName} characters are accepted.");
             if (!Codes<StopHookup>.TryParse(hookup, out var connected)) return Bad(At("hookup") + $"one of {string.Join(", ", Codes<StopHookup>.All)} is accepted.");
             var isStation = connected == StopHookup.DumpStation;
             // What stops being a station gets the usual hours of a stay; its sheet had no nights to fill in.
@@ -121,8 +121,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
                 if (string.IsNullOrWhiteSpace(nights)) nights = "1";
             }
             var stays = 0;
-            if (!isStation && !Whole(nights, 0, Itinerary.MostNights, out stays)) return Bad(At("nights") + $"a whole number from 0 to {Itinerary.MostNights} is accepted.");
-            if (!Whole(people, connected is StopHookup.Storage or StopHookup.DumpStation ? 0 : 1, EntryCodec.MostPeople, out var aboard)) return Bad(At("people") + $"a whole number from 1 to {EntryCodec.MostPeople} is accepted; a stop with nobody aboard is storage.");
+            if (!isStation && !Whole(nights, 0, Itinerary.MaxNights, out stays)) return Bad(At("nights") + $"a whole number from 0 to {Itinerary.MaxNights} is accepted.");
+            if (!Whole(people, connected is StopHookup.Storage or StopHookup.DumpStation ? 0 : 1, EntryCodec.MaxPeople, out var aboard)) return Bad(At("people") + $"a whole number from 1 to {EntryCodec.MaxPeople} is accepted; a stop with nobody aboard is storage.");
             if (!Number(drive, 0, 24, out var hours)) return Bad(At("drive") + "hours from 0 to 24 are accepted.");
             double? highC = null;
             if (!string.IsNullOrWhiteSpace(high))
@@ -170,11 +170,11 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         });
 
     public IActionResult OnPostStretch(int? trip, string? stop, string? nights) => Edit(trip, i =>
-        !Whole(nights, 0, Itinerary.MostNights, out var n) ? Bad($"Nights: a whole number from 0 to {Itinerary.MostNights} is accepted.")
+        !Whole(nights, 0, Itinerary.MaxNights, out var n) ? Bad($"Nights: a whole number from 0 to {Itinerary.MaxNights} is accepted.")
         : i.Stretch(stop ?? "", n) is { } changed ? Sound(changed) : Bad("Stop: it is no longer there."));
 
     public IActionResult OnPostMove(int? trip, string? stop, string? to) => Edit(trip, i =>
-        !Whole(to, 0, Trip.MostStops, out var index) ? Bad("Order: a whole number is accepted.") : i.Move(stop ?? "", index) is { } changed ? Sound(changed) : Bad("Stop: it is no longer there."));
+        !Whole(to, 0, Trip.MaxStops, out var index) ? Bad("Order: a whole number is accepted.") : i.Move(stop ?? "", index) is { } changed ? Sound(changed) : Bad("Stop: it is no longer there."));
 
     public IActionResult OnPostDropStop(int? trip, string? stop) => Edit(trip, i => i.Remove(stop ?? "") ?? Bad("Stop: it is no longer there."));
 
@@ -188,7 +188,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         return i.Wish(found.Id, of, wish);
     });
 
-    public IActionResult OnPostRename(int? trip, string? name) => Edit(trip, i => NameOf(name) is { } named ? i with { Name = named } : Bad($"Trip: a name of 1 to {MostName} characters is accepted."));
+    public IActionResult OnPostRename(int? trip, string? name) => Edit(trip, i => NameOf(name) is { } named ? i with { Name = named } : Bad($"Trip: a name of 1 to {MaxName} characters is accepted."));
 
     /// <summary>Takes the last change of the stops back.</summary>
     public IActionResult OnPostBack(int? trip, int revision)
@@ -239,7 +239,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         if (document.Stops[^1].Depart.ToInstant() <= house.Now) return Refuse("stops: the whole trip is over; nothing of it can be planned.");
         var name = Path.GetFileNameWithoutExtension(file.FileName);
         var itinerary = new Itinerary(NameOf(name) ?? "Imported trip", document.Stops) { Wishes = document.Wishes };
-        if (trips.Add(house.Rig!.Id, itinerary, house.Who) is not { } id) return Refuse($"There are {TripStore.MostTrips} trips already; remove one first.");
+        if (trips.Add(house.Rig!.Id, itinerary, house.Who) is not { } id) return Refuse($"There are {TripStore.MaxTrips} trips already; remove one first.");
         return RedirectToPage(new { trip = id });
     }
 
@@ -351,11 +351,11 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     private Itinerary? Sound(Itinerary itinerary)
     {
         if (itinerary.Begins is not { } begins || itinerary.Ends is not { } ends) return itinerary;
-        if ((ends - begins).TotalDays > Trip.MostDays) return Bad($"A trip of {(ends - begins).TotalDays:0} days is too long: at most {Trip.MostDays} days are accepted.");
+        if ((ends - begins).TotalDays > Trip.MaxDays) return Bad($"A trip of {(ends - begins).TotalDays:0} days is too long: at most {Trip.MaxDays} days are accepted.");
         return ends <= house.Now ? Bad("The whole trip would lie before now. Choose a later first day.") : itinerary;
     }
 
-    private static string? NameOf(string? text) => text?.Trim() is { Length: > 0 and <= MostName } name ? name : null;
+    private static string? NameOf(string? text) => text?.Trim() is { Length: > 0 and <= MaxName } name ? name : null;
 
     private static LocalDate? DateOf(string? text) =>
         LocalDatePattern.Iso.Parse(text ?? "") is { Success: true } parsed && parsed.Value.Year is >= 2000 and <= 2200 ? parsed.Value : null;

@@ -17,7 +17,7 @@ public sealed class TripSheetModel(CurrentRequest house, TripStore trips, TripSe
 
     public PlanWords Words => new(house.Rig!.Rig, house.Units);
 
-    public IReadOnlyList<PlanRun> Runs => Now.Plan is { } plan ? AllowedRuns.Of(court.With(Now), plan, Now.Stop) : [];
+    public IReadOnlyList<PlanRun> Runs => Now.Plan is { } plan ? AllowedRuns.Build(court.With(Now), plan, Now.Stop) : [];
 
     /// <summary>What goes before the plan, in words.</summary>
     public IReadOnlyList<StepText> First => [.. court.With(Now).Items.Where(i => i.Level <= AgendaLevel.Now && i.Planned is null && i.Code != AgendaCode.LogPlace).Select(court.Texts.Of)];

@@ -26,7 +26,7 @@ public sealed record WriteKind(string Code, string Title, string Text, bool Ofte
 public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
 {
     /// <summary>Most rinse cycles on the form.</summary>
-    public const int MostCycles = 7;
+    public const int MaxCycles = 7;
 
     /// <summary>The kinds, in the order in which they come up.</summary>
     public static IReadOnlyList<WriteKind> Kinds { get; } =
@@ -256,7 +256,7 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
     private JsonArray Cycles(List<string> problems)
     {
         var cycles = new JsonArray();
-        for (var i = 1; i <= Math.Max(MostCycles, (Editing?.Entry as FlushEntry)?.Cycles.Count ?? 0); i++)
+        for (var i = 1; i <= Math.Max(MaxCycles, (Editing?.Entry as FlushEntry)?.Cycles.Count ?? 0); i++)
         {
             var cycle = new JsonObject();
             foreach (var filled in Typed($"filled-{i}").Split('+', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)) // "60 s", "10 gal", or both
