@@ -143,7 +143,7 @@ public sealed class RunTests : IDisposable
         (await SendAsync(new { taps = new[] { new { key = "again", at = 0, step = "wash", round = 0, press = "finish" } } })).Json.GetProperty("fates").GetProperty("again").GetString().ShouldBe("stale");
         Log.Count.ShouldBe(before + written.Count);
         (await app.GetAsync("/run")).ShouldContain("passed");
-        (await app.PostAsync("/", "/?handler=UndoBatch", ("batch", Run().Word))).Status.ShouldBe(HttpStatusCode.OK);
+        (await app.PostAsync("/", "/?handler=UndoBatch", ("batch", Run().Key))).Status.ShouldBe(HttpStatusCode.OK);
         Log.Count.ShouldBe(before);
     }
 
