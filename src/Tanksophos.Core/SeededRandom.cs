@@ -1,7 +1,7 @@
 namespace Tanksophos.Core;
 
 /// <summary>A generator of our own (PCG, 32 bits out of 64), so that a seed gives the same numbers on every machine and in every version.</summary>
-public sealed class SeededRandom
+internal sealed class SeededRandom
 {
     private ulong state;
 

@@ -5,7 +5,7 @@ using Tanksophos.Core.Rigs;
 namespace Tanksophos.Core.Diagnosis;
 
 /// <summary>Whether a check was answered: what was just answered is not asked again until something new comes up.</summary>
-public static class Answers
+internal static class Answers
 {
     private static readonly Duration AnswerLasts = Duration.FromDays(30);
 

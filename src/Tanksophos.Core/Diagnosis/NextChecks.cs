@@ -72,7 +72,7 @@ public sealed record NextCheck(NextCheckCode Code, string? Tank, string? Probe, 
 }
 
 /// <summary>Names the checks that would settle best what the record leaves open, by how much they are expected to tell for their effort.</summary>
-public static class NextChecks
+internal static class NextChecks
 {
     /// <summary>A check that tells less than this is not worth the way.</summary>
     public const double WorthDoing = 0.04;

@@ -1,7 +1,7 @@
 namespace Tanksophos.Core.Log;
 
 /// <summary>What cleans a tank deeply: soaks and scrubs once they were dumped, reverse floods, a jet.</summary>
-public static class DeepClean
+internal static class DeepClean
 {
     /// <summary>Whether a treatment, once it was dumped, counts as one.</summary>
     /// <param name="recipe">The treatment.</param>

@@ -3,7 +3,7 @@ using NodaTime;
 namespace Tanksophos.Core.Log;
 
 /// <summary>The hours of the day in which water runs: nights are quiet.</summary>
-public static class UseHours
+internal static class UseHours
 {
     /// <summary>Start of the day's use, 06:00 local (practitioners' counts).</summary>
     public static readonly LocalTime From = new(6, 0);

@@ -5,7 +5,7 @@ using Tanksophos.Core.Rigs;
 namespace Tanksophos.Core.Simulation;
 
 /// <summary>What can be wrong with the black tank of a practice case, in the order in which the diagnosis lists conditions.</summary>
-public enum PracticeIllness
+internal enum PracticeIllness
 {
     /// <summary>A coat on the walls.</summary>
     Buildup,
@@ -27,7 +27,7 @@ public enum PracticeIllness
 }
 
 /// <summary>What can smell in a practice case, in the order in which the diagnosis lists causes.</summary>
-public enum PracticeSmell
+internal enum PracticeSmell
 {
     /// <summary>The fan.</summary>
     FanDraw,
@@ -64,7 +64,7 @@ public enum PracticeSmell
 /// <param name="Logbook">What the crew wrote down.</param>
 /// <param name="Condition">What was wrong with black; null if it was a smell or nothing.</param>
 /// <param name="Odor">What smelled; null if nothing did.</param>
-public sealed record PracticeCase(Logbook Logbook, PracticeIllness? Condition, PracticeSmell? Odor)
+internal sealed record PracticeCase(Logbook Logbook, PracticeIllness? Condition, PracticeSmell? Odor)
 {
     /// <summary>Whether nothing was wrong.</summary>
     public bool Healthy => Condition is null && Odor is null;
@@ -74,7 +74,7 @@ public sealed record PracticeCase(Logbook Logbook, PracticeIllness? Condition, P
 /// Makes cases to try the diagnosis on. What a crew notices and writes down is drawn by chances of its own, not by the diagnosis' tables: people forget, mistake one thing for another, and
 /// healthy rigs gurgle too.
 /// </summary>
-public static class PracticeCases
+internal static class PracticeCases
 {
     private static readonly Offset Zone = Offset.FromHours(-6);
 

@@ -4,7 +4,7 @@ using Tanksophos.Core.Rigs;
 namespace Tanksophos.Core.Treatments;
 
 /// <summary>What comes of two substances in one fill.</summary>
-public enum Together
+internal enum Together
 {
     /// <summary>They may go together unless a label forbids it.</summary>
     May,

@@ -37,19 +37,19 @@ public class TreatmentTests
     }
 
     [Theory]
-    [InlineData(Substance.Borax, Substance.Cultures, Together.May)]
-    [InlineData(Substance.DishSoap, Substance.Cultures, Together.May)]
-    [InlineData(Substance.Borax, Substance.DishSoap, Together.May)]
-    [InlineData(Substance.DishSoap, Substance.Ice, Together.Foams)]
-    [InlineData(Substance.DishwasherDetergent, Substance.Ice, Together.May)]
-    [InlineData(Substance.Cultures, Substance.Deodorant, Together.TwoDigesters)]
-    [InlineData(Substance.Cultures, Substance.PaperDigester, Together.TwoDigesters)]
-    [InlineData(Substance.Formaldehyde, Substance.Yeast, Together.KillsCultures)]
-    [InlineData(Substance.Bleach, Substance.Acid, Together.PoisonousGas)]
-    [InlineData(Substance.Bleach, Substance.OtherCleaner, Together.PoisonousGas)]
-    [InlineData(Substance.Bleach, Substance.Cultures, Together.KillsCultures)]
-    [InlineData(Substance.ValveLubricant, Substance.Cultures, Together.May)]
-    public void The_pairs_practitioners_name_are_as_they_say(Substance a, Substance b, Together what) => Mixing.Of(a, b).ShouldBe(what);
+    [InlineData(Substance.Borax, Substance.Cultures, nameof(Together.May))]
+    [InlineData(Substance.DishSoap, Substance.Cultures, nameof(Together.May))]
+    [InlineData(Substance.Borax, Substance.DishSoap, nameof(Together.May))]
+    [InlineData(Substance.DishSoap, Substance.Ice, nameof(Together.Foams))]
+    [InlineData(Substance.DishwasherDetergent, Substance.Ice, nameof(Together.May))]
+    [InlineData(Substance.Cultures, Substance.Deodorant, nameof(Together.TwoDigesters))]
+    [InlineData(Substance.Cultures, Substance.PaperDigester, nameof(Together.TwoDigesters))]
+    [InlineData(Substance.Formaldehyde, Substance.Yeast, nameof(Together.KillsCultures))]
+    [InlineData(Substance.Bleach, Substance.Acid, nameof(Together.PoisonousGas))]
+    [InlineData(Substance.Bleach, Substance.OtherCleaner, nameof(Together.PoisonousGas))]
+    [InlineData(Substance.Bleach, Substance.Cultures, nameof(Together.KillsCultures))]
+    [InlineData(Substance.ValveLubricant, Substance.Cultures, nameof(Together.May))]
+    public void The_pairs_practitioners_name_are_as_they_say(Substance a, Substance b, string what) => Mixing.Of(a, b).ToString().ShouldBe(what);
 
     [Fact]
     public void What_is_in_a_tank_follows_from_the_log_and_leaves_with_the_dump()

@@ -47,6 +47,41 @@ public class ReferenceTests
     public void The_rooms_of_the_core_look_one_way(string room, string forbidden) =>
         Never(Core, $"Tanksophos.Core.{room}", [.. forbidden.Split(',').Select(r => $"Tanksophos.Core.{r}")]);
 
+    // A type of the core is open to others only because one of them uses it, or sees it in what it uses: what is nobody else's business stays internal.
+    [Fact]
+    public void The_core_shows_only_what_others_use()
+    {
+        var shown = Core.GetExportedTypes().Where(t => !t.IsNested).ToHashSet();
+        var seen = new HashSet<Type>();
+        var todo = new Stack<Type>(new[] { Web, Cli, Data, typeof(Words.DocumentWords).Assembly }.SelectMany(Mentioned));
+        while (todo.TryPop(out var type))
+        {
+            if (type.HasElementType) type = type.GetElementType()!;
+            foreach (var part in type.GetGenericArguments()) todo.Push(part);
+            while (type.DeclaringType is { } outer) type = outer;
+            if (type.Assembly != Core || !seen.Add(type)) continue;
+            foreach (var t in type.GetNestedTypes().Prepend(type).SelectMany(Signatures)) todo.Push(t);
+        }
+        shown.Count.ShouldBeGreaterThan(100);
+        // Constants leave no trace of where they come from.
+        shown.Except(seen).Where(t => !t.GetFields().Any(f => f.IsLiteral)).Select(t => t.Name).ShouldBeEmpty();
+    }
+
+    private static IEnumerable<Type> Mentioned(Assembly assembly)
+    {
+        using var module = Mono.Cecil.ModuleDefinition.ReadModule(assembly.Location);
+        return [.. module.GetTypeReferences().Select(r => Core.GetType(r.FullName.Replace('/', '+'))).OfType<Type>()];
+    }
+
+    private static IEnumerable<Type> Signatures(Type type) =>
+        type.GetMembers().SelectMany(m => m switch
+        {
+            MethodBase method => [.. method.GetParameters().Select(p => p.ParameterType), (method as MethodInfo)?.ReturnType ?? typeof(void)],
+            PropertyInfo property => [property.PropertyType],
+            FieldInfo field => [field.FieldType],
+            _ => Array.Empty<Type>(),
+        }).Concat(type.GetInterfaces()).Append(type.BaseType ?? typeof(object));
+
     // What a table looks like is Data's own business: accounts alone are shared, with the library that signs people in.
     [Fact]
     public void Rows_of_tables_stay_inside_data()
