@@ -27,7 +27,8 @@ internal static class Agendas
             decided.Add(clock.Elapsed.TotalMilliseconds);
         }
         Console.WriteLine($"{seasons} seasons of 180 days, milliseconds");
-        foreach (var (name, times) in new[] { ("the belief", beliefs), ("the judges", judges), ("the court", decided), ("judges and court", [.. judges.Zip(decided, (a, b) => a + b)]) })
+        foreach (var (name, times) in new[] { ("the belief", beliefs), ("the judges", judges), ("the court", decided),
+            ("judges and court", [.. judges.Zip(decided, (a, b) => a + b)]) })
         {
             times.RemoveRange(0, Math.Min(5, times.Count / 4)); // compiled by then
             times.Sort();

@@ -29,7 +29,9 @@ public class BeliefBenchmarks
     public void Setup()
     {
         TankMonitor Lamps() => TankMonitor.WithProbes(new Probe("low", "1/3", 0.33), new Probe("mid", "2/3", 0.66), new Probe("top", "Full", 0.92));
-        var rig = new Rig("Any", "trailer", 2, [new Tank("black", "Black", TankRole.Black, 150) { Monitor = Lamps(), RoomAboveFullL = 10 }, new Tank("gray", "Gray", TankRole.Gray, 190) { Monitor = Lamps() }]);
+        var rig = new Rig("Any", "trailer", 2,
+            [new Tank("black", "Black", TankRole.Black, 150) { Monitor = Lamps(), RoomAboveFullL = 10 },
+            new Tank("gray", "Gray", TankRole.Gray, 190) { Monitor = Lamps() }]);
         season = SimulatedSeason.Simulate(new Scenario(11, 62, rig, [new ScenarioFault("black", "low", ProbeState.StuckOn, 20)])).Logbook;
         Console.WriteLine($"// {season.Entries.Count} entries");
         running = estimator.Start(rig);

@@ -34,11 +34,18 @@ internal sealed partial class BenchApp : IDisposable
         Say("log recorded");
         Startup.Publish(Startup.FindRoot(), "bench/Tanksophos.BarePage", work);
         Say("published");
-        var start = new ProcessStartInfo("dotnet", [Path.Combine(work, "Tanksophos.BarePage.dll"), "--data", folder.Root, "--port", "0", "--demo", "--now", LongLog.Now.ToString()]) { RedirectStandardOutput = true };
+        var start = new ProcessStartInfo("dotnet",
+            [Path.Combine(work, "Tanksophos.BarePage.dll"), "--data", folder.Root, "--port", "0", "--demo", "--now",
+            LongLog.Now.ToString()])
+        { RedirectStandardOutput = true };
         process = Process.Start(start)!;
         string? line;
         while ((line = process.StandardOutput.ReadLine()) is not null && !line.Contains("http://", StringComparison.Ordinal)) Console.WriteLine(line);
-        Client = new HttpClient(new HttpClientHandler { CookieContainer = Cookies }) { BaseAddress = new Uri((line ?? "")[(line ?? "").IndexOf("http://", StringComparison.Ordinal)..].Trim()) };
+        Client = new HttpClient(new HttpClientHandler { CookieContainer = Cookies })
+        {
+            BaseAddress =
+            new Uri((line ?? "")[(line ?? "").IndexOf("http://", StringComparison.Ordinal)..].Trim())
+        };
         Say("started");
         var page = Client.GetStringAsync(new Uri("/sign-in", UriKind.Relative)).GetAwaiter().GetResult();
         using var form = new FormUrlEncodedContent([new("__RequestVerificationToken", Token().Match(page).Groups[1].Value)]);
@@ -52,13 +59,15 @@ internal sealed partial class BenchApp : IDisposable
     /// <summary>Sends a form.</summary>
     public async Task<string> PostAsync(string page, string action, params (string Name, string Value)[] fields)
     {
-        using var form = new FormUrlEncodedContent([new("__RequestVerificationToken", await VerificationAsync(page)), .. fields.Select(f => new KeyValuePair<string, string>(f.Name, f.Value))]);
+        using var form = new FormUrlEncodedContent([new("__RequestVerificationToken", await VerificationAsync(page)),
+            .. fields.Select(f => new KeyValuePair<string, string>(f.Name, f.Value))]);
         using var response = await Client.PostAsync(new Uri(action, UriKind.Relative), form);
         return await response.Content.ReadAsStringAsync();
     }
 
     /// <summary>Makes a token that may log.</summary>
-    public async Task<string> TokenAsync() => ApiToken().Match(await PostAsync("/account", "/account?handler=Token", ("name", "bench"), ("mayLog", "yes"))).Value;
+    public async Task<string> TokenAsync() => ApiToken()
+        .Match(await PostAsync("/account", "/account?handler=Token", ("name", "bench"), ("mayLog", "yes"))).Value;
 
     [GeneratedRegex("tks_[0-9a-f]{40}")]
     private static partial Regex ApiToken();

@@ -31,8 +31,11 @@ internal static class Causes
             foreach (var (tank, code, p) in all)
             {
                 // A smell of a blocked vent, or of coated walls, is that condition too; it is not judged as right or wrong.
-                if (one.Odor is OdorCause.VentBlocked && code == Condition.VentBlocked || one.Odor is OdorCause.BlackCoated && code == Condition.Buildup || one.Odor is OdorCause.HoseOrCap && code == Condition.ValveLeak || one.Odor is OdorCause.ValveOpenToSewer && code == Condition.Heap) continue;
-                if (p >= Conditions.Likely && !(tank == "black" && one.Condition == code)) Count(missed, $"{code} ({tank}) named though it was {one.Condition?.ToString() ?? one.Odor?.ToString() ?? "nothing"}");
+                if (one.Odor is OdorCause.VentBlocked && code == Condition.VentBlocked || one.Odor is OdorCause.BlackCoated && code == Condition.Buildup
+                    || one.Odor is OdorCause.HoseOrCap && code == Condition.ValveLeak || one.Odor is OdorCause.ValveOpenToSewer
+                    && code == Condition.Heap) continue;
+                if (p >= Conditions.Likely && !(tank == "black" && one.Condition == code))
+                    Count(missed, $"{code} ({tank}) named though it was {one.Condition?.ToString() ?? one.Odor?.ToString() ?? "nothing"}");
                 var bin = Math.Min(9, (int)(10 * p));
                 bins[bin] = (bins[bin].Said + 1, bins[bin].Right + (tank == "black" && one.Condition == code ? 1 : 0));
             }
@@ -76,7 +79,8 @@ internal static class Causes
         Line($"{"all",-16} {smellCases,5}  {Share(odors.Values.Sum(n => n.Top), smellCases),5}  {Share(odors.Values.Sum(n => n.TopTwo), smellCases),12}");
         Line($"healthy rigs {healthy}: a condition named on {alarms}, a smell on {smellAlarms}");
         Line("said        conditions right      smells right");
-        for (var b = 0; b < 10; b++) Line($"{0.1 * b:0.0} to {0.1 * (b + 1):0.0}  {bins[b].Right,5} of {bins[b].Said,5} {Share(bins[b].Right, bins[b].Said),6}   {odorBins[b].Right,5} of {odorBins[b].Said,5} {Share(odorBins[b].Right, odorBins[b].Said),6}");
+        for (var b = 0; b < 10; b++)
+            Line($"{0.1 * b:0.0} to {0.1 * (b + 1):0.0}  {bins[b].Right,5} of {bins[b].Said,5} {Share(bins[b].Right, bins[b].Said),6}   {odorBins[b].Right,5} of {odorBins[b].Said,5} {Share(odorBins[b].Right, odorBins[b].Said),6}");
         foreach (var (what, n) in missed.OrderByDescending(m => m.Value).Take(30)) Line($"  {n,3} x {what}");
         if (docs is not null)
         {

@@ -31,7 +31,12 @@ internal static class Households
         var failed = 0;
         async Task WorkAsync(int person, CancellationToken stop)
         {
-            using var client = new HttpClient(new HttpClientHandler { CookieContainer = cookies, AllowAutoRedirect = false }) { BaseAddress = app.Client.BaseAddress };
+            using var client = new HttpClient(new HttpClientHandler
+            {
+                CookieContainer = cookies,
+                AllowAutoRedirect = false
+            })
+            { BaseAddress = app.Client.BaseAddress };
             var random = new Random(person);
             var runs = new Dictionary<int, string>();
             for (var n = 0; !stop.IsCancellationRequested; n++)
@@ -44,7 +49,9 @@ internal static class Households
                     < 12 => ("Run", new HttpRequestMessage(HttpMethod.Get, $"/run?rig={rig}")),
                     < 13 => ("Treatments", new HttpRequestMessage(HttpMethod.Get, $"/treatments?rig={rig}")),
                     < 14 => ("Find", new HttpRequestMessage(HttpMethod.Get, $"/find?rig={rig}")),
-                    < 18 => ("reading logged", Post("/?handler=Reading", ("id", $"p{person}-{n}"), ("tank", "black"), ("via", "sight"), ("fraction", random.Next(10, 80).ToString(System.Globalization.CultureInfo.InvariantCulture)), ("__rig", $"{rig}"))),
+                    < 18 => ("reading logged",
+                        Post("/?handler=Reading", ("id", $"p{person}-{n}"), ("tank", "black"), ("via", "sight"),
+                        ("fraction", random.Next(10, 80).ToString(System.Globalization.CultureInfo.InvariantCulture)), ("__rig", $"{rig}"))),
                     _ => ("press", null!),
                 };
                 if (kind == "press")
@@ -54,7 +61,13 @@ internal static class Households
                         using var begin = await client.SendAsync(Post("/run?handler=Start", ("form", "full"), ("__rig", $"{rig}")), CancellationToken.None);
                         runs[rig] = run = begin.Headers.Location?.ToString() ?? "/run/1";
                     }
-                    request = new HttpRequestMessage(HttpMethod.Post, $"{run.Split('?')[0]}?handler=Taps&rig={rig}") { Content = new StringContent($"{{\"taps\":[{{\"key\":\"{person}-{n}\",\"at\":{LongLog.Now.ToUnixTimeMilliseconds()},\"step\":\"gloves\",\"round\":0,\"press\":\"done\"}}]}}", Encoding.UTF8, "application/json") };
+                    request = new HttpRequestMessage(HttpMethod.Post,
+                        $"{run.Split('?')[0]}?handler=Taps&rig={rig}")
+                    {
+                        Content =
+                        new StringContent($"{{\"taps\":[{{\"key\":\"{person}-{n}\",\"at\":{LongLog.Now.ToUnixTimeMilliseconds()},\"step\":\"gloves\",\"round\":0,\"press\":\"done\"}}]}}",
+                        Encoding.UTF8, "application/json")
+                    };
                     request.Headers.Add("RequestVerificationToken", token);
                 }
                 var watch = Stopwatch.StartNew();
@@ -66,10 +79,15 @@ internal static class Households
             }
         }
         HttpRequestMessage Post(string address, params (string Name, string Value)[] fields) =>
-            new(HttpMethod.Post, address) { Content = new FormUrlEncodedContent([new("__RequestVerificationToken", token), .. fields.Select(f => new KeyValuePair<string, string>(f.Name, f.Value))]) };
+            new(HttpMethod.Post, address)
+            {
+                Content = new FormUrlEncodedContent([new("__RequestVerificationToken", token),
+                .. fields.Select(f => new KeyValuePair<string, string>(f.Name, f.Value))])
+            };
 
         var total = Stopwatch.StartNew();
-        using (var stop = new CancellationTokenSource(TimeSpan.FromSeconds(seconds))) await Task.WhenAll(Enumerable.Range(0, people).Select(p => WorkAsync(p, stop.Token)));
+        using (var stop = new CancellationTokenSource(TimeSpan.FromSeconds(seconds)))
+            await Task.WhenAll(Enumerable.Range(0, people).Select(p => WorkAsync(p, stop.Token)));
         var took = total.Elapsed.TotalSeconds;
         Console.WriteLine($"{people} people at work without a pause for {took:0} s: {times.Values.Sum(t => t.Count) / took:0} requests/s, {failed} refused or failed");
         foreach (var (kind, taken) in times.OrderByDescending(t => t.Value.Count))

@@ -103,7 +103,8 @@ internal static class Imports
             SqliteParameter[] p = [.. Columns.Select(n => insert.Parameters.Add(new SqliteParameter { ParameterName = n }))];
             for (var i = 0; i < texts.Length; i++)
             {
-                (p[0].Value, p[1].Value, p[2].Value, p[3].Value) = ($"content-{i * 7919L % 100003:x20}", entries[i].Instant.ToUnixTimeTicks(), entries[i].At.Offset.Seconds, i);
+                (p[0].Value, p[1].Value, p[2].Value, p[3].Value) = ($"content-{i * 7919L % 100003:x20}", entries[i].Instant.ToUnixTimeTicks(),
+                    entries[i].At.Offset.Seconds, i);
                 (p[4].Value, p[5].Value, p[6].Value) = (entries[i].Type, (object?)entries[i].Tank ?? DBNull.Value, texts[i]);
                 insert.ExecuteNonQuery();
             }

@@ -12,7 +12,8 @@ internal static class LongLog
     public static Logbook Of(int entries)
     {
         var seasons = new List<LogEntry>();
-        for (var end = Now; seasons.Count < entries; end -= Duration.FromDays(24)) seasons.InsertRange(0, DemoSeason.Until(end, end.ToUnixTimeSeconds()).Entries);
+        for (var end = Now; seasons.Count < entries; end -= Duration.FromDays(24))
+            seasons.InsertRange(0, DemoSeason.Until(end, end.ToUnixTimeSeconds()).Entries);
         return new Logbook(DemoSeason.Rig, [.. seasons.TakeLast(entries)]);
     }
 }

@@ -19,7 +19,8 @@ internal static class Mutants
         var root = Directory.GetCurrentDirectory();
         var tree = Path.Combine(root, "artifacts", "mutants");
         await GitAsync(root, "worktree", "remove", "--force", tree);
-        if (await GitAsync(root, "worktree", "add", "--detach", tree, "HEAD") != 0) return Fail("The committed tree could not be checked out into artifacts/mutants.");
+        if (await GitAsync(root, "worktree", "add", "--detach", tree, "HEAD") != 0)
+            return Fail("The committed tree could not be checked out into artifacts/mutants.");
         try
         {
             return await RunInAsync(tree, count, seed, only);
@@ -34,7 +35,8 @@ internal static class Mutants
     {
         var core = Path.Combine(tree, "src", "Tanksophos.Core");
         var tests = Path.Combine(tree, "tests", "Tanksophos.Core.Tests");
-        string[] quick = ["-c", "Release", "-v", "quiet", "--nologo", "-p:RunAnalyzers=false", "-p:TreatWarningsAsErrors=false", "-p:EmitCompilerGeneratedFiles=true"];
+        string[] quick = ["-c", "Release", "-v", "quiet", "--nologo", "-p:RunAnalyzers=false", "-p:TreatWarningsAsErrors=false",
+            "-p:EmitCompilerGeneratedFiles=true"];
         if (await RunAsync(tree, 600, "dotnet", ["build", tests, .. quick]) != 0) return Fail("The tests of the core do not build.");
         var output = Path.Combine(tests, "bin", "Release", "net10.0");
         var runner = Path.Combine(output, "Tanksophos.Core.Tests.dll");
@@ -70,7 +72,8 @@ internal static class Mutants
         var options = new CSharpParseOptions(LanguageVersion.Preview, DocumentationMode.None);
         var generated = Path.Combine(core, "obj", "Release", "net10.0");
         var files = Directory.EnumerateFiles(core, "*.cs", SearchOption.AllDirectories)
-            .Where(f => !Path.GetRelativePath(core, f).StartsWith("obj", StringComparison.Ordinal) && !Path.GetRelativePath(core, f).StartsWith("bin", StringComparison.Ordinal))
+            .Where(f => !Path.GetRelativePath(core, f).StartsWith("obj", StringComparison.Ordinal) && !Path.GetRelativePath(core, f)
+            .StartsWith("bin", StringComparison.Ordinal))
             .Concat(Directory.EnumerateFiles(generated, "*.cs", SearchOption.AllDirectories))
             .Order(StringComparer.Ordinal);
         var trees = files.Select(f => CSharpSyntaxTree.ParseText(File.ReadAllText(f), options, f));
@@ -78,7 +81,8 @@ internal static class Mutants
             .Where(l => !Path.GetFileName(l).StartsWith("Tanksophos", StringComparison.Ordinal))
             .Select(l => MetadataReference.CreateFromFile(l));
         return CSharpCompilation.Create("Tanksophos.Core", trees, libraries, new CSharpCompilationOptions(
-            OutputKind.DynamicallyLinkedLibrary, optimizationLevel: OptimizationLevel.Release, allowUnsafe: true, nullableContextOptions: NullableContextOptions.Enable));
+            OutputKind.DynamicallyLinkedLibrary, optimizationLevel: OptimizationLevel.Release, allowUnsafe: true,
+                nullableContextOptions: NullableContextOptions.Enable));
     }
 
     /// <summary>Compiles the core with one place changed. False when that is no program.</summary>

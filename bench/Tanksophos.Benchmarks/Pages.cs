@@ -13,9 +13,12 @@ internal static class Pages
         var feed = $"rig={app.Rig}";
         (string Name, string Path)[] pages =
         [
-            ("bare page", $"/bare?{feed}"), ("Today", $"/?{feed}"), ("Run", $"/run?{feed}"), ("Trip", $"/trip?{feed}"), ("Find", $"/find?{feed}"), ("Health", $"/find/health?{feed}"), ("Service sheet", $"/find/sheet?{feed}"), ("Sensors", $"/sensors?{feed}"),
-            ("Treatments", $"/treatments?{feed}"), ("Calculator", $"/treatments/enzyme?{feed}&high=95&days=9"), ("Shelf", $"/treatments/shelf?{feed}"), ("Logbook, newest", $"/logbook?{feed}"), ("Logbook, oldest", $"/logbook?{feed}&p=1660"), ("Logbook, one tank", $"/logbook?{feed}&tank=black"),
-            ("Logbook, a word", $"/logbook?{feed}&text=Lantern"), ("Write", $"/write/flush?{feed}"), ("Rig", $"/rig?{feed}"), ("Rules", $"/rules?{feed}"), ("Account", $"/account?{feed}"),
+            ("bare page", $"/bare?{feed}"), ("Today", $"/?{feed}"), ("Run", $"/run?{feed}"), ("Trip", $"/trip?{feed}"), ("Find", $"/find?{feed}"),
+                ("Health", $"/find/health?{feed}"), ("Service sheet", $"/find/sheet?{feed}"), ("Sensors", $"/sensors?{feed}"),
+            ("Treatments", $"/treatments?{feed}"), ("Calculator", $"/treatments/enzyme?{feed}&high=95&days=9"), ("Shelf", $"/treatments/shelf?{feed}"),
+                ("Logbook, newest", $"/logbook?{feed}"), ("Logbook, oldest", $"/logbook?{feed}&p=1660"), ("Logbook, one tank", $"/logbook?{feed}&tank=black"),
+            ("Logbook, a word", $"/logbook?{feed}&text=Lantern"), ("Write", $"/write/flush?{feed}"), ("Rig", $"/rig?{feed}"), ("Rules", $"/rules?{feed}"),
+                ("Account", $"/account?{feed}"),
         ];
         foreach (var (name, path) in pages)
         {
@@ -24,7 +27,8 @@ internal static class Pages
             Console.WriteLine($"first request of {name,-18} {watch.Elapsed.TotalMilliseconds,5:0} ms, {size / 1024} KB");
         }
         // What is worked out in the background after a start has to be done first.
-        for (watch.Restart(); (await app.Client.GetStringAsync(new Uri($"/?handler=Progress&rig={app.Rig}", UriKind.Relative))).Contains("0.", StringComparison.Ordinal);) await Task.Delay(200);
+        for (watch.Restart(); (await app.Client.GetStringAsync(new Uri($"/?handler=Progress&rig={app.Rig}", UriKind.Relative)))
+            .Contains("0.", StringComparison.Ordinal);) await Task.Delay(200);
         Console.WriteLine($"all entries worked out in the background: {watch.Elapsed.TotalSeconds:0.0} s more");
         var times = pages.ToDictionary(p => p.Name, _ => new List<double>());
         for (var i = -rounds / 10; i < rounds; i++)

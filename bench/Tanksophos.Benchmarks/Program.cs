@@ -7,9 +7,12 @@ namespace Tanksophos.Benchmarks;
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- households    two hundred rigs and fifty people at once on one server
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- fuzz [MINUTES] [SEED]  hostile documents, forms, files, presses and API requests
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- imports       importing ten years of entries beside raw inserts
-// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- seasons       how well levels and faulty probes are known over simulated seasons; with "docs" into docs/belief.md
-// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- trips         plans lived through by a thousand households each, beside two habits; with "docs" into docs/trips.md
-// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- causes        how often conditions and smells are named rightly over practice cases; with "docs" into docs/causes.md
+// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- seasons how well levels and faulty probes are known over simulated seasons; with "docs" into
+// docs/belief.md
+// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- trips plans lived through by a thousand households each, beside two habits; with "docs" into
+// docs/trips.md
+// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- causes how often conditions and smells are named rightly over practice cases; with "docs" into
+// docs/causes.md
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- agenda        the agenda of simulated seasons, after the belief
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- mutants [N] [SEED] [FOLDER]  N one-place changes of the core: which does no test notice?
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- --filter '*'  all benchmarks
@@ -18,13 +21,20 @@ internal static class Bench
     private static async Task<int> Main(string[] args)
     {
         if (args is ["startup", ..]) return await Startup.MeasureAsync(rounds: 12);
-        if (args is ["pages", .. var many]) return await Pages.MeasureAsync(rounds: many is [_, var r] && int.TryParse(r, out var times) && times is >= 10 and <= 1000 ? times : 100, many is [var n, ..] && int.TryParse(n, out var entries) && entries is >= 100 and <= 1_000_000 ? entries : 100_000);
+        if (args is ["pages", .. var many])
+            return await Pages.MeasureAsync(rounds: many is [_, var r] && int.TryParse(r, out var times) && times is >= 10 and <= 1000 ? times : 100,
+            many is [var n, ..] && int.TryParse(n, out var entries) && entries is >= 100 and <= 1_000_000 ? entries : 100_000);
         if (args is ["households", ..]) return await Households.MeasureAsync(rigs: 200, people: 50, seconds: 30);
-        if (args is ["fuzz", .. var how]) return await Fuzz.RunAsync(how is [var m, ..] && double.TryParse(m, System.Globalization.CultureInfo.InvariantCulture, out var minutes) ? minutes : 1, how is [_, var s] && ulong.TryParse(s, out var seed) ? seed : (ulong)Environment.TickCount64);
+        if (args is ["fuzz", .. var how])
+            return await Fuzz.RunAsync(how is [var m, ..] && double.TryParse(m, System.Globalization.CultureInfo.InvariantCulture, out var minutes) ? minutes
+            : 1, how is [_, var s] && ulong.TryParse(s, out var seed) ? seed : (ulong)Environment.TickCount64);
         if (args is ["imports", ..]) return Imports.Measure(rounds: 5);
-        if (args is ["seasons", ..]) return Seasons.Measure(200, args is [_, "tuning"] ? Seasons.TuningSeeds : Seasons.ReportSeeds, args is [_, "docs"] ? Path.Combine("docs", "belief.md") : null);
+        if (args is ["seasons", ..])
+            return Seasons.Measure(200, args is [_, "tuning"] ? Seasons.TuningSeeds : Seasons.ReportSeeds, args is [_, "docs"]
+            ? Path.Combine("docs", "belief.md") : null);
         if (args is ["trips", ..]) return TripLives.Measure(200, args is [_, "docs"] ? Path.Combine("docs", "trips.md") : null);
-        if (args is ["causes", .. var which]) return Causes.Measure(330, which is ["tuning"] ? 5_000_001 : 900_000_001, which is ["docs"] ? Path.Combine("docs", "causes.md") : null);
+        if (args is ["causes", .. var which])
+            return Causes.Measure(330, which is ["tuning"] ? 5_000_001 : 900_000_001, which is ["docs"] ? Path.Combine("docs", "causes.md") : null);
         if (args is ["agenda", ..]) return Agendas.Measure(60);
         if (args is ["mutants", .. var mutants])
         {

@@ -35,12 +35,25 @@ internal static class SampleTrips
             var hookup = random.Uniform() switch { < 0.4 => StopHookup.Full, < 0.6 => StopHookup.Partial, < 0.7 => StopHookup.GrayDrain, _ => StopHookup.Dry };
             if (made.Count > 0 && made[^1].Hookup is StopHookup.Dry or StopHookup.Partial && random.Uniform() < 0.5)
             {
-                made.Add(new Stop($"s{made.Count + 1}", "Station", Zone, At(day, 11), At(day, 12), StopHookup.DumpStation, 2) { DriveHoursBefore = 0.7, RinseWater = random.Uniform() < 0.5 ? RinseWater.Threaded : RinseWater.Unthreaded, Busy = random.Uniform() < 0.5, FeeMinor = 1000 });
+                made.Add(new Stop($"s{made.Count + 1}", "Station", Zone, At(day, 11), At(day, 12), StopHookup.DumpStation, 2)
+                {
+                    DriveHoursBefore = 0.7,
+                    RinseWater = random.Uniform() < 0.5 ? RinseWater.Threaded : RinseWater.Unthreaded,
+                    Busy = random.Uniform() < 0.5,
+                    FeeMinor = 1000
+                });
                 if (made.Count == stops) break;
             }
-            made.Add(new Stop($"s{made.Count + 1}", "Site", Zone, At(day, 15), At(day.PlusDays(nights), 10), hookup, 2) { DriveHoursBefore = 3, HighC = 22 + 10 * random.Uniform(), DumpStation = hookup == StopHookup.Partial && random.Uniform() < 0.4 });
+            made.Add(new Stop($"s{made.Count + 1}", "Site", Zone, At(day, 15), At(day.PlusDays(nights), 10), hookup, 2)
+            {
+                DriveHoursBefore = 3,
+                HighC = 22 + 10 * random.Uniform(),
+                DumpStation = hookup == StopHookup.Partial && random.Uniform() < 0.4
+            });
             day = day.PlusDays(nights);
         }
-        return new Trip(rig, rules ?? HouseRules.Default, new TripStart(At(new LocalDate(2026, 5, 4), 9), new Dictionary<string, LevelBand> { ["black"] = new(12, 16, 20), ["gray"] = new(0, 2, 5) }, false, 150, 0), made);
+        return new Trip(rig, rules ?? HouseRules.Default,
+            new TripStart(At(new LocalDate(2026, 5, 4), 9), new Dictionary<string, LevelBand> { ["black"] = new(12, 16, 20), ["gray"] = new(0, 2, 5) }, false,
+            150, 0), made);
     }
 }

@@ -29,13 +29,17 @@ internal static class Seasons
         var tallies = new Dictionary<string, Tally> { ["black"] = new(), ["gray"] = new() };
         for (var n = 0; n < seasons; n++) One(seeds + n, tallies);
         var table = new StringBuilder();
-        table.AppendLine(CultureInfo.InvariantCulture, $"{seasons} simulated seasons of {Days} days, seeds from {seeds}. Errors in percent of capacity at the panel readings after the first week.\n");
+        table.AppendLine(CultureInfo.InvariantCulture,
+            $"{seasons} simulated seasons of {Days} days, seeds from {seeds}. Errors in percent of capacity at the panel readings after the first week.\n");
         table.AppendLine("| tank | belief: mean | median | p90 | band holds | in hindsight: mean | band holds | believing the panel | counting days | faults named | days until named | onset off by, days | sound probes accused |");
         table.AppendLine("|---|---|---|---|---|---|---|---|---|---|---|---|---|");
         foreach (var (tank, t) in tallies)
-            table.AppendLine(CultureInfo.InvariantCulture, $"| {tank} | {Mean(t.Errors):0.0} | {At(t.Errors, 0.5):0.0} | {At(t.Errors, 0.9):0.0} | {100.0 * t.Held / t.Judged:0.0} % | {Mean(t.Back):0.0} | {100.0 * t.BackHeld / Math.Max(1, t.Back.Count):0.0} % | {Mean(t.Panel):0.0} | {Mean(t.Counted):0.0} | {t.Found}/{t.Faults} | {At(t.Delays, 0.5):0} | {At(t.Onsets, 0.5):0.0} | {t.Accused}/{t.Sound} |");
+            table.AppendLine(CultureInfo.InvariantCulture,
+                $"| {tank} | {Mean(t.Errors):0.0} | {At(t.Errors, 0.5):0.0} | {At(t.Errors, 0.9):0.0} | {100.0 * t.Held / t.Judged:0.0} % | {Mean(t.Back):0.0} | {100.0 * t.BackHeld / Math.Max(1, t.Back.Count):0.0} % | {Mean(t.Panel):0.0} | {Mean(t.Counted):0.0} | {t.Found}/{t.Faults} | {At(t.Delays, 0.5):0} | {At(t.Onsets, 0.5):0.0} | {t.Accused}/{t.Sound} |");
         Console.Write(table);
-        if (file is not null) File.WriteAllText(file, "# How well levels and probes are known\n\nWritten by `dotnet run -c Release --project bench/Tanksophos.Benchmarks -- seasons docs`.\n\n" + table + Notes);
+        if (file is not null) File.WriteAllText(file,
+            "# How well levels and probes are known\n\nWritten by `dotnet run -c Release --project bench/Tanksophos.Benchmarks -- seasons docs`.\n\n"
+            + table + Notes);
         return 0;
     }
 
@@ -57,8 +61,12 @@ internal static class Seasons
         var faults = new List<ScenarioFault>();
         foreach (var tank in rig.Tanks)
             foreach (var (probe, i) in tank.Monitor.Probes.Select((p, i) => (p, i)))
-                if (random.Uniform() < (i == 0 ? 0.35 : 0.15)) faults.Add(new ScenarioFault(tank.Id, probe.Id, random.Uniform() < 0.75 ? ProbeState.StuckOn : ProbeState.StuckOff, Math.Round(random.Uniform() * 45)));
-        var season = SimulatedSeason.Simulate(new Scenario(seed, Days, rig, [.. faults, .. rig.Tanks.SelectMany(t => t.Monitor.Probes.Take(1).Select(p => new ScenarioFault(t.Id, p.Id, ProbeState.Working, 0))).Where(s => faults.All(f => f.Tank != s.Tank))]));
+                if (random.Uniform() < (i == 0 ? 0.35 : 0.15))
+                    faults.Add(new ScenarioFault(tank.Id, probe.Id, random.Uniform() < 0.75 ? ProbeState.StuckOn : ProbeState.StuckOff,
+                    Math.Round(random.Uniform() * 45)));
+        var season = SimulatedSeason.Simulate(new Scenario(seed, Days, rig,
+            [.. faults, .. rig.Tanks.SelectMany(t => t.Monitor.Probes.Take(1).Select(p => new ScenarioFault(t.Id, p.Id, ProbeState.Working, 0)))
+            .Where(s => faults.All(f => f.Tank != s.Tank))]));
         var running = new JointEstimator().Start(rig);
         var entries = season.Logbook.Entries;
         var next = 0;
@@ -105,7 +113,8 @@ internal static class Seasons
         }
         foreach (var fault in faults)
             if (back.First(b => b.Tank.Id == fault.Tank).Probes.First(p => p.Probe.Id == fault.Probe).LyingSince is { } lying)
-                tallies[rig.Find(fault.Tank)!.Role == TankRole.Black ? "black" : "gray"].Onsets.Add(Math.Abs((lying.ToInstant() - start).TotalDays - fault.FromDay));
+                tallies[rig.Find(fault.Tank)!.Role == TankRole.Black ? "black"
+                    : "gray"].Onsets.Add(Math.Abs((lying.ToInstant() - start).TotalDays - fault.FromDay));
         var last = season.Truth.GroupBy(t => t.Tank).ToDictionary(g => g.Key, g => g.Last());
         foreach (var tank in rig.Tanks)
         {
@@ -122,7 +131,8 @@ internal static class Seasons
                 }
                 tally.Faults++;
                 if (said == truth) tally.Found++;
-                if (named.TryGetValue((tank.Id, probe.Probe.Id), out var when) && faults.FirstOrDefault(f => f.Tank == tank.Id && f.Probe == probe.Probe.Id) is { } fault)
+                if (named.TryGetValue((tank.Id, probe.Probe.Id), out var when)
+                    && faults.FirstOrDefault(f => f.Tank == tank.Id && f.Probe == probe.Probe.Id) is { } fault)
                     tally.Delays.Add((when - start).TotalDays - fault.FromDay);
             }
         }
@@ -135,8 +145,10 @@ internal static class Seasons
         TankMonitor Lamps(params double[] at) => TankMonitor.WithProbes([.. at.Select((a, i) => new Probe($"p{i + 1}", $"{a:0.##}", a))]);
         return new Rig("Any", "trailer", 1 + (int)(random.Uniform() * 3),
         [
-            new Tank("black", "Black", TankRole.Black, black) { RoomAboveFullL = 0.07 * black, Monitor = random.Uniform() < 0.8 ? Lamps(0.33, 0.66, 0.92) : Lamps(0.25, 0.5, 0.75, 0.93) },
-            new Tank("gray", "Gray", TankRole.Gray, gray) { RoomAboveFullL = 0.06 * gray, Monitor = random.Uniform() < 0.7 ? Lamps(0.33, 0.66, 0.93) : TankMonitor.Percent },
+            new Tank("black", "Black", TankRole.Black, black) { RoomAboveFullL = 0.07 * black, Monitor = random.Uniform() < 0.8 ? Lamps(0.33, 0.66, 0.92)
+                : Lamps(0.25, 0.5, 0.75, 0.93) },
+            new Tank("gray", "Gray", TankRole.Gray, gray) { RoomAboveFullL = 0.06 * gray, Monitor = random.Uniform() < 0.7 ? Lamps(0.33, 0.66, 0.93)
+                : TankMonitor.Percent },
         ]);
     }
 
@@ -176,7 +188,8 @@ internal static class Seasons
 
         private void Advance(Instant to)
         {
-            if (clock is { } from && to > from && !now.IsOpen(tank.Id)) counted = Math.Min(tank.CapacityL, counted + now.People * rig.MedianInflow(tank, now.Hookup) * UseHours.Between(from, to, now.Zone));
+            if (clock is { } from && to > from && !now.IsOpen(tank.Id))
+                counted = Math.Min(tank.CapacityL, counted + now.People * rig.MedianInflow(tank, now.Hookup) * UseHours.Between(from, to, now.Zone));
             clock = clock is { } c && c > to ? c : to;
         }
     }

@@ -19,7 +19,8 @@ internal static class Startup
         for (var i = 0; i < rounds; i++)
         {
             empty.Add(await TimeAsync(Path.Combine(work, "empty", "Tanksophos.EmptyApp.dll"), p => ["--urls", $"http://127.0.0.1:{p}"]));
-            ours.Add(await TimeAsync(Path.Combine(work, "web", "tanksophos-web.dll"), p => ["--data", data, "--demo", "--port", p.ToString(CultureInfo.InvariantCulture)]));
+            ours.Add(await TimeAsync(Path.Combine(work, "web", "tanksophos-web.dll"),
+                p => ["--data", data, "--demo", "--port", p.ToString(CultureInfo.InvariantCulture)]));
             if (i > 0) continue;
             ours.Clear(); // the first round makes the database and warms the disk
             empty.Clear();
@@ -64,7 +65,9 @@ internal static class Startup
     /// <summary>Publishes a project for this machine.</summary>
     internal static void Publish(string root, string project, string output)
     {
-        using var process = Process.Start(new ProcessStartInfo("dotnet", ["publish", Path.Combine(root, project), "-c", "Release", "-o", output, "--use-current-runtime", "--self-contained", "false", "-v", "quiet", "--nologo"]))!;
+        using var process = Process.Start(new ProcessStartInfo("dotnet",
+            ["publish", Path.Combine(root, project), "-c", "Release", "-o", output, "--use-current-runtime", "--self-contained", "false", "-v", "quiet",
+            "--nologo"]))!;
         process.WaitForExit();
         if (process.ExitCode != 0) throw new InvalidOperationException($"{project} does not publish.");
     }

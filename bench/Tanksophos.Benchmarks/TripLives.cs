@@ -9,7 +9,8 @@ using Tanksophos.Core.Trips;
 namespace Tanksophos.Benchmarks;
 
 /// <summary>
-/// DemandScenarios plans through: households drawn anew (none of the planner's own), hour by hour, each plan followed to the letter; beside it two habits. What a
+/// DemandScenarios plans through: households drawn anew (none of the planner's own), hour by hour, each plan followed to the letter; beside it two habits. What
+/// a
 /// plan says of its risk is held against how often a tank ran over.
 /// </summary>
 internal static class TripLives
@@ -66,12 +67,14 @@ internal static class TripLives
             | the plan says | trips | said, mean | ran over, mean | largest difference |
             |---|---|---|---|---|
             """);
-        (string Name, double From, double To)[] bins = [("up to 1 %", 0, 0.01), ("1 to 3 %", 0.01, 0.03), ("3 to 5 % (the house rule)", 0.03, 0.0501), ("5 to 15 %: does not hold", 0.0501, 0.15), ("15 to 50 %: does not hold", 0.15, 0.5), ("above 50 %: does not hold", 0.5, 1.01)];
+        (string Name, double From, double To)[] bins = [("up to 1 %", 0, 0.01), ("1 to 3 %", 0.01, 0.03), ("3 to 5 % (the house rule)", 0.03, 0.0501),
+            ("5 to 15 %: does not hold", 0.0501, 0.15), ("15 to 50 %: does not hold", 0.15, 0.5), ("above 50 %: does not hold", 0.5, 1.01)];
         foreach (var (name, from, to) in bins)
         {
             var bin = rows.Where(r => r.Plan.Totals.OverflowProbability >= from && r.Plan.Totals.OverflowProbability < to).ToList();
             if (bin.Count == 0) continue;
-            text.AppendLine(CultureInfo.InvariantCulture, $"| {name} | {bin.Count} | {100 * bin.Average(r => r.Plan.Totals.OverflowProbability):0.0} % | {100 * bin.Average(r => r.ByPlan.Overflow):0.0} % | {100 * bin.Max(r => Math.Abs(r.ByPlan.Overflow - r.Plan.Totals.OverflowProbability)):0.0} points |");
+            text.AppendLine(CultureInfo.InvariantCulture,
+                $"| {name} | {bin.Count} | {100 * bin.Average(r => r.Plan.Totals.OverflowProbability):0.0} % | {100 * bin.Average(r => r.ByPlan.Overflow):0.0} % | {100 * bin.Max(r => Math.Abs(r.ByPlan.Overflow - r.Plan.Totals.OverflowProbability)):0.0} points |");
         }
         var held = rows.Where(r => r.Plan.Feasible).ToList();
         text.AppendLine(CultureInfo.InvariantCulture, $"""
@@ -81,8 +84,10 @@ internal static class TripLives
             | | ran over | black dumps a trip | of these below half, nothing put on top | gray dumps a trip |
             |---|---|---|---|---|
             """);
-        foreach (var (name, of) in ((string, Func<(Plan Plan, Lived ByPlan, Lived Everything, Lived WhenFull), Lived>)[])[("the plan", r => r.ByPlan), ("everything at every sewer", r => r.Everything), ("when the panel says Full", r => r.WhenFull)])
-            text.AppendLine(CultureInfo.InvariantCulture, $"| {name} | {100 * held.Average(r => of(r).Overflow):0.0} % | {held.Average(r => of(r).BlackDumps):0.0} | {held.Average(r => of(r).LowDumps):0.0} | {held.Average(r => of(r).GrayDumps):0.0} |");
+        foreach (var (name, of) in ((string, Func<(Plan Plan, Lived ByPlan, Lived Everything, Lived WhenFull), Lived>)[])[("the plan", r => r.ByPlan),
+            ("everything at every sewer", r => r.Everything), ("when the panel says Full", r => r.WhenFull)])
+            text.AppendLine(CultureInfo.InvariantCulture,
+                $"| {name} | {100 * held.Average(r => of(r).Overflow):0.0} % | {held.Average(r => of(r).BlackDumps):0.0} | {held.Average(r => of(r).LowDumps):0.0} | {held.Average(r => of(r).GrayDumps):0.0} |");
         return text.ToString();
     }
 
@@ -103,7 +108,8 @@ internal static class TripLives
             (this.trip, this.random) = (trip, random);
             var tanks = trip.Rig.Tanks;
             factor = [.. tanks.Select(t => Math.Exp((trip.Rig.Usage ?? Usage.Default).For(t.Role).LogSd * random.Normal()))];
-            level = [.. tanks.Select(t => trip.Start.Levels.TryGetValue(t.Id, out var band) ? Math.Max(0, band.P50L + (band.P95L - band.P50L) / 1.645 * random.Normal()) : 0)];
+            level = [.. tanks.Select(t => trip.Start.Levels.TryGetValue(t.Id, out var band)
+                ? Math.Max(0, band.P50L + (band.P95L - band.P50L) / 1.645 * random.Normal()) : 0)];
             open = [.. tanks.Select(_ => false)];
             clock = trip.Start.At.ToInstant();
         }
@@ -147,7 +153,9 @@ internal static class TripLives
             foreach (var s in trip.Stops)
             {
                 var sewer = s.Hookup is StopHookup.Full or StopHookup.DumpStation;
-                var moments = sewer || s.DumpStation ? s.Hookup == StopHookup.Full ? [s.Arrive.ToInstant() + Duration.FromMinutes(30), .. Mornings(s), s.Depart.ToInstant() - Duration.FromHours(1)] : new[] { s.Depart.ToInstant() - Duration.FromMinutes(50) } : [];
+                var moments = sewer || s.DumpStation ? s.Hookup == StopHookup.Full
+                    ? [s.Arrive.ToInstant() + Duration.FromMinutes(30), .. Mornings(s), s.Depart.ToInstant() - Duration.FromHours(1)]
+                    : new[] { s.Depart.ToInstant() - Duration.FromMinutes(50) } : [];
                 foreach (var at in moments)
                 {
                     Until(at);
@@ -216,7 +224,14 @@ internal static class TripLives
 
         private void Flow(Stop s, Instant from, Instant to)
         {
-            Hookup? hookup = s.Hookup switch { StopHookup.Full => Hookup.Full, StopHookup.Partial => Hookup.Partial, StopHookup.GrayDrain => Hookup.GrayDrain, StopHookup.Dry => Hookup.Dry, _ => null };
+            Hookup? hookup = s.Hookup switch
+            {
+                StopHookup.Full => Hookup.Full,
+                StopHookup.Partial => Hookup.Partial,
+                StopHookup.GrayDrain => Hookup.GrayDrain,
+                StopHookup.Dry => Hookup.Dry,
+                _ => null
+            };
             if (hookup is not { } h || s.People == 0) return;
             foreach (var (day, share, _) in UseHours.Days(from, to, s.Zone))
             {

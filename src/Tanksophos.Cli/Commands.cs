@@ -34,14 +34,16 @@ public static class Commands
     public static Answer Assess(ReadOnlyMemory<byte> document, bool pretty)
     {
         var logbook = LogbookFormat.Read(document);
-        return logbook.Ok ? new Answer(AssessmentFormat.Write(logbook.Value!, new JointEstimator(), DocumentWords.English, pretty), false) : Error(logbook.Errors, pretty);
+        return logbook.Ok ? new Answer(AssessmentFormat.Write(logbook.Value!, new JointEstimator(), DocumentWords.English, pretty), false)
+            : Error(logbook.Errors, pretty);
     }
 
     /// <summary>Decides what to do, from a situation or a logbook.</summary>
     public static Answer Agenda(ReadOnlyMemory<byte> document, bool pretty)
     {
         var situation = AgendaFormat.Read(document);
-        return situation.Ok ? new Answer(AgendaFormat.Write(situation.Value!, new JointEstimator(), DocumentWords.English, pretty), false) : Error(situation.Errors, pretty);
+        return situation.Ok ? new Answer(AgendaFormat.Write(situation.Value!, new JointEstimator(), DocumentWords.English, pretty), false)
+            : Error(situation.Errors, pretty);
     }
 
     /// <summary>Plans a trip.</summary>
@@ -118,7 +120,8 @@ public static class Commands
     private static byte[] Write(Action<Utf8JsonWriter> write, bool pretty)
     {
         using var stream = new MemoryStream();
-        using (var writer = new Utf8JsonWriter(stream, new JsonWriterOptions { Indented = pretty, NewLine = "\n", Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping })) write(writer);
+        using (var writer = new Utf8JsonWriter(stream,
+            new JsonWriterOptions { Indented = pretty, NewLine = "\n", Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping })) write(writer);
         return stream.ToArray();
     }
 }

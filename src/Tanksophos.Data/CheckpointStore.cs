@@ -23,7 +23,14 @@ public sealed class CheckpointStore(TanksophosContext context)
         using var transaction = context.Database.BeginTransaction();
         context.EstimatePoints.Where(p => p.RigId == rig.Id).ExecuteDelete();
         if (context.Rigs.Any(r => r.Id == rig.Id))
-            context.EstimatePoints.Add(new EstimatePointRow { RigId = rig.Id, RigRevision = rig.Revision, Version = point.Version, At = point.At, Bytes = point.Bytes });
+            context.EstimatePoints.Add(new EstimatePointRow
+            {
+                RigId = rig.Id,
+                RigRevision = rig.Revision,
+                Version = point.Version,
+                At = point.At,
+                Bytes = point.Bytes
+            });
         context.SaveChanges();
         transaction.Commit();
         context.ChangeTracker.Clear();
@@ -38,7 +45,8 @@ public sealed class CheckpointStore(TanksophosContext context)
         if (revision != point.RigRevision) return null;
         var since = context.Entries.AsNoTracking().Where(e => e.RigId == rigId && e.Id > point.Version);
         // An entry that was corrected or withdrawn may have been in it.
-        var earlier = since.Any(e => e.At < point.At || (e.Revision > 1 && context.Entries.Any(o => o.RigId == rigId && o.Key == e.Key && o.Id <= point.Version)));
+        var earlier = since.Any(e => e.At < point.At
+            || (e.Revision > 1 && context.Entries.Any(o => o.RigId == rigId && o.Key == e.Key && o.Id <= point.Version)));
         return (new Checkpoint(point.Version, point.At, point.Bytes), !earlier);
     }
 }

@@ -14,7 +14,9 @@ public sealed class DataFolder
 {
     private const UnixFileMode OwnerFile = UnixFileMode.UserRead | UnixFileMode.UserWrite;
     private const UnixFileMode OwnerFolder = OwnerFile | UnixFileMode.UserExecute;
-    private const UnixFileMode Others = UnixFileMode.GroupRead | UnixFileMode.GroupWrite | UnixFileMode.GroupExecute | UnixFileMode.OtherRead | UnixFileMode.OtherWrite | UnixFileMode.OtherExecute;
+    private const UnixFileMode Others =
+        UnixFileMode.GroupRead | UnixFileMode.GroupWrite | UnixFileMode.GroupExecute | UnixFileMode.OtherRead | UnixFileMode.OtherWrite
+            | UnixFileMode.OtherExecute;
 
     // What SQLite answers for a file that is none of its own, or is damaged.
     private const int Corrupt = 11, NotADatabase = 26;
@@ -49,7 +51,8 @@ public sealed class DataFolder
 
     /// <summary>All migrations this version of the program knows, oldest first.</summary>
     public static IReadOnlyList<string> Migrations { get; } =
-        [.. typeof(TanksophosContext).Assembly.GetTypes().Select(t => t.GetCustomAttribute<MigrationAttribute>()?.Id).OfType<string>().Order(StringComparer.Ordinal)];
+        [.. typeof(TanksophosContext).Assembly.GetTypes().Select(t => t.GetCustomAttribute<MigrationAttribute>()?.Id).OfType<string>()
+            .Order(StringComparer.Ordinal)];
 
     /// <summary>A context on the database.</summary>
     public TanksophosContext Open() => new(TanksophosContext.OptionsFor(Database));
@@ -130,14 +133,16 @@ public sealed class DataFolder
     // The migrations the database has been through. Working out what is to be migrated takes longer than all the rest of a start; this tells as much.
     private List<string> History()
     {
-        using var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = Database, Pooling = false, DefaultTimeout = 30 }.ToString());
+        using var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = Database, Pooling = false, DefaultTimeout = 30 }
+            .ToString());
         connection.Open();
         using var command = connection.CreateCommand();
         command.CommandText = "SELECT count(*) FROM sqlite_master WHERE name = '__EFMigrationsHistory'";
         if ((long)command.ExecuteScalar()! == 0)
         {
             command.CommandText = "SELECT count(*) FROM sqlite_master";
-            if ((long)command.ExecuteScalar()! > 0) throw new UnusableDatabaseException($"'{Database}' is a database of another program, and was left as it is. {WayBack()}");
+            if ((long)command.ExecuteScalar()! > 0)
+                throw new UnusableDatabaseException($"'{Database}' is a database of another program, and was left as it is. {WayBack()}");
             return [];
         }
         command.CommandText = "SELECT MigrationId FROM __EFMigrationsHistory ORDER BY MigrationId";

@@ -20,7 +20,8 @@ internal static class EntryWriter
 
     /// <summary>Inserts entries as first revisions.</summary>
     /// <exception cref="SqliteException">The database refuses a row; the transaction is then to be rolled back.</exception>
-    public static void Write(SqliteConnection connection, long firstId, int rigId, IReadOnlyList<PlannedEntry> entries, long recordedAt, string who, string? batch)
+    public static void Write(SqliteConnection connection, long firstId, int rigId, IReadOnlyList<PlannedEntry> entries, long recordedAt, string who,
+        string? batch)
     {
         var database = connection.Handle!;
         var indexes = entries.Count >= ManyEntries && entries.Count > firstId ? Indexes(connection) : [];

@@ -39,7 +39,8 @@ internal static class Gate
     /// <exception cref="NotStorableException">A text in it holds what no reader takes, or is longer than any reader takes.</exception>
     public static void Tap(RunEvent tap)
     {
-        if (tap.Key.Length is 0 or > RunCodec.LongestKey || tap.Step.Length > RunCodec.LongestKey || tap.Said.Any(s => s.Value.Length > RunCodec.LongestSaid || s.Key.Length > RunCodec.LongestKey))
+        if (tap.Key.Length is 0 or > RunCodec.LongestKey || tap.Step.Length > RunCodec.LongestKey
+            || tap.Said.Any(s => s.Value.Length > RunCodec.LongestSaid || s.Key.Length > RunCodec.LongestKey))
             throw new NotStorableException([new Problem("taps", $"texts of at most {RunCodec.LongestKey} characters are accepted")]);
     }
 
@@ -54,7 +55,8 @@ internal static class Gate
             written = write();
             errors = read(written);
         }
-        catch (Exception e) when (e is ArgumentException or InvalidDataException or KeyNotFoundException or System.Text.Json.JsonException) // a number that is none, a value that is no code
+        // a number that is none, a value that is no code
+        catch (Exception e) when (e is ArgumentException or InvalidDataException or KeyNotFoundException or System.Text.Json.JsonException)
         {
             throw new NotStorableException([new Problem("", e.Message)], e);
         }

@@ -64,10 +64,13 @@ public sealed class LogReader(TanksophosContext context)
         // Row by row: a log of ten years as texts would take more memory than the log itself.
         var rows = context.Entries.AsNoTracking().Where(e => e.RigId == rigId && e.IsCurrent && e.Id > since)
             .OrderBy(e => e.At).ThenBy(e => e.Sequence).Select(e => new { e.Key, e.Sequence, e.Withdrawn, e.Json }).AsEnumerable();
-        return [.. rows.Select(r => (r, Entry: r.Withdrawn ? null : ReadEntry(r.Json))).Select(x => new LogChange(x.r.Key, x.r.Sequence, x.Entry, x.Entry is null && !x.r.Withdrawn))];
+        return [.. rows.Select(r => (r, Entry: r.Withdrawn ? null : ReadEntry(r.Json)))
+            .Select(x => new LogChange(x.r.Key, x.r.Sequence, x.Entry, x.Entry is null && !x.r.Withdrawn))];
     }
 
-    /// <summary>The newest entries of a log in the order of time, each with the version at which it came to be as it is; withdrawn ones are not among them.</summary>
+    /// <summary>
+    /// The newest entries of a log in the order of time, each with the version at which it came to be as it is; withdrawn ones are not among them.
+    /// </summary>
     /// <param name="rigId">The rig.</param>
     /// <param name="count">How many at most.</param>
     public IReadOnlyList<(LogChange Entry, long Version)> Recent(int rigId, int count)
@@ -99,7 +102,8 @@ public sealed class LogReader(TanksophosContext context)
     }
 
     /// <summary>The numbers of the rows that a filter finds, newest first, withdrawn ones included.</summary>
-    public IReadOnlyList<long> Find(int rigId, EntryFilter filter) => [.. Matching(rigId, filter).OrderByDescending(e => e.At).ThenByDescending(e => e.Sequence).Select(e => e.Id)];
+    public IReadOnlyList<long> Find(int rigId, EntryFilter filter) => [.. Matching(rigId, filter).OrderByDescending(e => e.At).ThenByDescending(e => e.Sequence)
+        .Select(e => e.Id)];
 
     /// <summary>A page of rows that were found before, in that order.</summary>
     /// <param name="rigId">The rig.</param>
@@ -136,7 +140,8 @@ public sealed class LogReader(TanksophosContext context)
     /// <param name="type">The kind.</param>
     /// <param name="tank">The tank meant; null for any.</param>
     public StoredEntry? Last(int rigId, string type, string? tank = null) =>
-        Matching(rigId, new EntryFilter(tank, type)).Where(e => !e.Withdrawn).OrderByDescending(e => e.At).ThenByDescending(e => e.Sequence).FirstOrDefault() is { } row ? Stored(row) : null;
+        Matching(rigId, new EntryFilter(tank, type)).Where(e => !e.Withdrawn).OrderByDescending(e => e.At).ThenByDescending(e => e.Sequence)
+            .FirstOrDefault() is { } row ? Stored(row) : null;
 
     private IQueryable<EntryRow> Matching(int rigId, EntryFilter filter)
     {
@@ -151,11 +156,13 @@ public sealed class LogReader(TanksophosContext context)
     // The entry's own JSON is searched, without its id and its time: notes, places, amounts and the words of codes ("slow", "travel-scrub").
     private static Expression<Func<EntryRow, bool>> Says(string word)
     {
-        var pattern = "%" + word.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_", StringComparison.Ordinal) + "%";
+        var pattern = "%" + word.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal)
+            .Replace("_", "\\_", StringComparison.Ordinal) + "%";
         return e => EF.Functions.Like(e.Json.Substring(e.Json.IndexOf("\"type\":")), pattern, "\\");
     }
 
-    private static StoredEntry? Stored(EntryRow r) => ReadEntry(r.Json) is { } entry ? new(r.Key, entry, r.RecordedAt, r.Who, r.Withdrawn, r.Revision, r.Batch) : null;
+    private static StoredEntry? Stored(EntryRow r) => ReadEntry(r.Json) is { } entry
+        ? new(r.Key, entry, r.RecordedAt, r.Who, r.Withdrawn, r.Revision, r.Batch) : null;
 
     // Read without the rig: what was recorded stays readable when a tank or probe is changed later.
     internal static LogEntry? ReadEntry(string json) => EntryCodec.Read(Encoding.UTF8.GetBytes(json), null).Value;

@@ -64,7 +64,8 @@ public sealed class LogWriter(TanksophosContext context, IClock clock)
             var key = keyed[i].Key;
             if (!known.Contains(key)) fresh.Add(keyed[i]);
             else if (!known[key].Contains(Encoding.UTF8.GetString(keyed[i].Utf8.Span)))
-                conflicts.Add(new Problem(paths is null ? key : paths[i] + ".id", $"the log already has an entry '{key}' with other content: withdraw that one, or give this one another id"));
+                conflicts.Add(new Problem(paths is null ? key : paths[i] + ".id",
+                    $"the log already has an entry '{key}' with other content: withdraw that one, or give this one another id"));
         }
         return new ImportPlan(fresh, keyed.Count - fresh.Count - conflicts.Count, conflicts);
     }
@@ -152,7 +153,8 @@ public sealed class LogWriter(TanksophosContext context, IClock clock)
             });
         }
         var kept = planned.Select(p => p.Key).ToHashSet(StringComparer.Ordinal);
-        foreach (var gone in rows.Where(g => !kept.Contains(g.Key)).Select(g => g.First(r => r.IsCurrent)).Where(r => !r.Withdrawn).ToList()) Supersede(gone, who, next => next.Withdrawn = true);
+        foreach (var gone in rows.Where(g => !kept.Contains(g.Key)).Select(g => g.First(r => r.IsCurrent)).Where(r => !r.Withdrawn).ToList())
+            Supersede(gone, who, next => next.Withdrawn = true);
     }
 
     private void Supersede(EntryRow row, string who, Action<EntryRow> change)

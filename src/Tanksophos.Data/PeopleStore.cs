@@ -47,7 +47,8 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
     public bool AnyPeople => context.Users.Any();
 
     /// <summary>What a person may do with a rig now; null if the person does not belong to it.</summary>
-    public Role? RoleIn(int rigId, int personId) => context.Memberships.AsNoTracking().Where(m => m.RigId == rigId && m.PersonId == personId).Select(m => (Role?)m.Role).FirstOrDefault();
+    public Role? RoleIn(int rigId, int personId) => context.Memberships.AsNoTracking().Where(m => m.RigId == rigId && m.PersonId == personId)
+        .Select(m => (Role?)m.Role).FirstOrDefault();
 
     /// <summary>Notes that a person is signed in on a device.</summary>
     /// <returns>The secret for the device's cookie; it is not kept, only its hash is.</returns>
@@ -78,12 +79,14 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
 
     /// <summary>The rigs of a person, by name, each with what the person may do there.</summary>
     public IReadOnlyList<(int RigId, string Name, Role Role, bool Archived)> RigsOf(int personId) =>
-        [.. (from m in context.Memberships where m.PersonId == personId join r in context.Rigs on m.RigId equals r.Id orderby r.Name, r.Id select new { r.Id, r.Name, m.Role, Archived = r.ArchivedAt != null })
+        [.. (from m in context.Memberships where m.PersonId == personId join r in context.Rigs on m.RigId equals r.Id orderby r.Name,
+            r.Id select new { r.Id, r.Name, m.Role, Archived = r.ArchivedAt != null })
             .AsEnumerable().Select(r => (r.Id, r.Name, r.Role, r.Archived))];
 
     /// <summary>Who belongs to a rig, owners first.</summary>
     public IReadOnlyList<Member> Members(int rigId) =>
-        [.. (from m in context.Memberships where m.RigId == rigId join p in context.Users on m.PersonId equals p.Id orderby m.Role descending, p.UserName select new { p.Id, p.UserName, m.Role, m.Since })
+        [.. (from m in context.Memberships where m.RigId == rigId join p in context.Users on m.PersonId equals p.Id orderby m.Role descending,
+            p.UserName select new { p.Id, p.UserName, m.Role, m.Since })
             .AsEnumerable().Select(m => new Member(m.Id, m.UserName ?? "", m.Role, m.Since))];
 
     /// <summary>Makes a person belong to a rig, or changes what the person may do there.</summary>
@@ -97,7 +100,8 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
     /// <summary>Rigs that nobody owns, from before there were accounts, become this person's.</summary>
     public void Adopt(int personId)
     {
-        foreach (var rig in context.Rigs.Where(r => !context.Memberships.Any(m => m.RigId == r.Id && m.Role == Role.Owner)).Select(r => r.Id).ToList()) Join(rig, personId, Role.Owner);
+        foreach (var rig in context.Rigs.Where(r => !context.Memberships.Any(m => m.RigId == r.Id && m.Role == Role.Owner)).Select(r => r.Id).ToList())
+            Join(rig, personId, Role.Owner);
     }
 
     /// <summary>Takes a person out of a rig, unless it is the last owner.</summary>
@@ -128,13 +132,15 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
     public IReadOnlyList<Invitation> Invitations(int rigId)
     {
         var now = clock.GetCurrentInstant();
-        return [.. context.Invitations.AsNoTracking().Where(i => i.RigId == rigId && i.UsedBy == null && !i.Revoked && i.ExpiresAt > now).OrderBy(i => i.Id).Select(i => new Invitation(i.Id, i.Role, i.ExpiresAt))];
+        return [.. context.Invitations.AsNoTracking().Where(i => i.RigId == rigId && i.UsedBy == null && !i.Revoked && i.ExpiresAt > now).OrderBy(i => i.Id)
+            .Select(i => new Invitation(i.Id, i.Role, i.ExpiresAt))];
     }
 
     /// <summary>Takes an invitation back.</summary>
     /// <returns>False if the rig has no such open invitation.</returns>
     public bool Revoke(int rigId, int invitationId) =>
-        context.Invitations.Where(i => i.RigId == rigId && i.Id == invitationId && i.UsedBy == null).ExecuteUpdate(u => u.SetProperty(i => i.Revoked, true)) == 1;
+        context.Invitations.Where(i => i.RigId == rigId && i.Id == invitationId && i.UsedBy == null)
+            .ExecuteUpdate(u => u.SetProperty(i => i.Revoked, true)) == 1;
 
     /// <summary>The rig and role an invitation is good for; null if it is not.</summary>
     public (string Rig, Role Role)? Invited(string? secret)
@@ -165,7 +171,14 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
     public string NewToken(int rigId, string name, bool mayLog)
     {
         var token = "tks_" + NewSecret();
-        context.ApiTokens.Add(new ApiTokenRow { RigId = rigId, Name = name, Hash = HashOf(token), Role = mayLog ? Role.Crew : Role.Guest, CreatedAt = clock.GetCurrentInstant() });
+        context.ApiTokens.Add(new ApiTokenRow
+        {
+            RigId = rigId,
+            Name = name,
+            Hash = HashOf(token),
+            Role = mayLog ? Role.Crew : Role.Guest,
+            CreatedAt = clock.GetCurrentInstant()
+        });
         context.SaveChanges();
         return token;
     }

@@ -42,7 +42,17 @@ public sealed class PhotoStore(TanksophosContext context, IClock clock)
         ArgumentNullException.ThrowIfNull(file);
         using var transaction = context.Database.BeginTransaction();
         if (context.Photos.Count(p => p.RigId == rigId && p.EntryKey == entryKey && !p.Removed) >= MaxPerEntry) return null;
-        var row = new PhotoRow { RigId = rigId, EntryKey = entryKey, ContentType = file.ContentType, Bytes = file.Bytes, Width = file.Width, Height = file.Height, AddedAt = clock.GetCurrentInstant(), Who = who };
+        var row = new PhotoRow
+        {
+            RigId = rigId,
+            EntryKey = entryKey,
+            ContentType = file.ContentType,
+            Bytes = file.Bytes,
+            Width = file.Width,
+            Height = file.Height,
+            AddedAt = clock.GetCurrentInstant(),
+            Who = who
+        };
         context.Photos.Add(row);
         context.SaveChanges();
         transaction.Commit();

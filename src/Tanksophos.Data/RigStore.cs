@@ -95,10 +95,12 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
 
     /// <summary>The description that a rig had as one revision; null if there was none, or it cannot be read.</summary>
     public Rig? Description(int rigId, int revision) =>
-        context.RigRevisions.AsNoTracking().Where(r => r.RigId == rigId && r.Revision == revision).Select(r => r.Json).FirstOrDefault() is { } json ? ReadRig(json) : null;
+        context.RigRevisions.AsNoTracking().Where(r => r.RigId == rigId && r.Revision == revision).Select(r => r.Json).FirstOrDefault() is { } json
+            ? ReadRig(json) : null;
 
     /// <summary>Who changed a rig last, by name; null if that is not known.</summary>
-    public string? ChangedBy(int rigId) => context.RigRevisions.AsNoTracking().Where(r => r.RigId == rigId).OrderByDescending(r => r.Revision).Select(r => r.Who).FirstOrDefault() is { Length: > 0 } who ? who : null;
+    public string? ChangedBy(int rigId) => context.RigRevisions.AsNoTracking().Where(r => r.RigId == rigId).OrderByDescending(r => r.Revision)
+        .Select(r => r.Who).FirstOrDefault() is { Length: > 0 } who ? who : null;
 
     /// <summary>Puts a rig away, or takes it out again. Nothing of it is lost.</summary>
     /// <returns>False if there is no such rig.</returns>

@@ -43,7 +43,9 @@ public sealed record PlaceSetUp(string Place, string Who, string InOrder)
     public double? HoseM { get; init; }
 }
 
-/// <summary>Keeps dump runs: their steps as they were built and what was pressed. Presses and the entries that follow from them are written in one go.</summary>
+/// <summary>
+/// Keeps dump runs: their steps as they were built and what was pressed. Presses and the entries that follow from them are written in one go.
+/// </summary>
 /// <param name="context">The database.</param>
 /// <param name="rigs">The rigs, for their logs.</param>
 /// <param name="clock">The time.</param>
@@ -59,7 +61,8 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
     public StoredRun? Active(int rigId)
     {
         var since = clock.GetCurrentInstant() - GoesStale;
-        return context.Runs.AsNoTracking().Where(r => r.RigId == rigId && r.EndedAt == null && r.StartedAt > since).OrderByDescending(r => r.StartedAt).ToList().Select(Read).FirstOrDefault(r => r is not null);
+        return context.Runs.AsNoTracking().Where(r => r.RigId == rigId && r.EndedAt == null && r.StartedAt > since).OrderByDescending(r => r.StartedAt).ToList()
+            .Select(Read).FirstOrDefault(r => r is not null);
     }
 
     /// <summary>A run of a rig; null if the rig has none of that number, or it cannot be read.</summary>
@@ -69,11 +72,13 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
     public StoredRun? BrokenOff(int rigId, Duration within)
     {
         var since = clock.GetCurrentInstant() - within;
-        return context.Runs.AsNoTracking().Where(r => r.RigId == rigId).OrderByDescending(r => r.StartedAt).FirstOrDefault() is { Finished: false, EndedAt: { } ended } row && ended > since ? Read(row) : null;
+        return context.Runs.AsNoTracking().Where(r => r.RigId == rigId).OrderByDescending(r => r.StartedAt)
+            .FirstOrDefault() is { Finished: false, EndedAt: { } ended } row && ended > since ? Read(row) : null;
     }
 
     /// <summary>The presses of a run, in order; one that cannot be read is left out.</summary>
-    public IReadOnlyList<RunEvent> Taps(int id) => [.. context.RunTaps.AsNoTracking().Where(t => t.RunId == id).OrderBy(t => t.Id).AsEnumerable().Select(ReadTap).OfType<RunEvent>()];
+    public IReadOnlyList<RunEvent> Taps(int id) => [.. context.RunTaps.AsNoTracking().Where(t => t.RunId == id).OrderBy(t => t.Id).AsEnumerable()
+        .Select(ReadTap).OfType<RunEvent>()];
 
     /// <summary>A number for the state of a run: it changes with every press.</summary>
     public long Version(int id) => context.RunTaps.Where(t => t.RunId == id).Max(t => (long?)t.Id) ?? 0;
@@ -84,7 +89,16 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
         ArgumentNullException.ThrowIfNull(zone);
         using var transaction = context.Database.BeginTransaction();
         if (Active(rigId) is { } active) return active;
-        var row = new RunRow { RigId = rigId, Word = "run-" + Guid.NewGuid().ToString("N")[..16], Script = Gate.Script(script), Place = place ?? "", Zone = zone.Id, StartedAt = clock.GetCurrentInstant(), Who = who };
+        var row = new RunRow
+        {
+            RigId = rigId,
+            Word = "run-" + Guid.NewGuid().ToString("N")[..16],
+            Script = Gate.Script(script),
+            Place = place ?? "",
+            Zone = zone.Id,
+            StartedAt = clock.GetCurrentInstant(),
+            Who = who
+        };
         context.Runs.Add(row);
         context.SaveChanges();
         transaction.Commit();
@@ -92,7 +106,10 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
         return Read(row)!;
     }
 
-    /// <summary>Takes presses in, in their order. One that is already there is not counted again. When the run ends, what was done is written into the log in the same go.</summary>
+    /// <summary>
+    /// Takes presses in, in their order. One that is already there is not counted again. When the run ends, what was done is written into the log in the same
+    /// go.
+    /// </summary>
     /// <returns>Null if the rig has no such run, it cannot be read, or it has as many presses as it may.</returns>
     /// <exception cref="NotStorableException">A press or an entry could not be read again; nothing was written.</exception>
     public TapAnswer? Tap(int rigId, int id, IReadOnlyList<RunEvent> taps, string who)
@@ -121,7 +138,19 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
             var at = Instant.Max(row.StartedAt, Instant.Min(now, tap.At));
             var taken = tap with { At = at };
             fates[tap.Key] = state.Apply(taken);
-            context.RunTaps.Add(new RunTapRow { RunId = id, Key = tap.Key, At = at, Step = tap.Step, Round = tap.Round, Press = Codes<RunPress>.Word(tap.Press), Said = RunCodec.WriteSaid(tap.Said), Who = who, ReceivedAt = now, Fate = Codes<TapFate>.Word(fates[tap.Key]) });
+            context.RunTaps.Add(new RunTapRow
+            {
+                RunId = id,
+                Key = tap.Key,
+                At = at,
+                Step = tap.Step,
+                Round = tap.Round,
+                Press = Codes<RunPress>.Word(tap.Press),
+                Said = RunCodec.WriteSaid(tap.Said),
+                Who = who,
+                ReceivedAt = now,
+                Fate = Codes<TapFate>.Word(fates[tap.Key])
+            });
             if (fates[tap.Key] == TapFate.Used && (tap.Press is RunPress.Finish or RunPress.BreakOff or RunPress.Resume))
             {
                 (row.EndedAt, row.Finished) = (state.EndedAt, state.Finished);
@@ -140,7 +169,8 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
     {
         if (string.IsNullOrWhiteSpace(place)) return null;
         var row = context.PlaceSetUps.AsNoTracking().FirstOrDefault(p => p.RigId == rigId && p.Place == place.Trim());
-        return row is null ? null : new PlaceSetUp(row.Place, row.Who, row.InOrder) { At = row.At, OutletM = row.OutletM, SewerM = row.SewerM, HoseM = row.HoseM };
+        return row is null ? null
+            : new PlaceSetUp(row.Place, row.Who, row.InOrder) { At = row.At, OutletM = row.OutletM, SewerM = row.SewerM, HoseM = row.HoseM };
     }
 
     /// <summary>Keeps the check of the hose run at a place, instead of an earlier one.</summary>
@@ -149,7 +179,17 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
         ArgumentNullException.ThrowIfNull(setUp);
         using var transaction = context.Database.BeginTransaction();
         context.PlaceSetUps.Where(p => p.RigId == rigId && p.Place == setUp.Place).ExecuteDelete();
-        context.PlaceSetUps.Add(new PlaceSetUpRow { RigId = rigId, Place = setUp.Place, At = clock.GetCurrentInstant(), Who = setUp.Who, OutletM = setUp.OutletM, SewerM = setUp.SewerM, HoseM = setUp.HoseM, InOrder = setUp.InOrder });
+        context.PlaceSetUps.Add(new PlaceSetUpRow
+        {
+            RigId = rigId,
+            Place = setUp.Place,
+            At = clock.GetCurrentInstant(),
+            Who = setUp.Who,
+            OutletM = setUp.OutletM,
+            SewerM = setUp.SewerM,
+            HoseM = setUp.HoseM,
+            InOrder = setUp.InOrder
+        });
         context.SaveChanges();
         transaction.Commit();
         context.ChangeTracker.Clear();
@@ -159,7 +199,8 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
     {
         if (ReadScript(row.Script) is not { } script) return null;
         var taps = context.RunTaps.AsNoTracking().Where(t => t.RunId == row.Id).OrderBy(t => t.Id).ToList();
-        return new StoredRun(row.Id, row.RigId, row.Word, RunState.Replay(script, taps.Select(ReadTap).OfType<RunEvent>()), row.Place, ZoneOf(row), row.StartedAt, row.Who, taps.Count == 0 ? 0 : taps[^1].Id);
+        return new StoredRun(row.Id, row.RigId, row.Word, RunState.Replay(script, taps.Select(ReadTap).OfType<RunEvent>()), row.Place, ZoneOf(row),
+            row.StartedAt, row.Who, taps.Count == 0 ? 0 : taps[^1].Id);
     }
 
     private static DateTimeZone ZoneOf(RunRow row) => DateTimeZoneProviders.Tzdb.GetZoneOrNull(row.Zone) ?? DateTimeZone.Utc;
@@ -177,5 +218,6 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
     }
 
     internal static RunEvent? ReadTap(RunTapRow row) =>
-        row.Key.Length > 0 && Codes<RunPress>.TryParse(row.Press, out var press) && RunCodec.ReadSaid(row.Said) is { } said ? new(row.Key, row.At, row.Step, row.Round, press, said) : null;
+        row.Key.Length > 0 && Codes<RunPress>.TryParse(row.Press, out var press) && RunCodec.ReadSaid(row.Said) is { } said
+            ? new(row.Key, row.At, row.Step, row.Round, press, said) : null;
 }

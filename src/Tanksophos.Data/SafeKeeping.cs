@@ -44,7 +44,8 @@ public sealed class SafeKeeping(DataFolder folder)
 
     /// <summary>The backups in the folder, newest first.</summary>
     public IReadOnlyList<BackupFile> Backups() =>
-        [.. new DirectoryInfo(folder.Backups).EnumerateFiles("*" + Ending).OrderByDescending(f => f.LastWriteTimeUtc).ThenByDescending(f => f.Name, StringComparer.Ordinal)
+        [.. new DirectoryInfo(folder.Backups).EnumerateFiles("*" + Ending).OrderByDescending(f => f.LastWriteTimeUtc)
+            .ThenByDescending(f => f.Name, StringComparer.Ordinal)
             .Select(f => new BackupFile(f.Name, f.Length, f.Name.StartsWith(Daily, StringComparison.Ordinal)))];
 
     /// <summary>The full path of a backup in the folder; null if there is none of that name.</summary>
@@ -108,7 +109,9 @@ public sealed class SafeKeeping(DataFolder folder)
             var looked = new DataFolder(folder.Root, staged);
             looked.Migrate();
             var unreadable = ReadAll(looked);
-            if (unreadable.Count > 0 && !setAside) throw new NotABackupException($"{unreadable.Count} {(unreadable.Count == 1 ? "row" : "rows")} in the backup can't be read: {string.Join("; ", unreadable.Take(5))}{(unreadable.Count > 5 ? "; ..." : "")}.", unreadable);
+            if (unreadable.Count > 0 && !setAside)
+                throw new NotABackupException($"{unreadable.Count} {(unreadable.Count == 1 ? "row" : "rows")} in the backup can't be read: {string.Join("; ", unreadable.Take(5))}{(unreadable.Count > 5 ? "; ..." : "")}.",
+                unreadable);
             var accounts = KeepAccounts(looked, now);
             looked.ForgetConnections();
             var aside = File.Exists(folder.Database) ? KeepAside("restore", now) : null;
@@ -130,7 +133,8 @@ public sealed class SafeKeeping(DataFolder folder)
         }
         catch (UnusableDatabaseException e)
         {
-            throw new NotABackupException(e.InnerException is SqliteException ? Damaged : "The backup comes from a newer version of the program. Update the program first.");
+            throw new NotABackupException(e.InnerException is SqliteException ? Damaged
+                : "The backup comes from a newer version of the program. Update the program first.");
         }
         finally
         {
@@ -153,7 +157,8 @@ public sealed class SafeKeeping(DataFolder folder)
         var kept = false;
         foreach (var keeper in present.Users.AsNoTracking().Where(u => u.IsKeeper).OrderBy(u => u.Id).ToList())
         {
-            if (context.Users.FirstOrDefault(u => u.NormalizedUserName == keeper.NormalizedUserName) is { } same) (same.IsKeeper, same.PasswordHash, same.SecurityStamp) = (true, keeper.PasswordHash, keeper.SecurityStamp);
+            if (context.Users.FirstOrDefault(u => u.NormalizedUserName == keeper.NormalizedUserName) is { } same)
+                (same.IsKeeper, same.PasswordHash, same.SecurityStamp) = (true, keeper.PasswordHash, keeper.SecurityStamp);
             else
             {
                 keeper.Id = 0;
@@ -175,18 +180,22 @@ public sealed class SafeKeeping(DataFolder folder)
     {
         var header = new byte[16];
         using (var file = File.OpenRead(path)) file.ReadAtLeast(header, header.Length, throwOnEndOfStream: false);
-        if (!header.AsSpan().SequenceEqual("SQLite format 3\0"u8)) throw new NotABackupException("It is no backup of this program: a database file as the Account page hands it out is accepted.");
+        if (!header.AsSpan().SequenceEqual("SQLite format 3\0"u8))
+            throw new NotABackupException("It is no backup of this program: a database file as the Account page hands it out is accepted.");
         try
         {
             using var connection = Open(path);
-            if (Scalar(connection, "PRAGMA integrity_check") is not "ok") throw new NotABackupException("The file is damaged: it does not pass the database's own integrity check.");
+            if (Scalar(connection, "PRAGMA integrity_check") is not "ok")
+                throw new NotABackupException("The file is damaged: it does not pass the database's own integrity check.");
             if (Scalar(connection, "SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('Rigs', 'Entries', '__EFMigrationsHistory')") is not 3L)
                 throw new NotABackupException("It is a database, but not one of this program.");
             if (Scalar(connection, "SELECT count(*) FROM sqlite_master WHERE type IN ('trigger', 'view')") is not 0L)
                 throw new NotABackupException("The database holds triggers or views, which this program never writes.");
             var newest = Scalar(connection, "SELECT max(MigrationId) FROM __EFMigrationsHistory") as string;
-            if (newest is null || !DataFolder.Migrations.Contains(newest)) throw new NotABackupException("The backup comes from a newer version of the program. Update the program first.");
-            if (Scalar(connection, "PRAGMA foreign_key_check") is not null) throw new NotABackupException("The file is damaged: rows in it belong to a rig that is not there.");
+            if (newest is null || !DataFolder.Migrations.Contains(newest))
+                throw new NotABackupException("The backup comes from a newer version of the program. Update the program first.");
+            if (Scalar(connection, "PRAGMA foreign_key_check") is not null)
+                throw new NotABackupException("The file is damaged: rows in it belong to a rig that is not there.");
         }
         catch (SqliteException)
         {
@@ -202,7 +211,8 @@ public sealed class SafeKeeping(DataFolder folder)
             using var context = staged.Open();
             if (MissingFromSchema(context) is { } missing) throw new NotABackupException($"The file is damaged: it has no {missing}.");
             foreach (var person in context.Users.AsNoTracking()) _ = person.UserName;
-            foreach (var member in context.Memberships.AsNoTracking()) if (!Enum.IsDefined(member.Role)) throw new NotABackupException("The file is damaged: a membership in it cannot be read.");
+            foreach (var member in context.Memberships.AsNoTracking())
+                if (!Enum.IsDefined(member.Role)) throw new NotABackupException("The file is damaged: a membership in it cannot be read.");
             _ = (context.Invitations.Count(), context.ApiTokens.Count(), context.EstimatePoints.Count(), context.PlaceSetUps.Count(), context.SignIns.Count());
             var unreadable = new List<string>();
             var rows = new SetAsideStore(context, SystemClock.Instance);
@@ -218,7 +228,8 @@ public sealed class SafeKeeping(DataFolder folder)
             }
             return unreadable;
         }
-        catch (Exception e) when (e is SqliteException or InvalidDataException or InvalidOperationException or InvalidCastException or FormatException or OverflowException)
+        catch (Exception e) when (e is SqliteException or InvalidDataException or InvalidOperationException or InvalidCastException or FormatException
+            or OverflowException)
         {
             throw new NotABackupException("The file is damaged: a row in it cannot be read.");
         }
@@ -227,19 +238,23 @@ public sealed class SafeKeeping(DataFolder folder)
     // The first table or column of ours that is not there; null if all are.
     private static string? MissingFromSchema(TanksophosContext context)
     {
-        var there = context.Database.SqlQueryRaw<string>("SELECT m.name || '.' || c.name AS Value FROM sqlite_master m JOIN pragma_table_info(m.name) c WHERE m.type = 'table'").ToHashSet(StringComparer.OrdinalIgnoreCase);
+        var there = context.Database.SqlQueryRaw<string>("SELECT m.name || '.' || c.name AS Value FROM sqlite_master m JOIN pragma_table_info(m.name) c WHERE m.type = 'table'")
+            .ToHashSet(StringComparer.OrdinalIgnoreCase);
         foreach (var entity in context.Model.GetEntityTypes())
         {
             if (entity.GetTableName() is not { } table) continue;
             foreach (var property in entity.GetProperties())
-                if (!there.Contains($"{table}.{property.GetColumnName()}")) return there.Any(t => t.StartsWith(table + ".", StringComparison.OrdinalIgnoreCase)) ? $"column {property.GetColumnName()} in its table {table}" : $"table {table}";
+                if (!there.Contains($"{table}.{property.GetColumnName()}"))
+                    return there.Any(t => t.StartsWith(table + ".", StringComparison.OrdinalIgnoreCase))
+                    ? $"column {property.GetColumnName()} in its table {table}" : $"table {table}";
         }
         return null;
     }
 
     private void Trim(string start, int kept)
     {
-        foreach (var old in Directory.EnumerateFiles(folder.Backups, start + "*" + Ending).OrderByDescending(f => File.GetLastWriteTimeUtc(f)).ThenByDescending(f => f, StringComparer.Ordinal).Skip(kept).ToList()) File.Delete(old);
+        foreach (var old in Directory.EnumerateFiles(folder.Backups, start + "*" + Ending).OrderByDescending(f => File.GetLastWriteTimeUtc(f))
+            .ThenByDescending(f => f, StringComparer.Ordinal).Skip(kept).ToList()) File.Delete(old);
     }
 
     // A finished backup is one file: nothing of it is left in a log beside it.

@@ -130,7 +130,8 @@ public sealed class SetAsideStore(TanksophosContext context, IClock clock)
 
     private static Problem Gone => new("", "there is no such row any more, or it can be read");
 
-    private static int Number(string key) => int.TryParse(key, System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var n) ? n : -1;
+    private static int Number(string key) => int.TryParse(key, System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture,
+        out var n) ? n : -1;
 
     private static string Key(long number) => number.ToString(System.Globalization.CultureInfo.InvariantCulture);
 
@@ -159,18 +160,22 @@ public sealed class SetAsideStore(TanksophosContext context, IClock clock)
         foreach (var r in context.Rigs.AsNoTracking().Where(r => r.Id == rigId).ToList())
             if (Reason(RigCodec.Read(Encoding.UTF8.GetBytes(r.Json)).Errors) is { } reason)
                 yield return new(SetAsideKind.Rig, Key(r.Id), r.Revision, r.CreatedAt, "", r.Json, reason);
-        foreach (var r in context.RigRevisions.AsNoTracking().Where(r => r.RigId == rigId && context.Rigs.Any(x => x.Id == rigId && x.Revision != r.Revision)).ToList())
+        foreach (var r in context.RigRevisions.AsNoTracking()
+            .Where(r => r.RigId == rigId && context.Rigs.Any(x => x.Id == rigId && x.Revision != r.Revision)).ToList())
             if (Reason(RigCodec.Read(Encoding.UTF8.GetBytes(r.Json)).Errors) is { } reason)
                 yield return new(SetAsideKind.RigVersion, Key(r.Revision), r.Revision, r.At, r.Who, r.Json, reason);
     }
 
     private IEnumerable<SetAsideItem> Trips(int rigId)
     {
-        var trips = context.Trips.AsNoTracking().Where(t => t.RigId == rigId && !t.Removed).Join(context.TripRevisions, t => t.Id, r => r.TripId, (t, r) => new { t.Revision, Row = r, t.CreatedAt }).ToList();
+        var trips = context.Trips.AsNoTracking().Where(t => t.RigId == rigId && !t.Removed)
+            .Join(context.TripRevisions, t => t.Id, r => r.TripId, (t, r) => new { t.Revision, Row = r, t.CreatedAt }).ToList();
         foreach (var t in trips)
             if (Reason(ItineraryFormat.Read(Encoding.UTF8.GetBytes(t.Row.Json)).Errors) is { } reason)
-                yield return new(t.Row.Revision == t.Revision ? SetAsideKind.Trip : SetAsideKind.TripVersion, Key(t.Row.TripId), t.Row.Revision, t.Row.At, t.Row.Who, t.Row.Json, reason);
-        foreach (var t in context.Trips.AsNoTracking().Where(t => t.RigId == rigId && !t.Removed && !context.TripRevisions.Any(r => r.TripId == t.Id && r.Revision == t.Revision)).ToList())
+                yield return new(t.Row.Revision == t.Revision ? SetAsideKind.Trip : SetAsideKind.TripVersion, Key(t.Row.TripId), t.Row.Revision, t.Row.At,
+                    t.Row.Who, t.Row.Json, reason);
+        foreach (var t in context.Trips.AsNoTracking()
+            .Where(t => t.RigId == rigId && !t.Removed && !context.TripRevisions.Any(r => r.TripId == t.Id && r.Revision == t.Revision)).ToList())
             yield return new(SetAsideKind.Trip, Key(t.Id), t.Revision, t.CreatedAt, "", "", "the stops of this revision are missing");
     }
 
@@ -181,7 +186,9 @@ public sealed class SetAsideStore(TanksophosContext context, IClock clock)
             if (WhyNoScript(run.Script) is { } reason) yield return new(SetAsideKind.Run, Key(run.Id), 0, run.StartedAt, run.Who, run.Script, reason);
             foreach (var tap in context.RunTaps.AsNoTracking().Where(t => t.RunId == run.Id && t.Fate != Withdrawn).OrderBy(t => t.Id).ToList())
                 if (RunStore.ReadTap(tap) is null)
-                    yield return new(SetAsideKind.Press, Key(tap.Id), 0, tap.At, tap.Who, PressJson(tap), "press: " + (Codes<RunPress>.TryParse(tap.Press, out _) ? "what was said with it is not an object of texts" : $"unknown code '{tap.Press}'"));
+                    yield return new(SetAsideKind.Press, Key(tap.Id), 0, tap.At, tap.Who, PressJson(tap),
+                        "press: " + (Codes<RunPress>.TryParse(tap.Press, out _) ? "what was said with it is not an object of texts"
+                        : $"unknown code '{tap.Press}'"));
         }
     }
 
@@ -207,7 +214,8 @@ public sealed class SetAsideStore(TanksophosContext context, IClock clock)
         if (read.Value is not { } entry) return read.Errors;
         var row = context.Entries.First(e => e.RigId == rigId && e.Key == key && e.IsCurrent);
         entry = entry with { Id = LogWriter.IdOf(row) };
-        Supersede(row, who, next => (next.At, next.OffsetSeconds, next.Type, next.Tank, next.Json) = (entry.Instant, entry.At.Offset.Seconds, entry.Type, entry.Tank, EntryKeys.Json(entry)));
+        Supersede(row, who, next => (next.At, next.OffsetSeconds, next.Type, next.Tank, next.Json) = (entry.Instant, entry.At.Offset.Seconds, entry.Type,
+            entry.Tank, EntryKeys.Json(entry)));
         return [];
     }
 
@@ -230,7 +238,8 @@ public sealed class SetAsideStore(TanksophosContext context, IClock clock)
     private void NewDescription(int rigId, Rig rig, string who)
     {
         var row = context.Rigs.First(r => r.Id == rigId);
-        if (!context.RigRevisions.Any(r => r.RigId == rigId && r.Revision == row.Revision)) context.RigRevisions.Add(new RigRevisionRow { RigId = rigId, Revision = row.Revision, Json = row.Json, At = row.CreatedAt, Who = "" });
+        if (!context.RigRevisions.Any(r => r.RigId == rigId && r.Revision == row.Revision))
+            context.RigRevisions.Add(new RigRevisionRow { RigId = rigId, Revision = row.Revision, Json = row.Json, At = row.CreatedAt, Who = "" });
         (row.Name, row.Json, row.Revision) = (rig.Name, Gate.Rig(rig), row.Revision + 1);
         context.RigRevisions.Add(new RigRevisionRow { RigId = rigId, Revision = row.Revision, Json = row.Json, At = clock.GetCurrentInstant(), Who = who });
     }
@@ -242,7 +251,14 @@ public sealed class SetAsideStore(TanksophosContext context, IClock clock)
         var row = context.Trips.First(t => t.Id == Number(key));
         row.Revision++;
         (row.BeginsAt, row.EndsAt) = (stops.Begins, stops.Ends);
-        context.TripRevisions.Add(new TripRevisionRow { TripId = row.Id, Revision = row.Revision, Json = Gate.Itinerary(stops), At = clock.GetCurrentInstant(), Who = who });
+        context.TripRevisions.Add(new TripRevisionRow
+        {
+            TripId = row.Id,
+            Revision = row.Revision,
+            Json = Gate.Itinerary(stops),
+            At = clock.GetCurrentInstant(),
+            Who = who
+        });
         return [];
     }
 

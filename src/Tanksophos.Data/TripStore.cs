@@ -48,14 +48,17 @@ public sealed class TripStore(TanksophosContext context, IClock clock)
     /// <summary>The trips of a rig that were not removed, the newest first; one of which nothing can be read is left out.</summary>
     public IReadOnlyList<StoredTrip> Of(int rigId) =>
         [.. context.Trips.AsNoTracking().Where(t => t.RigId == rigId && !t.Removed).OrderByDescending(t => t.BeginsAt).ThenByDescending(t => t.Id)
-            .Join(context.TripRevisions, t => new { TripId = t.Id, t.Revision }, r => new { r.TripId, r.Revision }, (t, r) => new { t, r.Json }).ToList().Select(x => Read(x.t, x.Json)).OfType<StoredTrip>()];
+            .Join(context.TripRevisions, t => new { TripId = t.Id, t.Revision }, r => new { r.TripId, r.Revision }, (t, r) => new { t, r.Json }).ToList()
+            .Select(x => Read(x.t, x.Json)).OfType<StoredTrip>()];
 
     /// <summary>A trip of a rig, also one that was removed; null if the rig has none of that number.</summary>
-    public StoredTrip? Find(int rigId, int id) => context.Trips.AsNoTracking().FirstOrDefault(t => t.RigId == rigId && t.Id == id) is { } row ? Read(row, JsonOf(row)) : null;
+    public StoredTrip? Find(int rigId, int id) => context.Trips.AsNoTracking().FirstOrDefault(t => t.RigId == rigId && t.Id == id) is { } row
+        ? Read(row, JsonOf(row)) : null;
 
     /// <summary>The trip that is under way, or else the next, or else null.</summary>
     public StoredTrip? Current(int rigId, Instant now) =>
-        context.Trips.AsNoTracking().Where(t => t.RigId == rigId && !t.Removed && t.EndsAt > now).OrderBy(t => t.BeginsAt).ToList().Select(row => Read(row, JsonOf(row))).FirstOrDefault(t => t is not null);
+        context.Trips.AsNoTracking().Where(t => t.RigId == rigId && !t.Removed && t.EndsAt > now).OrderBy(t => t.BeginsAt).ToList()
+            .Select(row => Read(row, JsonOf(row))).FirstOrDefault(t => t is not null);
 
     /// <summary>Makes a trip.</summary>
     /// <returns>Its number; null if the rig has as many as it may.</returns>
@@ -85,7 +88,8 @@ public sealed class TripStore(TanksophosContext context, IClock clock)
     {
         ArgumentNullException.ThrowIfNull(change);
         using var transaction = context.Database.BeginTransaction();
-        if (context.Trips.FirstOrDefault(t => t.RigId == rigId && t.Id == id && !t.Removed) is not { } row || (seen is { } s && s != row.Revision)) return TripChange.ChangedMeanwhile;
+        if (context.Trips.FirstOrDefault(t => t.RigId == rigId && t.Id == id && !t.Removed) is not { } row || (seen is { } s && s != row.Revision))
+            return TripChange.ChangedMeanwhile;
         if (Read(row, JsonOf(row)) is not { } present || change(present.Itinerary) is not { } changed) return TripChange.Refused;
         row.Revision++;
         (row.BeginsAt, row.EndsAt) = (changed.Begins, changed.Ends);
@@ -97,7 +101,8 @@ public sealed class TripStore(TanksophosContext context, IClock clock)
     }
 
     /// <summary>Who changed a trip last; null if it is not there.</summary>
-    public string? ChangedBy(int id) => context.TripRevisions.AsNoTracking().Where(r => r.TripId == id).OrderByDescending(r => r.Revision).Select(r => r.Who).FirstOrDefault();
+    public string? ChangedBy(int id) => context.TripRevisions.AsNoTracking().Where(r => r.TripId == id).OrderByDescending(r => r.Revision).Select(r => r.Who)
+        .FirstOrDefault();
 
     /// <summary>Puts the stops of an earlier revision in force again, as a new revision.</summary>
     /// <returns>Whether it was there.</returns>
@@ -114,12 +119,14 @@ public sealed class TripStore(TanksophosContext context, IClock clock)
 
     /// <summary>The plan being carried out; null before the first look.</summary>
     public StoredProgress? Progress(int id) =>
-        context.Trips.AsNoTracking().Where(t => t.Id == id).Select(t => new { t.Progress, t.ProgressVersion, t.ProgressRevision, t.ProgressRigRevision }).FirstOrDefault() is { Progress: { } bytes } p
+        context.Trips.AsNoTracking().Where(t => t.Id == id).Select(t => new { t.Progress, t.ProgressVersion, t.ProgressRevision, t.ProgressRigRevision })
+            .FirstOrDefault() is { Progress: { } bytes } p
             ? new StoredProgress(ItineraryFormat.ReadProgress(bytes), p.ProgressVersion, p.ProgressRevision, p.ProgressRigRevision) : null;
 
     /// <summary>Whether the plan being carried out was kept for these states of log, stops and rig.</summary>
     public bool ProgressIsOf(int id, long version, int revision, int rigRevision) =>
-        context.Trips.Any(t => t.Id == id && t.Progress != null && t.ProgressVersion == version && t.ProgressRevision == revision && t.ProgressRigRevision == rigRevision);
+        context.Trips.Any(t => t.Id == id && t.Progress != null && t.ProgressVersion == version && t.ProgressRevision == revision
+            && t.ProgressRigRevision == rigRevision);
 
     /// <summary>Keeps the plan being carried out.</summary>
     /// <param name="id">The trip.</param>
@@ -143,7 +150,8 @@ public sealed class TripStore(TanksophosContext context, IClock clock)
     }
 
     /// <summary>Takes the calendar's address back.</summary>
-    public bool DropFeed(int rigId, int id) => context.Trips.Where(t => t.RigId == rigId && t.Id == id).ExecuteUpdate(u => u.SetProperty(t => t.FeedHash, (string?)null)) == 1;
+    public bool DropFeed(int rigId, int id) => context.Trips.Where(t => t.RigId == rigId && t.Id == id)
+        .ExecuteUpdate(u => u.SetProperty(t => t.FeedHash, (string?)null)) == 1;
 
     /// <summary>The trip whose calendar has this secret in its address; null for none.</summary>
     public StoredTrip? ByFeed(string secret)
@@ -155,13 +163,15 @@ public sealed class TripStore(TanksophosContext context, IClock clock)
     private TripRevisionRow Revised(TripRow row, Itinerary itinerary, string who) =>
         new() { TripId = row.Id, Revision = row.Revision, Json = Gate.Itinerary(itinerary), At = clock.GetCurrentInstant(), Who = who };
 
-    private string JsonOf(TripRow row) => context.TripRevisions.AsNoTracking().Where(r => r.TripId == row.Id && r.Revision == row.Revision).Select(r => r.Json).FirstOrDefault() ?? "";
+    private string JsonOf(TripRow row) => context.TripRevisions.AsNoTracking().Where(r => r.TripId == row.Id && r.Revision == row.Revision).Select(r => r.Json)
+        .FirstOrDefault() ?? "";
 
     // Unreadable stops give way to the newest ones that can be read.
     private StoredTrip? Read(TripRow row, string json)
     {
         if (Stops(json) is { } stops) return new(row.Id, row.RigId, stops, row.Revision, row.Removed, row.FeedHash is not null);
-        foreach (var earlier in context.TripRevisions.AsNoTracking().Where(r => r.TripId == row.Id).OrderByDescending(r => r.Revision).Select(r => r.Json).ToList())
+        foreach (var earlier in context.TripRevisions.AsNoTracking().Where(r => r.TripId == row.Id).OrderByDescending(r => r.Revision)
+            .Select(r => r.Json).ToList())
             if (Stops(earlier) is { } readable) return new(row.Id, row.RigId, readable, row.Revision, row.Removed, row.FeedHash is not null, SetAside: true);
         return null;
     }

@@ -3,20 +3,47 @@ using Tanksophos.Web.Hosting;
 
 PrivateFiles.FromNowOn();
 
-var data = new Option<string?>("--data") { Description = "Folder for the database (made if missing). Default: a folder 'tanksophos' in this user's local data folder.", Recursive = true };
+var data = new Option<string?>("--data")
+{
+    Description =
+    "Folder for the database (made if missing). Default: a folder 'tanksophos' in this user's local data folder.",
+    Recursive = true
+};
 var port = new Option<int?>("--port") { Description = "Port on this machine (default 5080; 0 takes a free one)." };
 var demo = new Option<bool>("--demo") { Description = "Fill an empty database with the invented demonstration rig." };
-var now = new Option<string?>("--now") { Description = "Pretend that it is this moment when the program starts, such as 2026-06-09T18:30:00-06:00; time runs on from there. For trying things out." };
-var lan = new Option<bool>("--lan") { Description = "Answer other machines in the local network too, and print the address with a QR code. Signing in is always required there." };
-var https = new Option<bool>("--https") { Description = "Encrypt, with a certificate made on first use. Browsers ask once whether to trust it; compare the fingerprint that is printed." };
-var certificate = new Option<FileInfo?>("--certificate") { Description = "Encrypt with this certificate: a PEM file together with --certificate-key, or a PKCS #12 file without a password." };
+var now = new Option<string?>("--now")
+{
+    Description =
+    "Pretend that it is this moment when the program starts, such as 2026-06-09T18:30:00-06:00; time runs on from there. For trying things out."
+};
+var lan = new Option<bool>("--lan")
+{
+    Description =
+    "Answer other machines in the local network too, and print the address with a QR code. Signing in is always required there."
+};
+var https = new Option<bool>("--https")
+{
+    Description =
+    "Encrypt, with a certificate made on first use. Browsers ask once whether to trust it; compare the fingerprint that is printed."
+};
+var certificate = new Option<FileInfo?>("--certificate")
+{
+    Description =
+    "Encrypt with this certificate: a PEM file together with --certificate-key, or a PKCS #12 file without a password."
+};
 var certificateKey = new Option<FileInfo?>("--certificate-key") { Description = "The private key of a PEM certificate." };
 var file = new Argument<FileInfo>("file") { Description = "A logbook document (JSON), a CSV of entries or a CSV of readings." };
-var rig = new Option<string?>("--rig") { Description = "Name of the rig that the entries go to. Default: the rig of that name in the document, made if missing; for a CSV the only rig there is." };
+var rig = new Option<string?>("--rig")
+{
+    Description =
+    "Name of the rig that the entries go to. Default: the rig of that name in the document, made if missing; for a CSV the only rig there is."
+};
 
-var root = new RootCommand("Tanksophos: when to dump, how to flush, whether the lamp is lying. Serves its pages on this machine.") { data, port, demo, now, lan, https, certificate, certificateKey };
+var root = new RootCommand("Tanksophos: when to dump, how to flush, whether the lamp is lying. Serves its pages on this machine.") { data, port, demo, now,
+    lan, https, certificate, certificateKey };
 root.TreatUnmatchedTokensAsErrors = false; // the web framework has options of its own
-root.SetAction((parsed, stop) => Server.RunAsync(new Server.Wishes(args, parsed.GetValue(data), parsed.GetValue(port), parsed.GetValue(demo), parsed.GetValue(now),
+root.SetAction((parsed, stop) =>
+    Server.RunAsync(new Server.Wishes(args, parsed.GetValue(data), parsed.GetValue(port), parsed.GetValue(demo), parsed.GetValue(now),
     parsed.GetValue(lan), parsed.GetValue(https), parsed.GetValue(certificate), parsed.GetValue(certificateKey)), stop));
 
 var import = new Command("import", "Brings a logbook document or a CSV into the database.") { file, rig };
@@ -30,12 +57,14 @@ root.Add(backup);
 
 var from = new Argument<FileInfo>("file") { Description = "A backup of this program." };
 var setAside = new Option<bool>("--set-aside") { Description = "Restore even if some rows can't be read; the pages name them afterwards." };
-var restore = new Command("restore", "Puts a backup in the place of the database, after checking it. The present database is kept aside. Stop the program first, or restore on its page.") { from, setAside };
+var restore = new Command("restore",
+    "Puts a backup in the place of the database, after checking it. The present database is kept aside. Stop the program first, or restore on its page.") { from, setAside };
 restore.SetAction(parsed => KeepingCommands.Restore(parsed.GetValue(data), parsed.GetValue(from)!, parsed.GetValue(setAside), Console.Out, Console.Error));
 root.Add(restore);
 
 var person = new Argument<string>("name") { Description = "Name of the account." };
-var passphrase = new Command("passphrase", "Sets a new passphrase for an account, for when the old one is forgotten. Asks for it; it signs that account out everywhere.") { person };
+var passphrase = new Command("passphrase",
+    "Sets a new passphrase for an account, for when the old one is forgotten. Asks for it; it signs that account out everywhere.") { person };
 passphrase.SetAction((parsed, _) => KeepingCommands.PassphraseAsync(parsed.GetValue(data), parsed.GetValue(person)!, Console.In, Console.Out, Console.Error));
 root.Add(passphrase);
 

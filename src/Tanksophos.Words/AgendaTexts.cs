@@ -34,7 +34,8 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
     public static IReadOnlyList<AgendaItem> Together(IEnumerable<AgendaItem> items)
     {
         ArgumentNullException.ThrowIfNull(items);
-        return [.. items.GroupBy(i => i.Code is AgendaCode.CloseValve or AgendaCode.OpenValve ? (object)(i.Code, i.Level, i.At, string.Join(' ', i.Because)) : i)
+        return [.. items.GroupBy(i => i.Code is AgendaCode.CloseValve or AgendaCode.OpenValve
+            ? (object)(i.Code, i.Level, i.At, string.Join(' ', i.Because)) : i)
             .Select(g => g.Count() == 1 ? g.First() : g.First() with { Tanks = [.. g.SelectMany(i => i.Tanks)] })];
     }
 
@@ -49,7 +50,8 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
     {
         if (item.Level is AgendaLevel.Safety or AgendaLevel.Now) return "Now";
         if (item.At is not { } at) return item.Level == AgendaLevel.Today ? "Today" : "";
-        return item.Code is AgendaCode.CloseValve or AgendaCode.FindDrain or AgendaCode.TopUp or AgendaCode.StopWater ? times.By(at) : TimeWords.Capital(times.At(at));
+        return item.Code is AgendaCode.CloseValve or AgendaCode.FindDrain or AgendaCode.TopUp or AgendaCode.StopWater ? times.By(at)
+            : TimeWords.Capital(times.At(at));
     }
 
     private (string Title, string? Caution) Say(AgendaItem item)
@@ -60,16 +62,20 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
         switch (item.Code)
         {
             case AgendaCode.Evacuate:
-                return (item.Because.Contains(Because.GasSmell) ? "Smell of gas: everyone out" : "Propane alarm: everyone out", "No flames, no switches, no engine. Close the gas at the cylinder only if you can reach it safely. Call for help from outside.");
+                return (item.Because.Contains(Because.GasSmell) ? "Smell of gas: everyone out" : "Propane alarm: everyone out",
+                    "No flames, no switches, no engine. Close the gas at the cylinder only if you can reach it safely. Call for help from outside.");
             case AgendaCode.Ventilate:
-                return ($"Bleach in {name}: out, and let air in", "The gas is poisonous. Nothing more goes in. Doors and windows open, toilet lid down; go back only when the air is clear.");
+                return ($"Bleach in {name}: out, and let air in",
+                    "The gas is poisonous. Nothing more goes in. Doors and windows open, toilet lid down; go back only when the air is clear.");
             case AgendaCode.CloseValve:
                 return ($"Close {Valves(item)}", black ? "Gloves on." : null);
             case AgendaCode.OpenValve:
                 return ($"Open {Valves(item)}", "Both ends of the sewer hose locked first. Black stays closed.");
             case AgendaCode.StopUsing:
-                return (black ? "Stop using the toilet" : $"Stop using the drains of {name}", item.Because.Any(b => b is Because.NothingCame or Because.Trickle or Because.Clog or Because.Heap)
-                    ? "Add no water. No caustic drain opener, no compressed air. Never open a cleanout under a full tank." : item.Because.Contains(Because.MayOverflow) ? "Overfilling sends sewage out the roof vent or toilet." : null);
+                return (black ? "Stop using the toilet" : $"Stop using the drains of {name}",
+                    item.Because.Any(b => b is Because.NothingCame or Because.Trickle or Because.Clog or Because.Heap)
+                    ? "Add no water. No caustic drain opener, no compressed air. Never open a cleanout under a full tank."
+                    : item.Because.Contains(Because.MayOverflow) ? "Overfilling sends sewage out the roof vent or toilet." : null);
             case AgendaCode.StopWater:
                 return item.Level <= AgendaLevel.Now ? ($"Stop running water into {name}", "Next, the shower drain backs up.") : ("Use less water", null);
             case AgendaCode.DumpRun:
@@ -81,10 +87,13 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
             case AgendaCode.StarterWater:
                 return (item.WaterL is { } s ? $"Put {units.Volume(s)} of starter water into {name}" : $"Starter water into {name}", null);
             case AgendaCode.Dose:
-                return (item.Recipe is { } recipe && !RoutineDose.IsRoutine(recipe) ? $"{TreatmentWords.Title(recipe)} into {name}{(item.Amount is { } a ? $": {a}" : "")}"
-                    : $"Dose {name}{(item.Amount is { } b ? $": {b} of {Product(item)}" : "")}", "Follow the label. One product at a time, never bleach with anything else in the tank.");
+                return (item.Recipe is { } recipe && !RoutineDose.IsRoutine(recipe)
+                    ? $"{TreatmentWords.Title(recipe)} into {name}{(item.Amount is { } a ? $": {a}" : "")}"
+                    : $"Dose {name}{(item.Amount is { } b ? $": {b} of {Product(item)}" : "")}",
+                    "Follow the label. One product at a time, never bleach with anything else in the tank.");
             case AgendaCode.ScrubBeforeDrive:
-                return ($"Travel scrub into {name} before you drive{(item.Amount is { } c ? $": {c}" : "")}", "Poisonous gas: never with bleach, acid or other cleaners. Follow the labels.");
+                return ($"Travel scrub into {name} before you drive{(item.Amount is { } c ? $": {c}" : "")}",
+                    "Poisonous gas: never with bleach, acid or other cleaners. Follow the labels.");
             case AgendaCode.Remedy:
                 return Remedy(item, tank);
             case AgendaCode.Check:
@@ -92,13 +101,15 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
             case AgendaCode.LookInside:
                 return ($"Look into {name}", black ? "Sewer gas can poison and ignite. No flames; keep your face away." : null);
             case AgendaCode.FindDrain:
-                return (black ? $"Find a sewer for {name}" : $"Find a drain for {name}", black ? null : "Local rules say where gray water may go. Never assume.");
+                return (black ? $"Find a sewer for {name}" : $"Find a drain for {name}", black ? null
+                    : "Local rules say where gray water may go. Never assume.");
             case AgendaCode.Divert:
                 return (PlanWords.Dishwater(item.Share, units), null);
             case AgendaCode.ConfirmEntry:
                 return ($"Was {name} dumped{(item.Entry is { } entry ? $" before {times.At(entry.Instant)}" : "")}?", null);
             case AgendaCode.Care:
-                return (item.Chore == "traps" ? "Add water to unused drains" : item.Chore == "deep-clean" ? $"Deep clean {name}" : Spaced(item.Chore ?? "care"), null);
+                return (item.Chore == "traps" ? "Add water to unused drains" : item.Chore == "deep-clean" ? $"Deep clean {name}"
+                    : Spaced(item.Chore ?? "care"), null);
             case AgendaCode.Buy:
                 return ($"Buy {Rig.Products.FirstOrDefault(p => p.Id == item.Chore)?.Name ?? "more"}", null);
             case AgendaCode.CatchUp:
@@ -113,7 +124,8 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
     {
         var tanks = item.Tanks.Select(t => Rig.Find(t)).OfType<Tank>().ToList();
         var grays = Rig.Tanks.Count(t => t.Role == TankRole.Gray);
-        if (tanks.Count > 1 && tanks.Count == grays && tanks.TrueForAll(t => t.Role == TankRole.Gray)) return tanks.Count == 2 ? "both gray valves" : "all gray valves";
+        if (tanks.Count > 1 && tanks.Count == grays && tanks.TrueForAll(t => t.Role == TankRole.Gray))
+            return tanks.Count == 2 ? "both gray valves" : "all gray valves";
         return $"the {EntryWords.And([.. tanks.Select(Name)])} {(tanks.Count == 1 ? "valve" : "valves")}";
     }
 
@@ -129,7 +141,9 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
     private (string, string?) Remedy(AgendaItem item, Tank? tank)
     {
         var of = tank is null ? "" : $" ({Name(tank)})";
-        if (item.For?.StartsWith("probe-", StringComparison.Ordinal) == true && picture.Sensors.Courses.FirstOrDefault(c => c.Tank == tank?.Id && c.Next is { } n && SensorLadder.ActionOf(n.Rung, Rig) == item.Action) is { Next: { } rung })
+        if (item.For?.StartsWith("probe-", StringComparison.Ordinal) == true
+            && picture.Sensors.Courses.FirstOrDefault(c => c.Tank == tank?.Id && c.Next is { } n
+            && SensorLadder.ActionOf(n.Rung, Rig) == item.Action) is { Next: { } rung })
             return (SensorWords.Rung(rung.Rung).Title + of, SensorWords.Rung(rung.Rung).Caution);
         if (item.Action is not null && Codes<RemedyAction>.TryParse(item.Action, out var action))
         {
@@ -161,12 +175,14 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
         if (item.Planned is { } run)
         {
             var plan = new PlanWords(Rig, units);
-            foreach (var action in run.Actions.Where(a => a.Tank is null || item.Tanks.Count == 0 || item.Tanks.Contains(a.Tank))) yield return plan.Line(action);
+            foreach (var action in run.Actions.Where(a => a.Tank is null || item.Tanks.Count == 0 || item.Tanks.Contains(a.Tank)))
+                yield return plan.Line(action);
             if (trip is not null) yield return $"From the plan of {trip}, at {run.Stop.Name}.";
         }
         if (item.Step is { } step && item.Code is not AgendaCode.LogPlace)
             foreach (var line in new StepWords(picture, units, times, highC).Of(step)) yield return line;
-        if (item.Code == AgendaCode.Dose && item.Recipe is { } recipe && Shelf.InUse(Rig.Products, recipe) is { } product && Shelf.StateOf(product, picture.Logbook.InOrder(), times.Now) is { Left: not null } stock)
+        if (item.Code == AgendaCode.Dose && item.Recipe is { } recipe && Shelf.InUse(Rig.Products, recipe) is { } product
+            && Shelf.StateOf(product, picture.Logbook.InOrder(), times.Now) is { Left: not null } stock)
             yield return TreatmentWords.Left(product, stock, units, times);
         if (item.Minutes is { } minutes) yield return $"About {Math.Ceiling(minutes).ToString("0", CultureInfo.InvariantCulture)} minutes.";
         if (item.Code == AgendaCode.DumpRun && item.Form is { } form) yield return $"{RunWords.Form(form)}: {TimeWords.Lower(RunWords.FormHolds(form))}";
@@ -175,8 +191,12 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
     // What to do in an emergency, in order, and what not to do.
     private static string[] Steps(AgendaItem item) => (item.Code, item.Because[0]) switch
     {
-        (AgendaCode.Ventilate, _) => ["Everyone out, pets too. Leave doors and windows open.", "Nothing more goes in: no flush, no cleaner, no other product.", "When the air is clear, dump the tank.", "Then fill it with clean water and dump it, twice."],
-        (AgendaCode.StopUsing, Because.NothingCame or Because.Trickle or Because.Clog or Because.Heap) => ["Use another restroom. Keep the space that is left.", "No more water: a clogged tank can't be emptied fast.", "No caustic drain opener: it burns people and seals, and it stays in the tank.", "No compressed air: it sprays sewage and breaks pipes.", "Never open a cleanout under a full tank."],
+        (AgendaCode.Ventilate, _) => ["Everyone out, pets too. Leave doors and windows open.", "Nothing more goes in: no flush, no cleaner, no other product.",
+            "When the air is clear, dump the tank.", "Then fill it with clean water and dump it, twice."],
+        (AgendaCode.StopUsing, Because.NothingCame or Because.Trickle or Because.Clog or Because.Heap) =>
+            ["Use another restroom. Keep the space that is left.", "No more water: a clogged tank can't be emptied fast.",
+            "No caustic drain opener: it burns people and seals, and it stays in the tank.", "No compressed air: it sprays sewage and breaks pipes.",
+            "Never open a cleanout under a full tank."],
         _ => [],
     };
 
@@ -186,7 +206,8 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
     {
         ArgumentNullException.ThrowIfNull(capacity);
         return [$"It was stated to hold {units.Volume(capacity.StatedL)}. The log shows less, so everything counts with {units.Volume(capacity.UsedL)}.",
-            .. capacity.Observations.Reverse().Take(3).Select(o => $"{TimeWords.Capital(times.Day(o.At.ToInstant().InZone(times.Zone).Date))}: {units.Volume(o.CountedL)} {o.Sign switch { CapacitySign.MeteredToFull => "by the meter when Full lit", CapacitySign.CountedToFull => "counted when Full lit", CapacitySign.CountedToSight => "counted to the height you saw", _ => "came out when Full was lit" }}. That makes {units.Volume(o.CapacityL)} in all."),
+            .. capacity.Observations.Reverse().Take(3)
+            .Select(o => $"{TimeWords.Capital(times.Day(o.At.ToInstant().InZone(times.Zone).Date))}: {units.Volume(o.CountedL)} {o.Sign switch { CapacitySign.MeteredToFull => "by the meter when Full lit", CapacitySign.CountedToFull => "counted when Full lit", CapacitySign.CountedToSight => "counted to the height you saw", _ => "came out when Full was lit" }}. That makes {units.Volume(o.CapacityL)} in all."),
             "Buildup on walls and in corners takes up space. A pressure jet or a deep clean lets it be measured anew."];
     }
 

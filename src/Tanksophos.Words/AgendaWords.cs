@@ -77,17 +77,24 @@ public sealed class AgendaWords(Rig rig)
                 AgendaCode.Rinse => $"Rinse {name} with clean water until it was dumped and rinsed twice since the bleach.",
                 _ => $"Get the bleach out of {first} once the air is clear.",
             },
-            Because.NothingCame => item.Code == AgendaCode.Remedy ? "Nothing came when you opened it. This is the first step that fits the space left." : $"Nothing came when you opened {name}. Keep the space that is left.",
-            Because.Trickle => item.Code == AgendaCode.Remedy ? "Only a trickle came. This is the first step that fits the space left." : $"Only a trickle came from {name}. Keep the space that is left.",
+            Because.NothingCame => item.Code == AgendaCode.Remedy ? "Nothing came when you opened it. This is the first step that fits the space left."
+                : $"Nothing came when you opened {name}. Keep the space that is left.",
+            Because.Trickle => item.Code == AgendaCode.Remedy ? "Only a trickle came. This is the first step that fits the space left."
+                : $"Only a trickle came from {name}. Keep the space that is left.",
             Because.Clog => item.Code == AgendaCode.Remedy ? "This is the first step that fits the space left." : $"The outlet of {name} is likely clogged.",
-            Because.Heap => item.Code == AgendaCode.Remedy ? "This is the first step that fits the space left." : $"There is likely a waste pile under the toilet of {name}.",
+            Because.Heap => item.Code == AgendaCode.Remedy ? "This is the first step that fits the space left."
+                : $"There is likely a waste pile under the toilet of {name}.",
             Because.BlackOpen => "Left open, liquid drains off and the solids stay and dry hard.",
             Because.NothingDrains => $"The {name} valve is open and there is no drain here. It runs onto the ground.",
             Because.Departure => "You leave soon. No valve may be open when the hose comes off.",
-            Because.GrayForRinse => item.Code == AgendaCode.CloseValve ? "Saves gray water to rinse the hose after black." : "By then there is gray water to rinse the hose.",
-            Because.DrainsHere => item.Step?.ExpectedAt is null && item.Planned is null ? "Gray can drain here." : "Gray can drain here until you need it for the rinse.",
-            Because.Level => item.Fraction is { } share ? $"{Capital(first)} is then about {Percent(share)} full, enough to leave in a rush." : $"{Capital(first)} reaches its dump level.",
-            Because.Days => item.Code == AgendaCode.TopUp ? "Its days are up before it is full enough. More water helps it leave in a rush." : $"It is {rig.RulesInForce.MaxDays} days since the last dump then, your limit.",
+            Because.GrayForRinse => item.Code == AgendaCode.CloseValve ? "Saves gray water to rinse the hose after black."
+                : "By then there is gray water to rinse the hose.",
+            Because.DrainsHere => item.Step?.ExpectedAt is null && item.Planned is null ? "Gray can drain here."
+                : "Gray can drain here until you need it for the rinse.",
+            Because.Level => item.Fraction is { } share ? $"{Capital(first)} is then about {Percent(share)} full, enough to leave in a rush."
+                : $"{Capital(first)} reaches its dump level.",
+            Because.Days => item.Code == AgendaCode.TopUp ? "Its days are up before it is full enough. More water helps it leave in a rush."
+                : $"It is {rig.RulesInForce.MaxDays} days since the last dump then, your limit.",
             Because.MayOverflow => item.Code switch
             {
                 AgendaCode.FindDrain => $"In a busy week {name} could be completely full by then.",
@@ -95,7 +102,8 @@ public sealed class AgendaWords(Rig rig)
                 _ => $"{Capital(name)} may be completely full, and it cannot drain here. It backs up or comes out the roof vent next.",
             },
             Because.Plan => "It is the planned time on your trip.",
-            Because.SoakDone => item.Code == AgendaCode.FindDrain ? "The soak is done, and what it loosened has to leave. There is no sewer here." : "The soak is done then. Dump and flush before what it loosened settles.",
+            Because.SoakDone => item.Code == AgendaCode.FindDrain ? "The soak is done, and what it loosened has to leave. There is no sewer here."
+                : "The soak is done then. Dump and flush before what it loosened settles.",
             Because.RinsedWithWater => "There is too little gray water for the hose, so rinse it with fresh water.",
             Because.SewerAhead => $"{Capital(name)} lasts to the next sewer hookup.",
             Because.NoStarterWater => $"{Capital(name)} was emptied and no water went in since. Waste dries hard on a bare tank bottom.",
@@ -108,7 +116,8 @@ public sealed class AgendaWords(Rig rig)
             Because.TripDisagrees => "By the trip you are at another place than by the log. Log where you are.",
             Because.Silence => "Nothing was logged for weeks. Until you look, the levels are guesses.",
             Because.Unlogged => $"{Capital(name)} was much emptier than the log says. A dump may not have been logged.",
-            Because.HouseRule => item.Code == AgendaCode.CloseValve ? "By your rule gray stays closed and is dumped at about two thirds." : "Your house rules ask for it.",
+            Because.HouseRule => item.Code == AgendaCode.CloseValve ? "By your rule gray stays closed and is dumped at about two thirds."
+                : "Your house rules ask for it.",
             Because.Stock => "What is left does not last long.",
             Because.Smell => "It would tell best where the smell comes from.",
             Because.Symptom => "It would tell best what is wrong.",
@@ -127,5 +136,6 @@ public sealed class AgendaWords(Rig rig)
 
     private static string Capital(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];
 
-    private static string And(IReadOnlyList<string> names) => names.Count switch { 0 => "", 1 => names[0], _ => $"{string.Join(", ", names.Take(names.Count - 1))} and {names[^1]}" };
+    private static string And(IReadOnlyList<string> names) =>
+        names.Count switch { 0 => "", 1 => names[0], _ => $"{string.Join(", ", names.Take(names.Count - 1))} and {names[^1]}" };
 }

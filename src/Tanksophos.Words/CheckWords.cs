@@ -13,8 +13,10 @@ public static class CheckWords
     {
         ArgumentNullException.ThrowIfNull(check);
         ArgumentNullException.ThrowIfNull(belief);
-        if (check.Code == CauseCheckCode.PropaneRuledOut && check.Outcomes.Count == 0) return "A propane alarm is active. Treat it as real until a qualified person rules out propane.";
-        var answers = check.Outcomes.Select(o => $"{Outcome(o.Outcome)}: {(o.Cause is { } c ? Codes<OdorCause>.Word(c) : Codes<Condition>.Word(o.Condition!.Value))} {Percent(o.Probability)}");
+        if (check.Code == CauseCheckCode.PropaneRuledOut && check.Outcomes.Count == 0)
+            return "A propane alarm is active. Treat it as real until a qualified person rules out propane.";
+        var answers = check.Outcomes.Select(o =>
+            $"{Outcome(o.Outcome)}: {(o.Cause is { } c ? Codes<OdorCause>.Word(c) : Codes<Condition>.Word(o.Condition!.Value))} {Percent(o.Probability)}");
         return $"This tells the most about what is not sure yet{(check.Tank is { } id ? $" with {belief[id].Tank.Name}" : "")}. {string.Join("; ", answers)}.";
     }
 
@@ -25,8 +27,10 @@ public static class CheckWords
         ArgumentNullException.ThrowIfNull(belief);
         if (check.Tank is null) return $"The whole panel may be at fault ({Percent(belief.PanelFault)}). A low battery is the most common cause.";
         var tank = belief[check.Tank];
-        if (check.Probe is null) return $"The level of {tank.Tank.Name} is only known to be {Percent(tank.Fraction(tank.Level.P05L))} to {Percent(tank.Fraction(tank.Level.P95L))}.";
-        var meanings = check.Outcomes.Where(o => o.Verdict is not null).Select(o => $"{Outcome(o.Outcome)}: {Verdict(o.Verdict!.Value)} ({Percent(o.Probability)})");
+        if (check.Probe is null)
+            return $"The level of {tank.Tank.Name} is only known to be {Percent(tank.Fraction(tank.Level.P05L))} to {Percent(tank.Fraction(tank.Level.P95L))}.";
+        var meanings = check.Outcomes.Where(o => o.Verdict is not null)
+            .Select(o => $"{Outcome(o.Outcome)}: {Verdict(o.Verdict!.Value)} ({Percent(o.Probability)})");
         return $"The {check.Probe} light of {tank.Tank.Name} is in doubt. {string.Join("; ", meanings)}.";
     }
 

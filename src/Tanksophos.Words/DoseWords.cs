@@ -33,7 +33,8 @@ public static class DoseWords
             DoseNote.WaterOnly => "Nothing else. Flush with plenty of water each time.",
             DoseNote.WaterIntoClean => $"Put {W(line.Litres)} into the emptied and rinsed tank.",
             DoseNote.PutIn => $"{(line.Recipe == DoseRecipe.SoftenerCleaner ? "Shake the solution, then pour in" : line.Ingredient?.Product?.Dose?.Unit == DoseUnit.Piece ? "Drop in" : "Pour in")} {line.Ingredient?.Amount} of {line.Ingredient?.Name}.",
-            DoseNote.CountSmallAmounts => $"The level is not known. Put the water in {W(line.Litres)} to {W(line.More)} at a time, count it, and look down between.",
+            DoseNote.CountSmallAmounts =>
+                $"The level is not known. Put the water in {W(line.Litres)} to {W(line.More)} at a time, count it, and look down between.",
             DoseNote.PourSlowly => "The level is not known. Pour slowly, count it, and look down as you pour.",
             DoseNote.DoubledForHeat => "Double dose for the heat. Never more than the label's maximum.",
             DoseNote.AgainLater => $"A dose works for about {(line.LastsDays == RoutineDose.LastsDays ? "a week" : $"{line.LastsDays} days")}. Put in the same again on day {line.LastsDays}.",
@@ -42,7 +43,8 @@ public static class DoseWords
             DoseNote.UsualDose => line.Recipe switch
             {
                 DoseRecipe.Enzyme => $"{S(8 * UsMeasures.FluidOunceMl)} for each {W(40 * UsMeasures.GallonL)} of tank: {W(line.Litres)} takes {S(line.Ml)}.",
-                DoseRecipe.SoftenerCleaner => $"{(units == KitchenUnits.Us ? "1/2 cup" : "120 mL")} up to {W(40 * UsMeasures.GallonL)}, twice that above. This tank holds {W(line.Litres)}.",
+                DoseRecipe.SoftenerCleaner =>
+                    $"{(units == KitchenUnits.Us ? "1/2 cup" : "120 mL")} up to {W(40 * UsMeasures.GallonL)}, twice that above. This tank holds {W(line.Litres)}.",
                 _ => $"{(line.Ml > 0 ? S(line.Ml) : G(line.Grams))}: the usual amount, any tank.",
             },
             DoseNote.LabelOutranks => "This is the usual amount. Put your product on the shelf, and its label counts.",
@@ -54,7 +56,8 @@ public static class DoseWords
             DoseNote.StorageWater => $"Water: about 7 % of {W(line.More)}, at least a gallon: {W(line.Litres)}.",
             DoseNote.UsualAmount => $"{TimeWords.Capital(line.Text ?? "")}: {S(line.Ml)}, the usual amount, any tank.",
             DoseNote.ByItsLabel => $"{TimeWords.Capital(line.Text ?? "")}: by its label. Put it on the shelf with its label's dose, and the amount is computed.",
-            DoseNote.LabelDose => line.Litres is { } per ? $"The label of {line.Text}: {line.Amount} for each {W(per)}. {W(line.More)} takes {line.Total}." : $"The label of {line.Text}: {line.Amount} a tank.",
+            DoseNote.LabelDose => line.Litres is { } per ? $"The label of {line.Text}: {line.Amount} for each {W(per)}. {W(line.More)} takes {line.Total}."
+                : $"The label of {line.Text}: {line.Amount} a tank.",
             DoseNote.LabelMost => $"The label's maximum is {line.Amount} a tank.",
             DoseNote.IceWeight => $"Ice: {G(line.Grams)} for {W(line.Litres)}, at least {G(line.MinGrams)} and at most {G(line.MaxGrams)}. Some use ice alone, and people disagree on how much it helps.",
             DoseNote.DetergentShare => $"Detergent: {S(line.Ml)} for each {W(line.Litres)}: {S(line.MoreMl)}.",
@@ -75,7 +78,8 @@ public static class DoseWords
         (DoseRecipe.Freshener, 1) => $"Try water alone first: {w(line.Litres)}.",
         (DoseRecipe.Freshener, 2) => "If the smell stays, dissolve all the borax and pour it in with the same amount of water.",
         (DoseRecipe.SoftenerSoak, 1) => $"Dissolve all the softener in {w(line.More)} of hot water.",
-        (DoseRecipe.SoftenerSoak, 2) => $"Pour both into the emptied and rinsed tank and fill it, while you watch, to {w(line.Litres)} total. Leave out what you will use meanwhile.",
+        (DoseRecipe.SoftenerSoak, 2) =>
+            $"Pour both into the emptied and rinsed tank and fill it, while you watch, to {w(line.Litres)} total. Leave out what you will use meanwhile.",
         (DoseRecipe.SoftenerSoak, 3) => "Let it sit 24 hours.",
         (DoseRecipe.IceScrub, 1) => "Pour the ice down the toilet into the emptied tank.",
         (DoseRecipe.IceScrub, 2) => $"Add the detergent and {w(line.Litres)} of water, half a tank.",
@@ -116,11 +120,13 @@ public static class DoseWords
         (DoseRecipe.IceScrub, 1) => "Never foaming dish soap. If the detergent's label names bleach or chlorine, don't use it.",
         (DoseRecipe.IceScrub, 2) => $"Half a tank and the ice add about {g(line.Grams)} on the road.",
         (DoseRecipe.SoapSoak or DoseRecipe.SensorCleaner, 1) => "Stay at the water while a closed tank fills.",
-        (DoseRecipe.SanitizeBleach, 1) => "Poisonous gas: bleach with urine (ammonia), acid or other cleaners. Never into a tank with waste or any other treatment.",
+        (DoseRecipe.SanitizeBleach, 1) =>
+            "Poisonous gas: bleach with urine (ammonia), acid or other cleaners. Never into a tank with waste or any other treatment.",
         (DoseRecipe.SanitizeBleach, 2) => "It swells rubber seals and kills the bacteria of enzyme products. Rinse twice before any of these.",
         (DoseRecipe.PaperDigester, 1) => "Use only one digester. A clogged tank can't be emptied fast: leave space.",
         (DoseRecipe.ValveLubricant or DoseRecipe.SealConditioner, 1) => "On rubber, only products made for it.",
-        (DoseRecipe.StorageDose, 1) => "If it may freeze: emptied, and protected with RV antifreeze by the maker's manual. Water that freezes splits tanks, valves and traps.",
+        (DoseRecipe.StorageDose, 1) =>
+            "If it may freeze: emptied, and protected with RV antifreeze by the maker's manual. Water that freezes splits tanks, valves and traps.",
         _ => throw new ArgumentOutOfRangeException(nameof(line), line.Recipe, $"caution {line.Number}"),
     };
 

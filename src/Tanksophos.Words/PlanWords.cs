@@ -89,7 +89,8 @@ public sealed class PlanWords(Rig rig, Units units)
             PlanWhy.UntilClear => "Until the last trickle is clear.",
             PlanWhy.RinsesHose => "After black, to rinse the hose.",
             PlanWhy.AfterEachDump => "After each dump, by your rule. Follow the label.",
-            PlanWhy.FrostInStorage => "Frost is likely in storage. Have the tank emptied and protected with RV antifreeze by the maker's manual before it freezes.",
+            PlanWhy.FrostInStorage =>
+                "Frost is likely in storage. Have the tank emptied and protected with RV antifreeze by the maker's manual before it freezes.",
             PlanWhy.StoredFull => "For the drive. At the storage place fill the tank with fresh water and watch it: your rule keeps it full so that seals stay wet.",
             PlanWhy.StoredDry => "For the drive and the dose. Your rule stores dry: drain once more at the last sewer before storage.",
             PlanWhy.StoredTreated => "A little treated water keeps residue from drying in storage.",
@@ -104,8 +105,10 @@ public sealed class PlanWords(Rig rig, Units units)
             PlanWhy.UnusedTraps => "A cup of water into each unused drain. A dry trap lets tank odor in.",
             _ => throw new ArgumentOutOfRangeException(nameof(action), action.Why, null),
         };
-        if (action.Kind == PlanActionKind.ScrubBeforeDrive && text.Length > 0) text += " Dissolve all the borax in hot water first. Keep it from kids and pets.";
-        if (action.NotForSepticAt is { } place) text += $" Not this product: {place}, where it is dumped next, is on a septic system, and formaldehyde harms it.";
+        if (action.Kind == PlanActionKind.ScrubBeforeDrive && text.Length > 0)
+            text += " Dissolve all the borax in hot water first. Keep it from kids and pets.";
+        if (action.NotForSepticAt is { } place)
+            text += $" Not this product: {place}, where it is dumped next, is on a septic system, and formaldehyde harms it.";
         return action.Doubled ? text + " Double dose: over 85 F." : text;
     }
 
@@ -113,11 +116,14 @@ public sealed class PlanWords(Rig rig, Units units)
     public static string? Caution(PlanRun run)
     {
         ArgumentNullException.ThrowIfNull(run);
-        if (run.Actions.Any(a => a.Kind == PlanActionKind.TopUp)) return "Gloves on, eyes covered. Stay at the water while a closed tank fills: an overfilled one comes out on the roof.";
+        if (run.Actions.Any(a => a.Kind == PlanActionKind.TopUp))
+            return "Gloves on, eyes covered. Stay at the water while a closed tank fills: an overfilled one comes out on the roof.";
         if (run.Dumps) return "Gloves on, eyes covered, children and pets away. Hose attached at both ends before any valve moves; never leave a closed fill.";
-        if (run.Actions.Any(a => a.Kind == PlanActionKind.ScrubBeforeDrive)) return "Read the labels. Never with bleach, and with no other cleaner in the tank.";
+        if (run.Actions.Any(a => a.Kind == PlanActionKind.ScrubBeforeDrive))
+            return "Read the labels. Never with bleach, and with no other cleaner in the tank.";
         if (run.Actions.Any(a => a.Kind == PlanActionKind.Dose)) return "The label outranks this amount. One product at a time, never with bleach.";
-        return run.Actions.Any(a => a.Kind == PlanActionKind.OpenValve) ? "Hose attached at both ends first." : run.Actions.Any(a => a.Kind == PlanActionKind.FillJug) ? "A jug for the toilet never holds drinking water." : null;
+        return run.Actions.Any(a => a.Kind == PlanActionKind.OpenValve) ? "Hose attached at both ends first."
+            : run.Actions.Any(a => a.Kind == PlanActionKind.FillJug) ? "A jug for the toilet never holds drinking water." : null;
     }
 
     /// <summary>What would mend a risk, in a line.</summary>
@@ -186,7 +192,9 @@ public sealed class PlanWords(Rig rig, Units units)
     public static string HookupWords(Stop stop)
     {
         ArgumentNullException.ThrowIfNull(stop);
-        return HookupWords(stop.Hookup) + (stop.Hookup == StopHookup.DumpStation ? stop.RinseWater switch { RinseWater.Threaded => ", hose fits", RinseWater.None => ", no water", RinseWater.Unthreaded => ", no thread" } + (stop.Busy ? ", busy" : "") : stop.DumpStation ? ", station there" : "");
+        return HookupWords(stop.Hookup) + (stop.Hookup == StopHookup.DumpStation
+            ? stop.RinseWater switch { RinseWater.Threaded => ", hose fits", RinseWater.None => ", no water", RinseWater.Unthreaded => ", no thread" }
+            + (stop.Busy ? ", busy" : "") : stop.DumpStation ? ", station there" : "");
     }
 
     /// <summary>A hookup in words.</summary>

@@ -96,14 +96,20 @@ public sealed class RunWords(Rig rig, Units units)
     {
         ArgumentNullException.ThrowIfNull(limit);
         var lines = new List<string>();
-        if (limit.EffectiveCapacityL < capacityL - 0.5) lines.Add($"The tank is stated at {units.Volume(capacityL)}, and was last measured at {units.Volume(limit.EffectiveCapacityL)}: the smaller counts.");
+        if (limit.EffectiveCapacityL < capacityL - 0.5)
+            lines.Add($"The tank is stated at {units.Volume(capacityL)}, and was last measured at {units.Volume(limit.EffectiveCapacityL)}: the smaller counts.");
         lines.Add(limit.Stop == FillStop.Watched && limit.UpToL < limit.EffectiveCapacityL * Guard.FillTo + 0.5
             ? $"Up to Full, {units.Volume(limit.UpToL)}: the room above Full is the reserve."
             : $"Filled to at most {StepWords.Percent(limit.UpToL / limit.EffectiveCapacityL)} of {units.Volume(limit.EffectiveCapacityL)}, which is {units.Volume(limit.UpToL)}.");
         lines.Add($"In it already, at most: {units.Volume(limit.UpperLevelL)}.");
         if (limit.Refused is { } no)
         {
-            lines.Add(no switch { NoFill.PanelInDoubt => "The lights are in doubt, so they cannot tell you when to stop.", NoFill.FlowNotKnown => "The flow is not known, so no time can be figured.", NoFill.NoRoom => "So there may be no room." });
+            lines.Add(no switch
+            {
+                NoFill.PanelInDoubt => "The lights are in doubt, so they cannot tell you when to stop.",
+                NoFill.FlowNotKnown => "The flow is not known, so no time can be figured.",
+                NoFill.NoRoom => "So there may be no room."
+            });
             return lines;
         }
         lines.Add($"So at most {units.Volume(limit.Litres)} may go in.");
@@ -127,66 +133,137 @@ public sealed class RunWords(Rig rig, Units units)
         switch (step.Kind)
         {
             case RunStepKind.Gloves:
-                return new("Gloves on, eyes covered", ["Hands off the face until they are washed.", "Hoses for this work only; none of them ever touches drinking water.", "Disinfectant within reach. Children and pets away."],
+                return new("Gloves on, eyes covered",
+                    ["Hands off the face until they are washed.", "Hoses for this work only; none of them ever touches drinking water.",
+                    "Disinfectant within reach. Children and pets away."],
                     "What is in the tank gets into eyes and mouths by hands and splashes.");
             case RunStepKind.Fan:
-                return new("Fan off, roof vent shut", ["Leave both so until the toilet is closed for the last time."], "A running fan pulls tank air into the room as soon as the toilet opens.");
+                return new("Fan off, roof vent shut", ["Leave both so until the toilet is closed for the last time."],
+                    "A running fan pulls tank air into the room as soon as the toilet opens.");
             case RunStepKind.Bowl:
-                return new("Clean the bowl", ["Hold the toilet valve open and wipe its seal and the throat below.", "Leave it closed, with water in the bowl."], "Debris on the seal lets the smell past it.", "Water that stays in the bowl.");
+                return new("Clean the bowl",
+                    ["Hold the toilet valve open and wipe its seal and the throat below.", "Leave it closed, with water in the bowl."],
+                    "Debris on the seal lets the smell past it.", "Water that stays in the bowl.");
             case RunStepKind.Valves:
-                return new("All valves closed, then the cap off", ["Push every valve fully in, black and gray.", "Put something under the outlet, stand aside, take the cap off."], "A drip when the cap comes off is a valve that leaks.", "A drip, or a gush: then close the cap again and find the open valve.",
+                return new("All valves closed, then the cap off",
+                    ["Push every valve fully in, black and gray.", "Put something under the outlet, stand aside, take the cap off."],
+                    "A drip when the cap comes off is a valve that leaks.", "A drip, or a gush: then close the cap again and find the open valve.",
                     "Stand aside: what stands in the pipe comes out first.");
             case RunStepKind.SetUp:
-                return new("Check the hose run here", [$"It falls all the way: {(units == Units.Us ? "a quarter inch per foot" : "2 cm per metre")} or more, supported, no dip.", "Sewer end screwed in or weighted.", "The rinse hose goes to the flush inlet, never to the drinking-water inlet."],
-                    "Once for each place. It is remembered and not asked again.", "A dip in which water would stand.", "Check the label. The wrong inlet contaminates your drinking water or floods the black tank.");
+                return new("Check the hose run here",
+                    [$"It falls all the way: {(units == Units.Us ? "a quarter inch per foot" : "2 cm per metre")} or more, supported, no dip.",
+                    "Sewer end screwed in or weighted.", "The rinse hose goes to the flush inlet, never to the drinking-water inlet."],
+                    "Once for each place. It is remembered and not asked again.", "A dip in which water would stand.",
+                        "Check the label. The wrong inlet contaminates your drinking water or floods the black tank.");
             case RunStepKind.SewerHose:
-                return new("Sewer hose on, both ends", ["Both lugs of the bayonet engaged and turned, no holes, no kink.", "Straight and falling all the way; look at it again if it lay out overnight.", kit.ClearPiece == true ? "Clear piece in line: it shows what comes." : "A clear piece in line would show what comes.", "Sewer end screwed in or weighted."],
+                return new("Sewer hose on, both ends",
+                    ["Both lugs of the bayonet engaged and turned, no holes, no kink.",
+                    "Straight and falling all the way; look at it again if it lay out overnight.", kit.ClearPiece == true
+                    ? "Clear piece in line: it shows what comes." : "A clear piece in line would show what comes.", "Sewer end screwed in or weighted."],
                     "Attached at both ends before any valve moves.", "Give it a pull.");
             case RunStepKind.ThinHose:
-                return new("The pump's hose on", ["Screw the thin hose on and put its end firmly into the sewer.", "Fuse and switch off until a valve is open."], "A pump pushes hard: an end that is not fixed jumps out.", "A firm grip at both ends.", "12 V: dry hands at the switch. Never run it dry for long.");
+                return new("The pump's hose on",
+                    ["Screw the thin hose on and put its end firmly into the sewer.", "Fuse and switch off until a valve is open."],
+                    "A pump pushes hard: an end that is not fixed jumps out.", "A firm grip at both ends.",
+                    "12 V: dry hands at the switch. Never run it dry for long.");
             case RunStepKind.RinseHose:
-                return new("Rinse hose on", [kit.BackflowPreventer == true ? "Backflow preventer between the hose and the tank." : "A backflow preventer belongs between the hose and the tank; without one do not connect it to a tap that also gives drinking water.", rinse is null && script.Rinses.Count > 0 && script.Rinses[0].Method == FlushMethod.Wand ? "Wand at hand; open the tap later." : "To the flush inlet, not to the drinking-water inlet.", "The other color, never the drinking-water hose. Tap still closed."],
+                return new("Rinse hose on",
+                    [kit.BackflowPreventer == true ? "Backflow preventer between the hose and the tank."
+                    : "A backflow preventer belongs between the hose and the tank; without one do not connect it to a tap that also gives drinking water.",
+                    rinse is null && script.Rinses.Count > 0 && script.Rinses[0].Method == FlushMethod.Wand ? "Wand at hand; open the tap later."
+                    : "To the flush inlet, not to the drinking-water inlet.", "The other color, never the drinking-water hose. Tap still closed."],
                     "So that nothing from the tank can be drawn into drinking water.", "The word on the inlet.");
             case RunStepKind.Jug:
-                return new("Fill the jug", [$"{units.Volume(kit.JugL ?? 0)}. The tap here takes no hose.", "Keep it by the toilet."], "It is the rinse.", null, "A jug for the toilet never holds drinking water.");
+                return new("Fill the jug", [$"{units.Volume(kit.JugL ?? 0)}. The tap here takes no hose.", "Keep it by the toilet."], "It is the rinse.", null,
+                    "A jug for the toilet never holds drinking water.");
             case RunStepKind.TopUp:
                 var by = step.Presses.Contains(RunPress.WaterOn);
-                return new($"Top up {name}: {units.Volume(step.AimL ?? 0)}", [by ? "Valve stays closed. Water on, and stay at it." : $"{Count(step.AimL ?? 0, Pour(script, step.Tank))} of {units.Volume(Pour(script, step.Tank))}, poured with the toilet valve held open and counted.", $"There is about {units.Volume(tank!.LevelL)} in it: too low to leave in a rush."],
-                    "Below half a tank the liquid drains away and the solids stay.", null, "Overfilled, it comes out on the roof or through the toilet. If you must walk away, turn the water off first.");
+                return new($"Top up {name}: {units.Volume(step.AimL ?? 0)}",
+                    [by ? "Valve stays closed. Water on, and stay at it."
+                    : $"{Count(step.AimL ?? 0, Pour(script, step.Tank))} of {units.Volume(Pour(script, step.Tank))}, poured with the toilet valve held open and counted.",
+                    $"There is about {units.Volume(tank!.LevelL)} in it: too low to leave in a rush."],
+                    "Below half a tank the liquid drains away and the solids stay.", null,
+                        "Overfilled, it comes out on the roof or through the toilet. If you must walk away, turn the water off first.");
             case RunStepKind.Drain when black:
-                return new(step.Pump ? $"Open {name}, pump it out" : $"Open {name}, all the way", step.Pump ? ["Only this valve. Switch the pump on; off when it runs dry."] : ["One pull, fully open.", "Listen: a rush first, then thin. What swirls out last carries the solids: do not close early."],
-                    step.UsualSeconds is { } usual ? $"From this level it usually takes about {Clock(usual)}; beyond {Clock(step.SlowSeconds ?? usual)} it would be slow for this rig." : "Its time is compared with the next ones.", "Paper and solids in the clear piece.", "Sewer gas is poisonous and burns: no flame near, face away from the hose end.");
+                return new(step.Pump ? $"Open {name}, pump it out" : $"Open {name}, all the way", step.Pump
+                    ? ["Only this valve. Switch the pump on; off when it runs dry."]
+                    : ["One pull, fully open.", "Listen: a rush first, then thin. What swirls out last carries the solids: do not close early."],
+                    step.UsualSeconds is { } usual
+                        ? $"From this level it usually takes about {Clock(usual)}; beyond {Clock(step.SlowSeconds ?? usual)} it would be slow for this rig."
+                        : "Its time is compared with the next ones.", "Paper and solids in the clear piece.",
+                        "Sewer gas is poisonous and burns: no flame near, face away from the hose end.");
             case RunStepKind.Drain:
-                return new(step.Pump ? $"Open {name}, pump it out" : $"Open {name}", ["Black is closed: never both open at once.", step.Pump ? "Switch on, off when it runs dry." : "It rinses the hose behind the black water."], step.Presses.Contains(RunPress.LeaveOpen) ? "By the house rule it may stay open here until it is needed for the next rinse." : "Warm soapy water is the best rinse the hose gets.", "Water that comes up in the shower: then gray is clogged.");
+                return new(step.Pump ? $"Open {name}, pump it out" : $"Open {name}",
+                    ["Black is closed: never both open at once.", step.Pump ? "Switch on, off when it runs dry."
+                    : "It rinses the hose behind the black water."], step.Presses.Contains(RunPress.LeaveOpen)
+                    ? "By the house rule it may stay open here until it is needed for the next rinse." : "Warm soapy water is the best rinse the hose gets.",
+                    "Water that comes up in the shower: then gray is clogged.");
             case RunStepKind.OpenRinse:
-                return new("Rinse with the valve open", [$"{TimeWords.Capital(name)} stays open. Water on for about {Clock(step.AimSeconds ?? 360)}, then off."], "It only wets the walls, but it cannot overfill. Good as a first step, or where the manual forbids closed fills.", "The stream in the clear piece.");
+                return new("Rinse with the valve open",
+                    [$"{TimeWords.Capital(name)} stays open. Water on for about {Clock(step.AimSeconds ?? 360)}, then off."],
+                    "It only wets the walls, but it cannot overfill. Good as a first step, or where the manual forbids closed fills.",
+                    "The stream in the clear piece.");
             case RunStepKind.Fill:
-                return new("Close, fill, open", [step.AimL is { } aim ? $"Up to about {units.Volume(aim)}, then open for the rush." : $"Closed for {Clock(step.Limit?.Seconds ?? 30)}, then open.", FillBy(step)],
-                    "The swirl as it leaves takes along what lies in the corners.", rinse?.Method == FlushMethod.Wand ? "Hold the wand low in the tank; disinfect it afterwards." : null, "Stay at the valve. An overfilled tank comes out on the roof or through the toilet. If you must walk away, turn the water off first.");
+                return new("Close, fill, open",
+                    [step.AimL is { } aim ? $"Up to about {units.Volume(aim)}, then open for the rush."
+                    : $"Closed for {Clock(step.Limit?.Seconds ?? 30)}, then open.", FillBy(step)],
+                    "The swirl as it leaves takes along what lies in the corners.", rinse?.Method == FlushMethod.Wand
+                        ? "Hold the wand low in the tank; disinfect it afterwards." : null,
+                        "Stay at the valve. An overfilled tank comes out on the roof or through the toilet. If you must walk away, turn the water off first.");
             case RunStepKind.Pour:
-                return new(rinse?.Method == FlushMethod.Bucket ? "Close, pour a jug, open" : "Close, a few bowlfuls, open", [$"{TimeWords.Capital(name)} closed. Hold the toilet valve open and pour in about {units.Volume(step.AimL ?? 0)}, then open."], "Poured at once it stirs up what lies under the toilet.", null, rinse?.Method == FlushMethod.Bucket ? "Pour slowly, face away. The jug never holds drinking water." : "Pump on only while you fill; count the bowlfuls.");
+                return new(rinse?.Method == FlushMethod.Bucket ? "Close, pour a jug, open" : "Close, a few bowlfuls, open",
+                    [$"{TimeWords.Capital(name)} closed. Hold the toilet valve open and pour in about {units.Volume(step.AimL ?? 0)}, then open."],
+                    "Poured at once it stirs up what lies under the toilet.", null, rinse?.Method == FlushMethod.Bucket
+                    ? "Pour slowly, face away. The jug never holds drinking water." : "Pump on only while you fill; count the bowlfuls.");
             case RunStepKind.Flood:
-                return new("Flood gray up into black", ["Valve at the end closed. Open gray, then black.", $"Count {(step.AimSeconds ?? 10).ToString("0", CultureInfo.InvariantCulture)} seconds, then close gray.", "Only then open the valve at the end."], "Gray water washes black from below. It is the one exception to never having both open, and only behind the closed end.", null,
+                return new("Flood gray up into black",
+                    ["Valve at the end closed. Open gray, then black.",
+                    $"Count {(step.AimSeconds ?? 10).ToString("0", CultureInfo.InvariantCulture)} seconds, then close gray.",
+                    "Only then open the valve at the end."],
+                    "Gray water washes black from below. It is the one exception to never having both open, and only behind the closed end.", null,
                     $"Never longer than {Clock(step.Limit?.Seconds ?? 15)}: it must not rise beyond what black holds. Gray is closed before the end opens.");
             case RunStepKind.Judge:
-                return new("Look at the END of it", ["Let it run until it only trickles. The first gush is always dark, and the middle looks clean too soon.", "What does the last of it look like?"], "The trickle at the end tells whether the tank is clean.", "Color and debris in the clear piece.");
+                return new("Look at the END of it",
+                    ["Let it run until it only trickles. The first gush is always dark, and the middle looks clean too soon.",
+                    "What does the last of it look like?"], "The trickle at the end tells whether the tank is clean.", "Color and debris in the clear piece.");
             case RunStepKind.Close:
-                return new($"Water off, {name} closed", ["Water off at the tap.", $"Let it drain, then push {name} fully in."], "So that nothing fills a closed tank, and nothing of black runs up into gray.", "The valve is in as far as it goes.");
+                return new($"Water off, {name} closed", ["Water off at the tap.", $"Let it drain, then push {name} fully in."],
+                    "So that nothing fills a closed tank, and nothing of black runs up into gray.", "The valve is in as far as it goes.");
             case RunStepKind.Sniff:
-                return new("Sniff test", ["Windows shut. Toilet valve open and fan on, for a second or two.", "Before anything is dosed. Then refill the bowl."], "No smell is a clean tank. A dose would hide what is left.", null, "A second is enough: sewer gas is poisonous. Fan off again.");
+                return new("Sniff test",
+                    ["Windows shut. Toilet valve open and fan on, for a second or two.", "Before anything is dosed. Then refill the bowl."],
+                    "No smell is a clean tank. A dose would hide what is left.", null, "A second is enough: sewer gas is poisonous. Fan off again.");
             case RunStepKind.Stow:
-                return new(step.Pump ? "Pump hose off, cap on" : "Rinse and stow the hose, cap on", ["Lift it from the rig's end towards the sewer; rinse it with the hose that is not for drinking water.", "Unhook, keep the ends up, join them or bag it, into its sealed box.", "Cap on. Rinse the place, sewer lid shut."], "A rig never drives without its cap: drips can be fined.", "A dry outlet.", "Close the tap; open the rinse hose slowly, it is under pressure.");
+                return new(step.Pump ? "Pump hose off, cap on" : "Rinse and stow the hose, cap on",
+                    ["Lift it from the rig's end towards the sewer; rinse it with the hose that is not for drinking water.",
+                    "Unhook, keep the ends up, join them or bag it, into its sealed box.", "Cap on. Rinse the place, sewer lid shut."],
+                    "A rig never drives without its cap: drips can be fined.", "A dry outlet.",
+                    "Close the tap; open the rinse hose slowly, it is under pressure.");
             case RunStepKind.HoseStays:
-                return new("The hose stays: look along it", ["Both ends still fast, falling all the way, nobody trips over it.", "Rinse hose off the flush inlet."], "It lies out until the next dump; people tread on it.", "A drip at the bayonet.");
+                return new("The hose stays: look along it",
+                    ["Both ends still fast, falling all the way, nobody trips over it.", "Rinse hose off the flush inlet."],
+                    "It lies out until the next dump; people tread on it.", "A drip at the bayonet.");
             case RunStepKind.Starter:
-                return new($"Starter water: {units.Volume(step.AimL ?? 0)}", [script.Form == RunForm.EndOfTrip ? "For standing: it keeps what is left from drying." : "Enough to cover the bottom; the dose's water is this same water.", "Bowlfuls, a jug, or the metered hose. Black stays closed."], "On a dry floor what lands first sets hard.", null, script.Form == RunForm.EndOfTrip ? "In frost no water is left in tanks, valves or traps: emptied and protected with RV antifreeze by the maker's manual." : null);
+                return new($"Starter water: {units.Volume(step.AimL ?? 0)}",
+                    [script.Form == RunForm.EndOfTrip ? "For standing: it keeps what is left from drying."
+                    : "Enough to cover the bottom; the dose's water is this same water.", "Bowlfuls, a jug, or the metered hose. Black stays closed."],
+                    "On a dry floor what lands first sets hard.", null, script.Form == RunForm.EndOfTrip
+                    ? "In frost no water is left in tanks, valves or traps: emptied and protected with RV antifreeze by the maker's manual." : null);
             case RunStepKind.Dose:
                 var product = rig.Products.FirstOrDefault(p => step.Used.Any(u => u.Product == p.Id));
-                return new(step.Recipe == DoseRecipe.StorageDose && product is null ? "Treatment for standing, by its label" : $"{TimeWords.Capital(step.Amount ?? "")} of {product?.Name ?? EntryWords.Spaced(step.Recipe ?? DoseRecipe.Other)}", ["Poured in through the open toilet. A whiff while pouring is normal.", "Then water in the bowl."], product is null ? "By the school of the house, for this tank and its heat." : "By its label, for this tank and its heat.", null, (product?.Kind == Substance.Formaldehyde ? "Not where this fill will be dumped into a septic system: formaldehyde harms it. " : product?.Caution is { } own ? $"Its label: {own}. " : "") + "The label outranks this amount. One product at a time; never with bleach, acids or other cleaners: poisonous gas. Where the park is on septic, ask what is allowed.");
+                return new(step.Recipe == DoseRecipe.StorageDose && product is null ? "Treatment for standing, by its label"
+                    : $"{TimeWords.Capital(step.Amount ?? "")} of {product?.Name ?? EntryWords.Spaced(step.Recipe ?? DoseRecipe.Other)}",
+                    ["Poured in through the open toilet. A whiff while pouring is normal.", "Then water in the bowl."], product is null
+                    ? "By the school of the house, for this tank and its heat." : "By its label, for this tank and its heat.", null,
+                    (product?.Kind == Substance.Formaldehyde ? "Not where this fill will be dumped into a septic system: formaldehyde harms it. "
+                    : product?.Caution is { } own ? $"Its label: {own}. "
+                    : "") + "The label outranks this amount. One product at a time; never with bleach, acids or other cleaners: poisonous gas. Where the park is on septic, ask what is allowed.");
             case RunStepKind.GrayCare:
-                return new($"A squirt of dish soap into {name}", ["Through a drain that feeds this very tank, with a little water."], "It works on the drive and keeps grease from setting. You may leave it out.");
+                return new($"A squirt of dish soap into {name}", ["Through a drain that feeds this very tank, with a little water."],
+                    "It works on the drive and keeps grease from setting. You may leave it out.");
             default:
-                return new("Gloves off last, wash hands", ["Wipe what you touched with disinfectant.", "With soap, to the wrists."], "Then the run is written into the log in one go.");
+                return new("Gloves off last, wash hands", ["Wipe what you touched with disinfectant.", "With soap, to the wrists."],
+                    "Then the run is written into the log in one go.");
         }
     }
 
@@ -233,10 +310,12 @@ public sealed class RunWords(Rig rig, Units units)
     public double Pour(RunScript script, string? tank)
     {
         ArgumentNullException.ThrowIfNull(script);
-        return script.Rinses.FirstOrDefault(r => r.Tank == tank)?.Method == FlushMethod.Bucket && rig.Equipment?.JugL is > 0 and var jug ? jug : RinsePlan.BowlL;
+        return script.Rinses.FirstOrDefault(r => r.Tank == tank)?.Method == FlushMethod.Bucket && rig.Equipment?.JugL is > 0 and var jug ? jug
+            : RinsePlan.BowlL;
     }
 
-    private static string Count(double litres, double unit) => Math.Max(1, Math.Round(litres / unit)) is var n && n == 1 ? "One" : n.ToString("0", CultureInfo.InvariantCulture) + " times";
+    private static string Count(double litres, double unit) => Math.Max(1, Math.Round(litres / unit)) is var n && n == 1 ? "One"
+        : n.ToString("0", CultureInfo.InvariantCulture) + " times";
 
     private static string FillBy(RunStep step) => step.Limit?.Stop switch
     {

@@ -17,7 +17,8 @@ public sealed record School(string Code, string Name, string Holds);
 /// <param name="Why">Why the default is the default.</param>
 /// <param name="Chosen">The code chosen in some rules; null if they hold a value that is none of the sides.</param>
 /// <param name="Choose">The rules with another choice.</param>
-public sealed record Matter(string Id, string Title, IReadOnlyList<School> Schools, string Default, string Why, Func<HouseRules, string?> Chosen, Func<HouseRules, string, HouseRules> Choose);
+public sealed record Matter(string Id, string Title,
+    IReadOnlyList<School> Schools, string Default, string Why, Func<HouseRules, string?> Chosen, Func<HouseRules, string, HouseRules> Choose);
 
 /// <summary>All matters of the house rules with their schools.</summary>
 public static class Matters
@@ -37,11 +38,13 @@ public static class Matters
             (10, "Ten days", "Long enough to fill by use, short enough that nothing dries hard."),
             (14, "Two weeks", "For one or two careful people in cool weather with plenty of water in the tank."),
             (30, "A month", "The level decides nearly alone. Use plenty of water and watch for smells.")),
-        Coded<GrayAtFullHookup>("grayAtFullHookup", "Gray at a full hookup", r => r.GrayAtFullHookup, (r, v) => r with { GrayAtFullHookup = v }, GrayAtFullHookup.Bank,
+        Coded<GrayAtFullHookup>("grayAtFullHookup", "Gray at a full hookup", r => r.GrayAtFullHookup, (r, v) => r with { GrayAtFullHookup = v },
+            GrayAtFullHookup.Bank,
             "Gray drains on its own between dumps, and still rinses the hose after black. Most people do it this way.",
             (GrayAtFullHookup.Batch, "Batch", "Closed, and dumped at about 2/3 like black. Cleaner: an open gray tank grows scum, grease and mold. More work."),
             (GrayAtFullHookup.Bank, "Bank", "Open between dumps, closed in time to rinse the hose."),
-            (GrayAtFullHookup.Open, "Open always", "Closed only while you dump black. Least work. The tank gets dirty over time, and there is little water for the rinse.")),
+            (GrayAtFullHookup.Open, "Open always",
+                "Closed only while you dump black. Least work. The tank gets dirty over time, and there is little water for the rinse.")),
         Number("grayTargetAtDump", "Gray to save for the rinse", r => r.GrayTargetAtDump, (r, v) => r with { GrayTargetAtDump = v }, 0.5,
             "Several times what the hose holds, without filling the tank too soon.",
             (0.25, "A quarter", "Saves water and time. Enough for a short hose."),
@@ -56,14 +59,16 @@ public static class Matters
             "Safe for most parks' septic systems and for seals. Needs water and air, and no bleach.",
             (TreatmentSchool.Enzyme, "Enzyme or bacteria", "Living cultures digest paper and solids. They need water, and bleach kills them."),
             (TreatmentSchool.Deodorant, "Deodorant digester", "A chemical breaks down waste and masks odor. Some parks on septic systems forbid it."),
-            (TreatmentSchool.SoftenerCleaner, "Softener and cleaner", "Keeps walls slick and lets the sewer do the digesting. Whether digested waste coats sensors is disputed."),
+            (TreatmentSchool.SoftenerCleaner, "Softener and cleaner",
+                "Keeps walls slick and lets the sewer do the digesting. Whether digested waste coats sensors is disputed."),
             (TreatmentSchool.BoraxSoap, "Borax and soap", "Softens water and keeps walls slick. Monthly or before a drive, not after each dump."),
             (TreatmentSchool.Yeast, "Dry yeast enzyme", "Like enzyme, but a powder."),
             (TreatmentSchool.WaterOnly, "Water only", "Plenty of water and nothing else. Takes more starter water and more dumps.")),
         Coded<BleachRule>("bleach", "Bleach", r => r.Bleach, (r, v) => r with { Bleach = v }, BleachRule.Never,
             "Poisonous gas with urine, acid or other cleaners. It also kills the cultures of enzyme products and swells seals.",
             (BleachRule.Never, "Never", "Other products do the same jobs."),
-            (BleachRule.CleanTank, "Only in a clean tank", "In clean water, in a tank already rinsed clear. Dumped at once and rinsed twice. Never left to sit, never with anything else.")),
+            (BleachRule.CleanTank, "Only in a clean tank",
+                "In clean water, in a tank already rinsed clear. Dumped at once and rinsed twice. Never left to sit, never with anything else.")),
         Coded<PaperRule>("paper", "Paper", r => r.Paper, (r, v) => r with { Paper = v }, PaperRule.AnyThatPasses,
             "Half a minute in a glass of water tells more than a label. Less paper and more water matter as much as the kind.",
             (PaperRule.RvOnly, "RV paper only", "Made to fall apart. Costs more, and some fails the test."),
@@ -81,12 +86,15 @@ public static class Matters
             (DeepCleanRule.EveryFewTrips, "Every few trips", "For short trips with good rinses. More rinses than usual tell you when it is due.")),
     ];
 
-    private static Matter Number(string id, string title, Func<HouseRules, double> get, Func<HouseRules, double, HouseRules> set, double standard, string why, params (double Value, string Name, string Holds)[] sides) =>
+    private static Matter Number(string id, string title, Func<HouseRules, double> get, Func<HouseRules, double, HouseRules> set, double standard, string why,
+        params (double Value, string Name, string Holds)[] sides) =>
         new(id, title, [.. sides.Select(s => new School(Text(s.Value), s.Name, s.Holds))], Text(standard), why,
-            rules => sides.FirstOrDefault(s => Math.Abs(s.Value - get(rules)) < 0.005).Name is null ? null : Text(sides.First(s => Math.Abs(s.Value - get(rules)) < 0.005).Value),
+            rules => sides.FirstOrDefault(s => Math.Abs(s.Value - get(rules)) < 0.005).Name is null ? null
+                : Text(sides.First(s => Math.Abs(s.Value - get(rules)) < 0.005).Value),
             (rules, code) => set(rules, sides.First(s => Text(s.Value) == code).Value));
 
-    private static Matter Coded<T>(string id, string title, Func<HouseRules, T> get, Func<HouseRules, T, HouseRules> set, T standard, string why, params (T Value, string Name, string Holds)[] sides) where T : struct, Enum =>
+    private static Matter Coded<T>(string id, string title, Func<HouseRules, T> get, Func<HouseRules, T, HouseRules> set, T standard, string why,
+        params (T Value, string Name, string Holds)[] sides) where T : struct, Enum =>
         new(id, title, [.. sides.Select(s => new School(Codes<T>.Word(s.Value), s.Name, s.Holds))], Codes<T>.Word(standard), why,
             rules => Codes<T>.Word(get(rules)),
             (rules, code) => Codes<T>.TryParse(code, out var value) ? set(rules, value) : throw new ArgumentException($"No school '{code}'.", nameof(code)));

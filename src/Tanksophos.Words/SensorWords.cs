@@ -77,26 +77,53 @@ public sealed class SensorWords(Units units, TimeWords times)
         var (title, how, caution) = check.Code switch
         {
             NextCheckCode.PanelTomorrow => ($"Look at the {name} lamps again tomorrow", "One minute. Press the panel's button, log exactly what is lit.", null),
-            NextCheckCode.Flashlight when tank?.Role == TankRole.Black => ("Look down the toilet with a flashlight", "Two minutes. Fan off, roof vent shut, hold the toilet valve open and see how close below the floor the liquid stands.", "Keep your face away from the opening and no flame near it: what comes up is sewer gas."),
-            NextCheckCode.Flashlight => ($"See how full {name} is", "Two minutes. Water standing in the shower base means full; otherwise a look through the lowest drain or a gauge outside.", null),
-            NextCheckCode.BatteryOk => ("Test the house battery", "Five minutes. Switch on a few lights and the pump: if they dim or a tester calls it low, charge it and look at the panel again.", "If you are not at home with batteries, leave it to somebody who is."),
-            NextCheckCode.HardFlushThenPanel => ($"Dump {name}, flush hard, look at the panel next day", "Half an hour at a sewer. Flush until the end of a cycle runs clear; the day after only what is fouled is still lit.", "Gloves on. Never leave a closed tank that fills."),
-            NextCheckCode.MeteredFill => ($"Put {units.Volume(check.FillL)} into {name} through a meter", "Twenty minutes. By the count the liquid then stands just above the lamp: log the water, then the panel.", "Stay at the water; stop at once if anything gurgles. An overfilled tank comes out on the roof."),
-            _ => ($"Have the wire and stud of the {check.Probe} lamp looked at", "Three quarters of an hour for someone who knows it: nut, crimp, corrosion, ground.", "12 V off first. Tank empty and clean before a stud is touched."),
+            NextCheckCode.Flashlight when tank?.Role == TankRole.Black =>
+                ("Look down the toilet with a flashlight",
+                "Two minutes. Fan off, roof vent shut, hold the toilet valve open and see how close below the floor the liquid stands.",
+                "Keep your face away from the opening and no flame near it: what comes up is sewer gas."),
+            NextCheckCode.Flashlight =>
+                ($"See how full {name} is",
+                "Two minutes. Water standing in the shower base means full; otherwise a look through the lowest drain or a gauge outside.", null),
+            NextCheckCode.BatteryOk =>
+                ("Test the house battery",
+                "Five minutes. Switch on a few lights and the pump: if they dim or a tester calls it low, charge it and look at the panel again.",
+                "If you are not at home with batteries, leave it to somebody who is."),
+            NextCheckCode.HardFlushThenPanel =>
+                ($"Dump {name}, flush hard, look at the panel next day",
+                "Half an hour at a sewer. Flush until the end of a cycle runs clear; the day after only what is fouled is still lit.",
+                "Gloves on. Never leave a closed tank that fills."),
+            NextCheckCode.MeteredFill =>
+                ($"Put {units.Volume(check.FillL)} into {name} through a meter",
+                "Twenty minutes. By the count the liquid then stands just above the lamp: log the water, then the panel.",
+                "Stay at the water; stop at once if anything gurgles. An overfilled tank comes out on the roof."),
+            _ => ($"Have the wire and stud of the {check.Probe} lamp looked at",
+                "Three quarters of an hour for someone who knows it: nut, crimp, corrosion, ground.",
+                "12 V off first. Tank empty and clean before a stud is touched."),
         };
-        return new CheckText(title, how, caution, [.. check.Outcomes.Where(o => o.Outcome != CheckOutcome.Level && o.Chance > 0.005).OrderBy(o => o.Outcome).Select(o => Meaning(o, check))]);
+        return new CheckText(title, how, caution,
+            [.. check.Outcomes.Where(o => o.Outcome != CheckOutcome.Level && o.Chance > 0.005).OrderBy(o => o.Outcome).Select(o => Meaning(o, check))]);
     }
 
     /// <summary>A rung in words.</summary>
     public static RungText Rung(SensorRung rung) => rung switch
     {
         SensorRung.HardFlush => new("Hard flush, panel again next day", "Flush until the end of a cycle runs clear.", null),
-        SensorRung.SensorCleaner => new("Soak or sensor cleaner overnight", "In an already cleaned tank, by the label, with room left for the night.", "The label outranks everything here. One product at a time; nothing with bleach."),
-        SensorRung.TravelScrub => new("Travel scrub on 4 to 6 dumps in a row", "Borax fully dissolved in hot water and dish soap before the drive to the dump; the longer the drive, the better.", "Keep concentrates away from children and pets."),
-        SensorRung.ReverseFloods => new("Reverse floods until clear", "Metered, from the outlet up, with the fitting's own gate.", "Never beyond the tank's free volume; somebody watches the toilet."),
-        SensorRung.PressureJet => new("Pressure jet", "By a trained person; then a few floods, cleaner overnight, a flush next day. About nine in ten come back.", "Water under this pressure cuts. Not a job to learn on your own rig."),
-        SensorRung.Wiring => new("Wiring, ground, studs", "Loose crimp, corroded nut, a broken ground: someone competent looks along the wire.", "12 V off first."),
-        SensorRung.NewProbes => new("New probes", "Same height as the old ones, with a non-stick sleeve; in black a shield over the tip. Photograph and label the wires first.", "Tank empty and clean, one wire at a time. A hole drilled wrongly cannot be undone."),
+        SensorRung.SensorCleaner => new("Soak or sensor cleaner overnight", "In an already cleaned tank, by the label, with room left for the night.",
+            "The label outranks everything here. One product at a time; nothing with bleach."),
+        SensorRung.TravelScrub =>
+            new("Travel scrub on 4 to 6 dumps in a row",
+            "Borax fully dissolved in hot water and dish soap before the drive to the dump; the longer the drive, the better.",
+            "Keep concentrates away from children and pets."),
+        SensorRung.ReverseFloods => new("Reverse floods until clear", "Metered, from the outlet up, with the fitting's own gate.",
+            "Never beyond the tank's free volume; somebody watches the toilet."),
+        SensorRung.PressureJet =>
+            new("Pressure jet", "By a trained person; then a few floods, cleaner overnight, a flush next day. About nine in ten come back.",
+            "Water under this pressure cuts. Not a job to learn on your own rig."),
+        SensorRung.Wiring => new("Wiring, ground, studs", "Loose crimp, corroded nut, a broken ground: someone competent looks along the wire.",
+            "12 V off first."),
+        SensorRung.NewProbes => new("New probes",
+            "Same height as the old ones, with a non-stick sleeve; in black a shield over the tip. Photograph and label the wires first.",
+            "Tank empty and clean, one wire at a time. A hole drilled wrongly cannot be undone."),
     };
 
     /// <summary>What does not fit, in words.</summary>
@@ -106,9 +133,12 @@ public sealed class SensorWords(Units units, TimeWords times)
         var at = times.At(inconsistency.At.ToInstant());
         return inconsistency.Kind switch
         {
-            InconsistencyKind.UnloggedEmptying => $"The lamps {at} fit only if the tank had been emptied: about {units.Volume(inconsistency.ExpectedL)} were expected. Was a dump not written down?",
-            InconsistencyKind.SeenOtherwise => $"Somebody saw about {units.Volume(inconsistency.FoundL)} {at}, where the log led to expect {units.Volume(inconsistency.ExpectedL)}. What was seen counts; something may be missing in the log.",
-            InconsistencyKind.MoreThanFits => $"By the log there would have been {units.Volume(inconsistency.FoundL)} {at}, more than the {units.Volume(inconsistency.ExpectedL)} that fit. Is the capacity right, or was a dump not written down?",
+            InconsistencyKind.UnloggedEmptying =>
+                $"The lamps {at} fit only if the tank had been emptied: about {units.Volume(inconsistency.ExpectedL)} were expected. Was a dump not written down?",
+            InconsistencyKind.SeenOtherwise =>
+                $"Somebody saw about {units.Volume(inconsistency.FoundL)} {at}, where the log led to expect {units.Volume(inconsistency.ExpectedL)}. What was seen counts; something may be missing in the log.",
+            InconsistencyKind.MoreThanFits =>
+                $"By the log there would have been {units.Volume(inconsistency.FoundL)} {at}, more than the {units.Volume(inconsistency.ExpectedL)} that fit. Is the capacity right, or was a dump not written down?",
         };
     }
 
@@ -117,7 +147,8 @@ public sealed class SensorWords(Units units, TimeWords times)
     {
         ArgumentNullException.ThrowIfNull(recovery);
         ArgumentNullException.ThrowIfNull(rig);
-        var by = recovery.By is { } rung ? $", after {string.Join(", ", recovery.Rungs.Select(r => Done(r)))}. What helped last: {Rung(rung).Title.ToLowerInvariant()}" : ", by itself";
+        var by = recovery.By is { } rung
+            ? $", after {string.Join(", ", recovery.Rungs.Select(r => Done(r)))}. What helped last: {Rung(rung).Title.ToLowerInvariant()}" : ", by itself";
         return $"{rig.Find(recovery.Tank)?.Name} {recovery.Probe} came back {times.Day(recovery.At.ToInstant().InZone(times.Zone).Date)}{by}.";
     }
 
@@ -173,7 +204,8 @@ public sealed class SensorWords(Units units, TimeWords times)
 
     private static string Times(int count) => count == 1 ? "once" : $"{count} times";
 
-    private static string Hours(double hours) => hours < 1.5 ? "an hour" : hours < 36 ? $"{hours.ToString("0", CultureInfo.InvariantCulture)} hours" : $"{(hours / 24).ToString("0", CultureInfo.InvariantCulture)} days";
+    private static string Hours(double hours) => hours < 1.5 ? "an hour" : hours < 36 ? $"{hours.ToString("0", CultureInfo.InvariantCulture)} hours"
+        : $"{(hours / 24).ToString("0", CultureInfo.InvariantCulture)} days";
 
     private static string Meaning(OutcomeMeaning outcome, NextCheck check)
     {

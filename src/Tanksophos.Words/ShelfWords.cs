@@ -89,12 +89,21 @@ public static partial class ShelfWords
         ArgumentNullException.ThrowIfNull(units);
         amount = 0;
         var m = Shape().Match(text ?? "");
-        if (!m.Success || !double.TryParse(m.Groups["n"].Value.Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var number)) return false;
+        if (!m.Success || !double.TryParse(m.Groups["n"].Value.Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture,
+            out var number)) return false;
         var unit = m.Groups["u"].Value.Replace(" ", "", StringComparison.Ordinal).ToLowerInvariant();
         double? each = holdsIn switch
         {
             DoseUnit.Piece => unit is "" or "piece" or "pieces" or "sachet" or "sachets" or "tablet" or "tablets" or "pod" or "pods" ? 1 : null,
-            DoseUnit.G => unit switch { "" => units == Units.Us ? Mass.FromOunces(1).Grams : 1, "g" => 1, "kg" => 1000, "oz" => Mass.FromOunces(1).Grams, "lb" or "lbs" => Mass.FromPounds(1).Grams, _ => null },
+            DoseUnit.G => unit switch
+            {
+                "" => units == Units.Us ? Mass.FromOunces(1).Grams : 1,
+                "g" => 1,
+                "kg" => 1000,
+                "oz" => Mass.FromOunces(1).Grams,
+                "lb" or "lbs" => Mass.FromPounds(1).Grams,
+                _ => null
+            },
             _ => unit.Length == 0 ? units == Units.Us ? Typed[0].Each : 1 : Units.Us.TryParseVolume("1 " + unit, out var litres) ? litres * 1000 : null,
         };
         if (each is not { } factor) return false;

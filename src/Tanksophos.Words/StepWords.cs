@@ -34,18 +34,24 @@ public sealed class StepWords(Situation picture, Units units, TimeWords times, d
         var tank = step.Tank is { } id ? picture.Belief[id] : null;
         return step.Code switch
         {
-            StepCode.CloseBlack => Lines(step.Since is { } s ? $"Open since {times.At(s)}." : null, "Close it, put water in, and let it fill to the dump level before the next dump."),
+            StepCode.CloseBlack => Lines(step.Since is { } s ? $"Open since {times.At(s)}." : null,
+                "Close it, put water in, and let it fill to the dump level before the next dump."),
             StepCode.DumpBlack => [.. Marks(tank!, step), DumpRule()],
-            StepCode.TopUpAndDump => [.. Marks(tank!, step), $"By then it is {step.Days?.ToString("0", CultureInfo.InvariantCulture)} days since the last dump; expected level {Percent(step.Fraction)}."],
-            StepCode.CloseGray => [$"Wanted for the rinse: {units.Volume(GrayRinse.TargetL(Rig, Rules, tank!.Tank))}. The hose holds about {units.Volume(GrayRinse.HoseL(Rig))}.", "The time is set so that a low-use day still reaches that, and a busy day does not fill the tank.", .. Flow(tank)],
+            StepCode.TopUpAndDump =>
+                [.. Marks(tank!, step), $"By then it is {step.Days?.ToString("0", CultureInfo.InvariantCulture)} days since the last dump; expected level {Percent(step.Fraction)}."],
+            StepCode.CloseGray => [$"Wanted for the rinse: {units.Volume(GrayRinse.TargetL(Rig, Rules, tank!.Tank))}. The hose holds about {units.Volume(GrayRinse.HoseL(Rig))}.",
+                "The time is set so that a low-use day still reaches that, and a busy day does not fill the tank.", .. Flow(tank)],
             StepCode.DumpSoak => Lines($"Put in {times.At(step.Since!.Value)}.", step.ExpectedAt is { } stood ? $"Let it sit until {times.At(stood)}." : null),
-            StepCode.OpenGray => Lines(Rules.GrayAtFullHookup == GrayAtFullHookup.Bank ? "Your rule: open between dumps, closed in time before you dump black." : "Your rule: open except while you dump black.", $"In it now: {units.Volume(tank!.Level.P50L)}."),
+            StepCode.OpenGray => Lines(Rules.GrayAtFullHookup == GrayAtFullHookup.Bank ? "Your rule: open between dumps, closed in time before you dump black."
+                : "Your rule: open except while you dump black.", $"In it now: {units.Volume(tank!.Level.P50L)}."),
             StepCode.FindSewer => [.. Marks(tank!, step), .. Figures(tank!)],
             StepCode.StopFilling or StepCode.DumpGray or StepCode.FindGrayDrain => [.. Figures(tank!)],
-            StepCode.StarterWater => Lines(step.Since is { } e ? $"Emptied {times.At(e)}; no water logged since." : null, "A tenth of the tank, at least a gallon, and what the dose asks for. It is the same water."),
+            StepCode.StarterWater => Lines(step.Since is { } e ? $"Emptied {times.At(e)}; no water logged since." : null,
+                "A tenth of the tank, at least a gallon, and what the dose asks for. It is the same water."),
             StepCode.Dose => Dose(step, tank!),
             StepCode.LookInside => [$"Likely {Percent(tank!.Fraction(tank.Level.P05L))} to {Percent(tank.Fraction(tank.Level.P95L))}."],
-            StepCode.CatchUp => [$"Last entry: {times.At(step.Since!.Value)}.", "Log the place, then a dump or a look into each tank. You can add what happened in between with its own date."],
+            StepCode.CatchUp => [$"Last entry: {times.At(step.Since!.Value)}.",
+                "Log the place, then a dump or a look into each tank. You can add what happened in between with its own date."],
             StepCode.PropaneAlarm or StepCode.CheckLamp or StepCode.SayWhere => [],
         };
     }
@@ -53,9 +59,13 @@ public sealed class StepWords(Situation picture, Units units, TimeWords times, d
     private string[] Dose(NextStep step, TankBelief tank)
     {
         var product = Shelf.For(Rig, Rules.Treatment);
-        var dose = DoseCalculator.Routine(Rules.Treatment, new DoseCase(tank.Tank.CapacityL) { Units = units == Units.Us ? KitchenUnits.Us : KitchenUnits.Metric, HighC = highC, Product = product });
+        var dose = DoseCalculator.Routine(Rules.Treatment,
+            new DoseCase(tank.Tank.CapacityL) { Units = units == Units.Us ? KitchenUnits.Us : KitchenUnits.Metric, HighC = highC, Product = product });
         var lasts = product?.Dose?.LastsDays ?? RoutineDose.LastsDays;
-        return [step.Since is { } last ? $"The last dose was {times.Ago(last)}; it works for {(lasts == RoutineDose.LastsDays ? "about a week" : $"about {lasts} days")}." : "Nothing was dosed since the tank was last emptied.", $"Your rule: {EntryWords.Spaced(Rules.Treatment)}.", .. dose.Why.Skip(1).Select(l => DoseWords.Of(l, dose.Units))];
+        return [step.Since is { } last
+            ? $"The last dose was {times.Ago(last)}; it works for {(lasts == RoutineDose.LastsDays ? "about a week" : $"about {lasts} days")}."
+            : "Nothing was dosed since the tank was last emptied.", $"Your rule: {EntryWords.Spaced(Rules.Treatment)}.", .. dose.Why.Skip(1)
+            .Select(l => DoseWords.Of(l, dose.Units))];
     }
 
     private IEnumerable<string> Marks(TankBelief tank, NextStep step)
@@ -63,7 +73,8 @@ public sealed class StepWords(Situation picture, Units units, TimeWords times, d
         var outlook = picture.Advice[tank.Tank.Id];
         if (outlook.DumpExpected is { } e)
             yield return $"Dump level ({units.Volume(outlook.DumpLevelL)}) expected {times.At(e)}{(outlook.DumpCautious is { } c ? $", in busy days {times.At(c)}" : "")}.";
-        if (step.Days is { } days) yield return $"{days.ToString("0.#", CultureInfo.InvariantCulture)} days since it was last emptied; the house rule allows {Rules.MaxDays}.";
+        if (step.Days is { } days)
+            yield return $"{days.ToString("0.#", CultureInfo.InvariantCulture)} days since it was last emptied; the house rule allows {Rules.MaxDays}.";
         foreach (var line in Flow(tank)) yield return line;
     }
 
@@ -87,6 +98,7 @@ public sealed class StepWords(Situation picture, Units units, TimeWords times, d
     private static string[] Lines(params string?[] lines) => [.. lines.OfType<string>()];
 
     /// <summary>A share as "58 %"; the sign never goes to a line of its own.</summary>
-    public static string Percent(double? share) => ((share ?? 0) * 100).ToString("0", CultureInfo.InvariantCulture) + "\u00a0%"; // the sign never stands alone on a line
+    // the sign never stands alone on a line
+    public static string Percent(double? share) => ((share ?? 0) * 100).ToString("0", CultureInfo.InvariantCulture) + "\u00a0%";
 
 }

@@ -8,5 +8,6 @@ public static class TypedNumber
 {
     /// <summary>The number; what is none goes on as it is, and the codec says what it accepts.</summary>
     public static JsonValue Of(string text) =>
-        double.TryParse(text.Replace(',', '.'), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var value) && double.IsFinite(value) ? JsonValue.Create(value) : JsonValue.Create(text);
+        double.TryParse(text.Replace(',', '.'), NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var value)
+            && double.IsFinite(value) ? JsonValue.Create(value) : JsonValue.Create(text);
 }

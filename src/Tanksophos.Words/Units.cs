@@ -126,7 +126,9 @@ public sealed partial record Units(string Code, string VolumeSymbol, double Litr
     private static double? Amount(Match typed)
     {
         double whole = 0, part = 0;
-        if (typed.Groups["n"].Success && !double.TryParse(typed.Groups["n"].Value.Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out whole)) return null;
+        if (typed.Groups["n"].Success
+            && !double.TryParse(typed.Groups["n"].Value.Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture,
+            out whole)) return null;
         if (typed.Groups["a"].Success)
         {
             var under = int.Parse(typed.Groups["b"].Value, CultureInfo.InvariantCulture);
@@ -136,6 +138,7 @@ public sealed partial record Units(string Code, string VolumeSymbol, double Litr
         return whole + part;
     }
 
-    [GeneratedRegex(@"\A\s*(?:(?<n>[0-9]{1,6})\s+(?<a>[0-9]{1,2})\s*/\s*(?<b>[0-9]{1,2})|(?<a>[0-9]{1,2})\s*/\s*(?<b>[0-9]{1,2})|(?<n>[0-9]{1,6}([.,][0-9]{1,4})?))\s*(?<u>[A-Za-z]*(?:\s[A-Za-z]+)?)\.?\s*\z", RegexOptions.ExplicitCapture)]
+    [GeneratedRegex(@"\A\s*(?:(?<n>[0-9]{1,6})\s+(?<a>[0-9]{1,2})\s*/\s*(?<b>[0-9]{1,2})|(?<a>[0-9]{1,2})\s*/\s*(?<b>[0-9]{1,2})|(?<n>[0-9]{1,6}([.,][0-9]{1,4})?))\s*(?<u>[A-Za-z]*(?:\s[A-Za-z]+)?)\.?\s*\z",
+        RegexOptions.ExplicitCapture)]
     private static partial Regex Typed();
 }

@@ -15,15 +15,19 @@ public sealed class HostileInput(ulong seed)
     private static readonly string[] Values =
     [
         "null", "true", "0", "-1", "1", "0.5", "1e300", "-1e300", "1e999", "-0.0", "9007199254740993", "123456789012345678901234567890", "1e-320", "0.1e+400",
-        "\"\"", "\" \"", "\"\\u0000\"", "\"\\ud800\"", "\"\\udc00\\ud800\"", "\"NaN\"", "\"Infinity\"", "\"=1+1\"", "\"@SUM(A1)\"", "\"<script>alert(1)</script>\"", "\"../../etc/passwd\"", "\"'; DROP TABLE Rigs; --\"",
-        "\"black\"", "\"gray\"", "\"low\"", "\"full\"", "\"2026-05-09T18:00:00-06:00\"", "\"2200-12-31T23:59:59+18:00\"", "\"1900-01-01T00:00:00-18:00\"", "\"9999-12-31T23:59:59Z\"", "\"0001-01-01T00:00:00Z\"", "\"2026-02-30T00:00:00Z\"", "\"Europe/Nowhere\"", "\"Pacific/Kiritimati\"",
+        "\"\"", "\" \"", "\"\\u0000\"", "\"\\ud800\"", "\"\\udc00\\ud800\"", "\"NaN\"", "\"Infinity\"", "\"=1+1\"", "\"@SUM(A1)\"",
+            "\"<script>alert(1)</script>\"", "\"../../etc/passwd\"", "\"'; DROP TABLE Rigs; --\"",
+        "\"black\"", "\"gray\"", "\"low\"", "\"full\"", "\"2026-05-09T18:00:00-06:00\"", "\"2200-12-31T23:59:59+18:00\"", "\"1900-01-01T00:00:00-18:00\"",
+            "\"9999-12-31T23:59:59Z\"", "\"0001-01-01T00:00:00Z\"", "\"2026-02-30T00:00:00Z\"", "\"Europe/Nowhere\"", "\"Pacific/Kiritimati\"",
         "\"\\u202e\\ufeff\\uffff\"", "\"e\\u0301\\ud83d\\udeb0\"", "[]", "{}", "[[]]", "[null]", "[{}]", "{\"\":0}", "{\"a\":{\"a\":{\"a\":{}}}}",
     ];
 
     private static readonly string[] Texts =
     [
-        "", " ", "0", "-1", "1", "0.5", "1e300", "NaN", "Infinity", "-Infinity", "1,5", "1/0", "1/3", "9999999999999999999", "=1+1", "+1", "@x", "\u0000", "a\u0000b", "\ud800x", "\u202e\ufeff", "🚽💧", "<script>alert(1)</script>", "\"'`", "../../x",
-        "black", "gray", "low", "2026-05-09T18:00", "0001-01-01T00:00", "9999-12-31T23:59", "2026-13-45", "24:00", "99:99", "Europe/Nowhere", "yes", "true", "on", "full", "-", "1 2 3", "%00", "%", "\r\nSet-Cookie: a=b", "{}", "[]", "{\"\\ud800\":1}",
+        "", " ", "0", "-1", "1", "0.5", "1e300", "NaN", "Infinity", "-Infinity", "1,5", "1/0", "1/3", "9999999999999999999", "=1+1", "+1", "@x", "\u0000",
+            "a\u0000b", "\ud800x", "\u202e\ufeff", "🚽💧", "<script>alert(1)</script>", "\"'`", "../../x",
+        "black", "gray", "low", "2026-05-09T18:00", "0001-01-01T00:00", "9999-12-31T23:59", "2026-13-45", "24:00", "99:99", "Europe/Nowhere", "yes", "true",
+            "on", "full", "-", "1 2 3", "%00", "%", "\r\nSet-Cookie: a=b", "{}", "[]", "{\"\\ud800\":1}",
     ];
 
     /// <summary>A whole number from 0 up to but not including a bound.</summary>
@@ -95,7 +99,8 @@ public sealed class HostileInput(ulong seed)
                 default:
                     if (parent is JsonObject obj) obj[(string)key] = "%hostile%";
                     else ((JsonArray)parent)[(int)key] = "%hostile%";
-                    var value = Below(30) == 0 ? string.Concat(Enumerable.Repeat("[", 1000)) + string.Concat(Enumerable.Repeat("]", 1000)) : Below(20) == 0 ? JsonSerializer.Serialize(new string('x', 1 << Below(17))) : OneOf(Values);
+                    var value = Below(30) == 0 ? string.Concat(Enumerable.Repeat("[", 1000)) + string.Concat(Enumerable.Repeat("]", 1000)) : Below(20) == 0
+                        ? JsonSerializer.Serialize(new string('x', 1 << Below(17))) : OneOf(Values);
                     return Encoding.UTF8.GetBytes(root!.ToJsonString().Replace(Marker, value, StringComparison.Ordinal));
             }
         }

@@ -9,7 +9,9 @@ using Tanksophos.Core.Simulation;
 
 namespace Tanksophos.Hostile;
 
-/// <summary>Every reader there is, with good documents to spoil. A reader answers or refuses by path; it never throws, and what a command answers is JSON.</summary>
+/// <summary>
+/// Every reader there is, with good documents to spoil. A reader answers or refuses by path; it never throws, and what a command answers is JSON.
+/// </summary>
 public static class Readers
 {
     private static readonly Instant Today = Instant.FromUtc(2026, 6, 9, 23, 30);
@@ -34,9 +36,11 @@ public static class Readers
                       {"id":"s2","name":"Alder Bend","zone":"America/Denver","arrive":"2026-06-07T16:00:00-06:00","depart":"2026-06-09T10:00:00-06:00","hookup":"full","people":2,"driveHoursBefore":3.0,"septic":true}]}
             """.Replace("RIG", Encoding.UTF8.GetString(RigCodec.Write(rig)), StringComparison.Ordinal));
         var scenario = """{"format":"tanksophos-scenario","version":1,"seed":7,"days":6,"rig":RIG,"faults":[{"tank":"black","probe":"low","state":"stuckOn","fromDay":2}]}"""u8.ToArray();
-        scenario = Encoding.UTF8.GetBytes(Encoding.UTF8.GetString(scenario).Replace("RIG", Encoding.UTF8.GetString(RigCodec.Write(rig)), StringComparison.Ordinal));
+        scenario = Encoding.UTF8.GetBytes(Encoding.UTF8.GetString(scenario)
+            .Replace("RIG", Encoding.UTF8.GetString(RigCodec.Write(rig)), StringComparison.Ordinal));
         var dose = """{"capacityL":151.4,"treatment":"enzyme","highC":33,"days":9,"units":"us"}"""u8.ToArray();
-        var entries = Encoding.UTF8.GetBytes("[" + string.Join(",", season.Entries.DistinctBy(e => e.Type).Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e)))) + "]");
+        var entries = Encoding.UTF8.GetBytes("[" + string.Join(",", season.Entries.DistinctBy(e => e.Type)
+            .Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e)))) + "]");
         var taps = """{"taps":[{"key":"a","at":1780000000000,"step":"gloves","round":0,"press":"done","said":{"litres":"12.5","end":"clear","full":"low top"}}]}"""u8.ToArray();
         var itinerary = Encoding.UTF8.GetBytes("""{"format":"tanksophos-itinerary","version":1,"name":"Loop","stops":""" + JsonDocument.Parse(trip).RootElement.GetProperty("stops").GetRawText() + "}");
         var situation = Encoding.UTF8.GetBytes("""{"format":"tanksophos-situation","version":1,"logbook":""" + Encoding.UTF8.GetString(LogbookFormat.Write(logbook)) + ""","trip":{"stops":""" + JsonDocument.Parse(trip).RootElement.GetProperty("stops").GetRawText() + "}}");
@@ -80,7 +84,8 @@ public static class Readers
             }
             catch (Exception e) // whatever it is, it should not have been thrown
             {
-                broken.Add(string.Create(CultureInfo.InvariantCulture, $"{reader.Name} #{i}: {e.GetType().Name}: {e.Message} {e.StackTrace?.Split('\n').FirstOrDefault(l => l.Contains("Tanksophos.C", StringComparison.Ordinal))?.Trim()}"));
+                broken.Add(string.Create(CultureInfo.InvariantCulture,
+                    $"{reader.Name} #{i}: {e.GetType().Name}: {e.Message} {e.StackTrace?.Split('\n').FirstOrDefault(l => l.Contains("Tanksophos.C", StringComparison.Ordinal))?.Trim()}"));
             }
         });
         return [.. broken];
@@ -97,7 +102,8 @@ public static class Readers
         Commands.Run(Commands.Dose, from, to, TextWriter.Null, false);
         var answers = Encoding.UTF8.GetString(to.ToArray()).Split('\n', StringSplitOptions.RemoveEmptyEntries);
         if (answers.Length < 2) throw new InvalidOperationException("lines without an answer");
-        if (answers[0].Contains("\"error\"", StringComparison.Ordinal) || answers[^1].Contains("\"error\"", StringComparison.Ordinal)) throw new InvalidOperationException("a good line beside a bad one was not answered");
+        if (answers[0].Contains("\"error\"", StringComparison.Ordinal) || answers[^1].Contains("\"error\"", StringComparison.Ordinal))
+            throw new InvalidOperationException("a good line beside a bad one was not answered");
         foreach (var answer in answers) JsonDocument.Parse(answer).Dispose();
     }
 
@@ -105,7 +111,8 @@ public static class Readers
     {
         using var document = JsonDocument.Parse(answer.Line);
         if (answer.Failed != document.RootElement.TryGetProperty("error", out var error)) throw new InvalidOperationException("a failure without an error");
-        if (answer.Failed && (error.GetProperty("message").GetString() ?? "").Contains("should not happen", StringComparison.Ordinal)) throw new InvalidOperationException(error.GetProperty("message").GetString());
+        if (answer.Failed && (error.GetProperty("message").GetString() ?? "").Contains("should not happen", StringComparison.Ordinal))
+            throw new InvalidOperationException(error.GetProperty("message").GetString());
     }
 
     private static void Checked<T>(ReadResult<T> read) where T : class

@@ -18,12 +18,15 @@ public sealed partial class WebFuzz(HttpClient client, string token, ulong seed)
 {
     private static readonly string[] Pages =
     [
-        "/", "/run", "/trip", "/find", "/find/health", "/sensors", "/treatments", "/treatments/enzyme", "/treatments/shelf", "/logbook", "/rig", "/rules", "/import", "/write", "/write/flush", "/write/dose", "/write/odor", "/write/symptom", "/write/check", "/write/drive", "/write/service", "/write/dump",
+        "/", "/run", "/trip", "/find", "/find/health", "/sensors", "/treatments", "/treatments/enzyme", "/treatments/shelf", "/logbook", "/rig", "/rules",
+            "/import", "/write", "/write/flush", "/write/dose", "/write/odor", "/write/symptom", "/write/check", "/write/drive", "/write/service",
+            "/write/dump",
         "/write/reading", "/write/water", "/write/valve", "/write/people", "/write/stay", "/rigs", "/account", "/keeping", "/set-aside",
     ];
 
     // What would end the run itself: everybody out, everything replaced, the rig gone.
-    private static readonly string[] Spared = ["/sign-out", "handler=Everywhere", "handler=Passphrase", "handler=Leave", "handler=Delete", "handler=Archive", "/keeping", "handler=Now", "handler=DropToken", "handler=Member", "/prefs", "/alarm"];
+    private static readonly string[] Spared = ["/sign-out", "handler=Everywhere", "handler=Passphrase", "handler=Leave", "handler=Delete", "handler=Archive",
+        "/keeping", "handler=Now", "handler=DropToken", "handler=Member", "/prefs", "/alarm"];
 
     private readonly HostileInput input = new(seed);
     private readonly IReadOnlyList<Readers.Reader> readers = Readers.All();
@@ -71,7 +74,8 @@ public sealed partial class WebFuzz(HttpClient client, string token, ulong seed)
         {
             using var response = await client.GetAsync(new Uri(page, UriKind.Relative));
             if ((int)response.StatusCode >= 500) Broken.Add($"{page} answers {(int)response.StatusCode} afterwards");
-            if (page == "/set-aside" && (await response.Content.ReadAsStringAsync()).Contains("data-row", StringComparison.Ordinal)) Broken.Add("something saved cannot be read");
+            if (page == "/set-aside" && (await response.Content.ReadAsStringAsync()).Contains("data-row", StringComparison.Ordinal))
+                Broken.Add("something saved cannot be read");
         }
     }
 
@@ -91,7 +95,9 @@ public sealed partial class WebFuzz(HttpClient client, string token, ulong seed)
                 if (action.StartsWith('?')) action = page + action;
                 if (action.Length == 0) action = page;
                 if (Spared.Any(s => action.Contains(s, StringComparison.OrdinalIgnoreCase))) continue;
-                var fields = FieldPattern().Matches(m.Groups[2].Value).Select(f => (Name: f.Groups[1].Value, Value: ValuePattern().Match(f.Value).Groups[1].Value)).Where(f => f.Name is not "__RequestVerificationToken").ToList();
+                var fields = FieldPattern().Matches(m.Groups[2].Value)
+                    .Select(f => (Name: f.Groups[1].Value, Value: ValuePattern().Match(f.Value).Groups[1].Value))
+                    .Where(f => f.Name is not "__RequestVerificationToken").ToList();
                 var verification = VerificationPattern().Match(html).Groups[1].Value;
                 forms.Add(new Form(page, action, head.Contains("multipart", StringComparison.Ordinal), fields, verification));
             }
@@ -121,7 +127,8 @@ public sealed partial class WebFuzz(HttpClient client, string token, ulong seed)
             }
         }
         using var content = new FormUrlEncodedContent(fields);
-        await SendAsync(HttpMethod.Post, form.Action, content, $"form of {form.Page}: {string.Join("&", fields.Skip(1).Select(f => $"{f.Key}={f.Value[..Math.Min(30, f.Value.Length)]}"))}");
+        await SendAsync(HttpMethod.Post, form.Action, content,
+            $"form of {form.Page}: {string.Join("&", fields.Skip(1).Select(f => $"{f.Key}={f.Value[..Math.Min(30, f.Value.Length)]}"))}");
     }
 
     // What a form cannot carry at all is not sent in one.
@@ -136,7 +143,8 @@ public sealed partial class WebFuzz(HttpClient client, string token, ulong seed)
         var reader = input.OneOf(readers.Where(r => r.Name is "import" or "plan" or "entries table" or "readings table" or "rig").ToList());
         var file = input.Below(4) == 0 ? reader.Good : reader.IsTable ? input.SpoilTable(reader.Good) : input.Spoil(reader.Good);
         using var content = new MultipartFormDataContent { { new StringContent(form.Verification), "__RequestVerificationToken" } };
-        foreach (var (name, value) in form.Fields.Where(f => f.Name is not ("file" or "photo"))) content.Add(new StringContent(input.Below(6) == 0 ? Clean(input.Text()).Replace("\0", "", StringComparison.Ordinal) : value), name);
+        foreach (var (name, value) in form.Fields.Where(f => f.Name is not ("file" or "photo")))
+            content.Add(new StringContent(input.Below(6) == 0 ? Clean(input.Text()).Replace("\0", "", StringComparison.Ordinal) : value), name);
         content.Add(new ByteArrayContent(file), form.Fields.Any(f => f.Name == "photo") ? "photo" : "file", "x.json");
         await SendAsync(HttpMethod.Post, form.Action, content, $"upload {reader.Name} to {form.Action}");
     }
@@ -144,7 +152,9 @@ public sealed partial class WebFuzz(HttpClient client, string token, ulong seed)
     private async Task PressAsync(List<Form> forms)
     {
         var good = readers.First(r => r.Name == "taps").Good;
-        using var content = new ByteArrayContent(input.Below(3) == 0 ? Encoding.UTF8.GetBytes($"{{\"taps\":[{{\"key\":\"f{number++}\",\"at\":{1780000000000 + number},\"step\":\"{input.OneOf((string[])["gloves", "valves", "drain-black", "fill-black", "judge-black"])}\",\"round\":{input.Below(3)},\"press\":\"{input.OneOf((string[])["done", "skip", "back", "open", "rush", "poured", "close-on", "water-off", "finish", "break-off", "resume", "again"])}\",\"said\":{{\"litres\":\"{input.Text().Replace("\"", "", StringComparison.Ordinal).Replace("\\", "", StringComparison.Ordinal)}\"}}}}]}}") : input.Spoil(good));
+        using var content = new ByteArrayContent(input.Below(3) == 0
+            ? Encoding.UTF8.GetBytes($"{{\"taps\":[{{\"key\":\"f{number++}\",\"at\":{1780000000000 + number},\"step\":\"{input.OneOf((string[])["gloves", "valves", "drain-black", "fill-black", "judge-black"])}\",\"round\":{input.Below(3)},\"press\":\"{input.OneOf((string[])["done", "skip", "back", "open", "rush", "poured", "close-on", "water-off", "finish", "break-off", "resume", "again"])}\",\"said\":{{\"litres\":\"{input.Text().Replace("\"", "", StringComparison.Ordinal).Replace("\\", "", StringComparison.Ordinal)}\"}}}}]}}")
+            : input.Spoil(good));
         content.Headers.ContentType = new MediaTypeHeaderValue("application/json");
         using var request = new HttpRequestMessage(HttpMethod.Post, "/run/1?handler=Taps") { Content = content };
         request.Headers.Add("RequestVerificationToken", forms[0].Verification);
@@ -153,7 +163,9 @@ public sealed partial class WebFuzz(HttpClient client, string token, ulong seed)
 
     private async Task AskAsync()
     {
-        var query = string.Join('&', Enumerable.Range(0, 1 + input.Below(3)).Select(_ => $"{input.OneOf((string[])["tank", "p", "text", "day", "type", "handler", "trip", "edit", "high", "days", "capacity", "rig", "seen", "name", "form", "method", "stop", "what", "drain"])}={Uri.EscapeDataString(Short(Clean(input.Text())))}".Replace("rig=", "r=", StringComparison.Ordinal)));
+        var query = string.Join('&', Enumerable.Range(0, 1 + input.Below(3))
+            .Select(_ => $"{input.OneOf((string[])["tank", "p", "text", "day", "type", "handler", "trip", "edit", "high", "days", "capacity", "rig", "seen", "name", "form", "method", "stop", "what", "drain"])}={Uri.EscapeDataString(Short(Clean(input.Text())))}".Replace("rig=",
+            "r=", StringComparison.Ordinal)));
         await SendAsync(HttpMethod.Get, $"{input.OneOf(Pages)}?{query}", null, "question");
     }
 
@@ -179,7 +191,8 @@ public sealed partial class WebFuzz(HttpClient client, string token, ulong seed)
             return;
         }
         var added = status == HttpStatusCode.OK ? json.GetProperty("added").GetInt32() : 0;
-        if (await EntriesAsync() is var after && after - before != added) Broken.Add(string.Create(CultureInfo.InvariantCulture, $"API said {added} were added, {after - before} are"));
+        if (await EntriesAsync() is var after && after - before != added)
+            Broken.Add(string.Create(CultureInfo.InvariantCulture, $"API said {added} were added, {after - before} are"));
     }
 
     private async Task<int> EntriesAsync()

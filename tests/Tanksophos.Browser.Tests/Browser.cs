@@ -25,7 +25,8 @@ public sealed class Browser : IDisposable
     {
         Site = site;
         chromium = Idle.TryPop(out var waiting) ? waiting : new Chromium();
-        Driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride", new() { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = false });
+        Driver.ExecuteCdpCommand("Emulation.setDeviceMetricsOverride",
+            new() { ["width"] = width, ["height"] = height, ["deviceScaleFactor"] = 1, ["mobile"] = false });
         Driver.ExecuteCdpCommand("Emulation.setTimezoneOverride", new() { ["timezoneId"] = "America/Denver" });
         Driver.ExecuteCdpCommand("Network.setCookie", new() { ["name"] = "theme", ["value"] = theme, ["url"] = site.ToString() });
     }
@@ -109,7 +110,8 @@ public sealed class Browser : IDisposable
     public T Run<T>(string script, params object[] arguments) => (T)Driver.ExecuteScript(script, arguments)!;
 
     /// <summary>What the page complained of: script errors, refused content, missing files.</summary>
-    public IReadOnlyList<string> Complaints() => [.. Driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level >= LogLevel.Warning).Select(l => l.Message)];
+    public IReadOnlyList<string> Complaints() => [.. Driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level >= LogLevel.Warning)
+        .Select(l => l.Message)];
 
     public void Dispose()
     {
@@ -153,7 +155,8 @@ internal sealed class Chromium : IDisposable
         while (Driver.WindowHandles.Count > 1) Driver.SwitchTo().Window(Driver.WindowHandles[^1]).Close();
         Driver.SwitchTo().Window(Driver.WindowHandles[0]);
         Driver.Navigate().GoToUrl("about:blank");
-        Driver.ExecuteCdpCommand("Network.emulateNetworkConditions", new() { ["offline"] = false, ["latency"] = 0, ["downloadThroughput"] = -1, ["uploadThroughput"] = -1 });
+        Driver.ExecuteCdpCommand("Network.emulateNetworkConditions",
+            new() { ["offline"] = false, ["latency"] = 0, ["downloadThroughput"] = -1, ["uploadThroughput"] = -1 });
         Driver.ExecuteCdpCommand("Network.clearBrowserCookies", []);
         Driver.ExecuteCdpCommand("Network.clearBrowserCache", []);
         Driver.ExecuteCdpCommand("Storage.clearDataForOrigin", new() { ["origin"] = site.GetLeftPart(UriPartial.Authority), ["storageTypes"] = "all" });

@@ -5,10 +5,13 @@ using System.Text.Json;
 
 namespace Tanksophos.Browser.Tests;
 
-/// <summary>A disk that is full, a folder that cannot be written, a clock that goes back: what was acknowledged stays, reading goes on, and people are told.</summary>
+/// <summary>
+/// A disk that is full, a folder that cannot be written, a clock that goes back: what was acknowledged stays, reading goes on, and people are told.
+/// </summary>
 public sealed class FaultTests : IDisposable
 {
-    private static readonly string[] Pages = ["/", "/logbook", "/trip", "/run", "/find", "/sensors", "/treatments", "/rig", "/rules", "/account", "/keeping", "/export/logbook"];
+    private static readonly string[] Pages = ["/", "/logbook", "/trip", "/run", "/find", "/sensors", "/treatments", "/rig", "/rules", "/account", "/keeping",
+        "/export/logbook"];
 
     private readonly string folder = Directory.CreateTempSubdirectory("tanksophos-fault").FullName;
     private bool mounted;
@@ -64,7 +67,8 @@ public sealed class FaultTests : IDisposable
         JsonDocument.Parse(said!).RootElement.GetProperty("detail").GetString()!.ShouldContain("disk is full");
 
         var html = await pages.GetStringAsync(new Uri("/", UriKind.Relative));
-        var verification = System.Text.RegularExpressions.Regex.Match(html, "name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"").Groups[1].Value;
+        var verification = System.Text.RegularExpressions.Regex.Match(html,
+            "name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"").Groups[1].Value;
         HttpStatusCode status = default;
         string answer = "";
         for (var n = 0; n < 200 && status != HttpStatusCode.InsufficientStorage; n++) // a small entry may still find a corner
@@ -102,6 +106,7 @@ public sealed class FaultTests : IDisposable
     private static async Task<HashSet<string>> IdsAsync(HttpClient gadget)
     {
         using var document = JsonDocument.Parse(await gadget.GetStringAsync(new Uri("/api/v1/logbook", UriKind.Relative)));
-        return [.. document.RootElement.GetProperty("entries").EnumerateArray().Where(e => e.TryGetProperty("id", out _)).Select(e => e.GetProperty("id").GetString()!)];
+        return [.. document.RootElement.GetProperty("entries").EnumerateArray().Where(e => e.TryGetProperty("id", out _))
+            .Select(e => e.GetProperty("id").GetString()!)];
     }
 }

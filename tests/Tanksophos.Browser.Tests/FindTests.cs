@@ -21,8 +21,10 @@ public sealed class FindTests : IDisposable
         browser.Visible("[data-finding=none]");
         browser.Follow("a.is-valve[aria-label='Valve of Black']");
         browser.Text("#here h3").ShouldBe("The valve of black");
-        browser.Run<bool>("return document.querySelector('#here').getBoundingClientRect().top < innerHeight").ShouldBeTrue("what is asked stands below the fold");
-        browser.Run<double>("return Math.min(...[...document.querySelectorAll('#here .btn-plain, .plan-place rect')].map(e => e.getBoundingClientRect().height)) * 1.0001").ShouldBeGreaterThanOrEqualTo(44, "a thumb does not hit it");
+        browser.Run<bool>("return document.querySelector('#here').getBoundingClientRect().top < innerHeight")
+            .ShouldBeTrue("what is asked stands below the fold");
+        browser.Run<double>("return Math.min(...[...document.querySelectorAll('#here .btn-plain, .plan-place rect')].map(e => e.getBoundingClientRect().height)) * 1.0001")
+            .ShouldBeGreaterThanOrEqualTo(44, "a thumb does not hit it");
 
         browser.Follow("#here button[value=valve-drips]");
         browser.Text(".causes").ShouldContain("Black: the valve leaks or does not close");

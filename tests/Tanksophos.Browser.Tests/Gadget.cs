@@ -25,7 +25,8 @@ internal static partial class Gadget
         async Task<string> PostAsync(string page, string action, params (string, string)[] fields)
         {
             var html = await client.GetStringAsync(new Uri(page, UriKind.Relative));
-            using var form = new FormUrlEncodedContent([new("__RequestVerificationToken", Verification().Match(html).Groups[1].Value), .. fields.Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2))]);
+            using var form = new FormUrlEncodedContent([new("__RequestVerificationToken", Verification().Match(html).Groups[1].Value),
+                .. fields.Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2))]);
             using var response = await client.PostAsync(new Uri(action, UriKind.Relative), form);
             return await response.Content.ReadAsStringAsync();
         }

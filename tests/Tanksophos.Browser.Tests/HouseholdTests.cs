@@ -20,7 +20,8 @@ public sealed class HouseholdTests : IDisposable
     public void The_drawing_of_a_tank_follows_what_is_typed()
     {
         browser.Open("/rig");
-        double Stud() => double.Parse(browser.Find("[data-part=tank-black] .stud circle").GetAttribute("cy")!, System.Globalization.CultureInfo.InvariantCulture);
+        double Stud() => double.Parse(browser.Find("[data-part=tank-black] .stud circle").GetAttribute("cy")!,
+            System.Globalization.CultureInfo.InvariantCulture);
         var before = Stud();
         var field = browser.Find("input[name=t0-p0-at]");
         field.Clear();
@@ -53,7 +54,8 @@ public sealed class HouseholdTests : IDisposable
         browser.Find("input[name=photo]").SendKeys(Path.Combine(Site.Root, "docs", "screenshots", "today.png"));
         browser.Until(() => browser.Find(".photo-form button").Enabled, "the photo is not ready");
         browser.Follow(".photo-form button");
-        browser.Until(() => browser.Run<bool>("const i = document.querySelector('.photos img'); return i.complete && i.naturalWidth > 0"), "the photo does not show");
+        browser.Until(() => browser.Run<bool>("const i = document.querySelector('.photos img'); return i.complete && i.naturalWidth > 0"),
+            "the photo does not show");
         browser.Open("/logbook");
         browser.Visible(".log .thumb");
         browser.Complaints().ShouldBeEmpty();
@@ -107,11 +109,13 @@ public sealed class HouseholdTests : IDisposable
             using (var large = File.Create(file)) large.SetLength(40 << 20);
             browser.Find("form[data-upload] input[name=word]").SendKeys("restore");
             browser.Find("form[data-upload] input[type=file]").SendKeys(file);
-            browser.Driver.ExecuteCdpCommand("Network.emulateNetworkConditions", new() { ["offline"] = false, ["latency"] = 0, ["downloadThroughput"] = -1, ["uploadThroughput"] = 15 << 20 });
+            browser.Driver.ExecuteCdpCommand("Network.emulateNetworkConditions",
+                new() { ["offline"] = false, ["latency"] = 0, ["downloadThroughput"] = -1, ["uploadThroughput"] = 15 << 20 });
             browser.Driver.ExecuteScript("window.went = []; const bar = document.querySelector('[data-upload-bar] progress'); new MutationObserver(() => { if (bar.checkVisibility()) window.went.push(bar.value); }).observe(bar, { attributes: true })");
             browser.Click("form[data-upload] button");
             browser.Until(() => browser.Find("[data-upload-problem]").Displayed, "nothing is said of the file");
-            var went = browser.Run<IReadOnlyCollection<object>>("return window.went").Select(v => Convert.ToDouble(v, System.Globalization.CultureInfo.InvariantCulture)).ToList();
+            var went = browser.Run<IReadOnlyCollection<object>>("return window.went")
+                .Select(v => Convert.ToDouble(v, System.Globalization.CultureInfo.InvariantCulture)).ToList();
             went.Count(v => v is > 0.02 and < 0.98).ShouldBeGreaterThan(2);
             went.ShouldBe(went.Order());
             browser.Find("[data-upload-bar]").Displayed.ShouldBeFalse();

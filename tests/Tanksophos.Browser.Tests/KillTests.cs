@@ -42,20 +42,24 @@ public sealed class KillTests : IDisposable
         written.ShouldBeGreaterThan(Kills * 3);
         using var last = new Site(demo: true, data: folder);
         using var client = Gadget.Client(last, token);
-        using var document = JsonDocument.Parse(await client.GetStringAsync(new Uri("/api/v1/logbook", UriKind.Relative), TestContext.Current.CancellationToken));
-        var ids = document.RootElement.GetProperty("entries").EnumerateArray().Where(e => e.TryGetProperty("id", out _)).Select(e => e.GetProperty("id").GetString()!).ToList();
+        using var document = JsonDocument.Parse(await client.GetStringAsync(new Uri("/api/v1/logbook", UriKind.Relative),
+            TestContext.Current.CancellationToken));
+        var ids = document.RootElement.GetProperty("entries").EnumerateArray().Where(e => e.TryGetProperty("id", out _))
+            .Select(e => e.GetProperty("id").GetString()!).ToList();
         ids.Distinct().Count().ShouldBe(ids.Count);
         acknowledged.Keys.Except(ids).ShouldBeEmpty();
         last.Said.ShouldBeEmpty();
     }
 
-    private static async Task WriteAsync(Site site, string token, int round, int writer, ConcurrentDictionary<string, bool> acknowledged, CancellationToken stop)
+    private static async Task WriteAsync(Site site, string token, int round, int writer, ConcurrentDictionary<string, bool> acknowledged,
+        CancellationToken stop)
     {
         using var client = Gadget.Client(site, token);
         for (var n = 0; !stop.IsCancellationRequested; n++)
         {
             var id = $"r{round}-w{writer}-{n}";
-            using var body = new StringContent($"{{\"id\":\"{id}\",\"at\":\"2026-06-09T12:00:00-06:00\",\"type\":\"people\",\"count\":{n % 9}}}", Encoding.UTF8, "application/json");
+            using var body = new StringContent($"{{\"id\":\"{id}\",\"at\":\"2026-06-09T12:00:00-06:00\",\"type\":\"people\",\"count\":{n % 9}}}",
+                Encoding.UTF8, "application/json");
             try
             {
                 using var response = await client.PostAsync(new Uri("/api/v1/entries", UriKind.Relative), body, stop);

@@ -6,16 +6,21 @@ namespace Tanksophos.Browser.Tests;
 /// <summary>What holds for every page: no sideways scrolling, targets for gloved thumbs, contrast and names, no other host.</summary>
 public sealed class LookTests : IDisposable
 {
-    private static readonly string[] Pages = ["/", "/run", "/run?place=station", "/run/card", "/treatments", "/treatments/ice-scrub", "/treatments/enzyme?high=95&days=9", "/treatments/shelf", "/find", "/find/health?tank=black", "/find/sheet", "/trip", "/trip/sheet", "/sensors", "/logbook", "/import", "/rig", "/rules", "/write", "/write/odor", "/write/flush", "/write/symptom", "/write/service", "/write/reading", "/write/stay", "/start", "/account", "/rigs", "/keeping", "/logbook?type=dump&text=black", "/sign-in", "/no-such-page"];
+    private static readonly string[] Pages = ["/", "/run", "/run?place=station", "/run/card", "/treatments", "/treatments/ice-scrub",
+        "/treatments/enzyme?high=95&days=9", "/treatments/shelf", "/find", "/find/health?tank=black", "/find/sheet", "/trip", "/trip/sheet", "/sensors",
+        "/logbook", "/import", "/rig", "/rules", "/write", "/write/odor", "/write/flush", "/write/symptom", "/write/service", "/write/reading", "/write/stay",
+        "/start", "/account", "/rigs", "/keeping", "/logbook?type=dump&text=black", "/sign-in", "/no-such-page"];
     private static string[] SheetsOf(string page) => page switch { "/" => Sheets, "/trip" => ["sheet-stop-s2", "sheet-stop-s3", "sheet-trip"], _ => [] };
 
-    private static readonly string[] Sheets = ["sheet-tank-black", "sheet-tank-bath", "sheet-tank-galley", "sheet-dump", "sheet-water", "sheet-people", "sheet-place", "keys"];
+    private static readonly string[] Sheets = ["sheet-tank-black", "sheet-tank-bath", "sheet-tank-galley", "sheet-dump", "sheet-water", "sheet-people",
+        "sheet-place", "keys"];
 
     private readonly Site site = new(demo: true);
 
     public void Dispose() => site.Dispose();
 
-    private static void Show(Browser browser, string sheet) => browser.Driver.ExecuteScript("document.querySelectorAll('dialog[open]').forEach(d => d.close()); document.getElementById(arguments[0]).showModal(); document.getElementById(arguments[0]).getAnimations().forEach(a => a.finish())", sheet);
+    private static void Show(Browser browser, string sheet) =>
+        browser.Driver.ExecuteScript("document.querySelectorAll('dialog[open]').forEach(d => d.close()); document.getElementById(arguments[0]).showModal(); document.getElementById(arguments[0]).getAnimations().forEach(a => a.finish())", sheet);
 
     [Fact]
     public void On_a_narrow_phone_no_page_scrolls_sideways_every_target_fits_a_thumb_and_no_other_host_is_asked()

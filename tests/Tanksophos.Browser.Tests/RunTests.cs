@@ -19,7 +19,8 @@ public sealed class RunTests
 
     private static string Step(Browser browser) => browser.Run<string>("return document.querySelector('section[data-step]:not([hidden])').dataset.step");
 
-    private static bool Shown(Browser browser, string press) => browser.Run<bool>("return [...document.querySelectorAll(arguments[0])].some(b => b.offsetParent !== null)", Now + $"[data-press={press}]");
+    private static bool Shown(Browser browser, string press) =>
+        browser.Run<bool>("return [...document.querySelectorAll(arguments[0])].some(b => b.offsetParent !== null)", Now + $"[data-press={press}]");
 
     /// <summary>Presses one after the other, each when it is there; returns how many.</summary>
     internal static int Press(Browser browser, params string[] presses)
@@ -35,7 +36,8 @@ public sealed class RunTests
                 var there = browser.Run<string>("return [...document.querySelectorAll('section[data-step]:not([hidden])')].map(s => s.dataset.step + ': ' + [...s.querySelectorAll('[data-press]')].filter(b => b.offsetParent !== null).map(b => b.dataset.press)).join('; ') + ', alarm ' + !document.querySelector('[data-alarm]').hidden + ', ' + document.visibilityState + ', clock ' + document.querySelector('[data-seconds]')?.textContent");
                 throw new InvalidOperationException($"{e.Message}; there is {there}; the page says {string.Join(" ", browser.Complaints())}");
             }
-            browser.Driver.ExecuteScript("[...document.querySelectorAll(arguments[0])].find(b => b.offsetParent !== null).click()", Now + $"[data-press={press}]");
+            browser.Driver.ExecuteScript("[...document.querySelectorAll(arguments[0])].find(b => b.offsetParent !== null).click()",
+                Now + $"[data-press={press}]");
         }
         return presses.Length;
     }
@@ -47,7 +49,13 @@ public sealed class RunTests
         while (Step(browser) != step)
         {
             var before = Step(browser);
-            count += Press(browser, before switch { "valves" => "dry", "set-up" => "skip", "sniff" => "pass", _ => before.StartsWith("starter", StringComparison.Ordinal) || before.StartsWith("dose", StringComparison.Ordinal) ? "in" : "done" });
+            count += Press(browser, before switch
+            {
+                "valves" => "dry",
+                "set-up" => "skip",
+                "sniff" => "pass",
+                _ => before.StartsWith("starter", StringComparison.Ordinal) || before.StartsWith("dose", StringComparison.Ordinal) ? "in" : "done"
+            });
             browser.Until(() => Step(browser) != before, $"it stays at {before}");
         }
         return count;
@@ -55,13 +63,16 @@ public sealed class RunTests
 
     private static int Judge(Browser browser, string end, string debris, string then)
     {
-        browser.Driver.ExecuteScript("const s = document.querySelector(arguments[0]); s.querySelector('[name=end][value=' + arguments[1] + ']').click(); s.querySelector('[name=debris][value=' + arguments[2] + ']').click()", Now, end, debris);
+        browser.Driver.ExecuteScript("const s = document.querySelector(arguments[0]); s.querySelector('[name=end][value=' + arguments[1] + ']').click(); s.querySelector('[name=debris][value=' + arguments[2] + ']').click()",
+            Now, end, debris);
         return 2 + Press(browser, then);
     }
 
-    internal static bool Sent(Browser browser) => browser.Run<object?>("return localStorage.getItem('run-' + document.querySelector('[data-run]').dataset.word)") is null;
+    internal static bool Sent(Browser browser) =>
+        browser.Run<object?>("return localStorage.getItem('run-' + document.querySelector('[data-run]').dataset.word)") is null;
 
-    private static double Seconds(Browser browser) => browser.Text(Now + "[data-figure]").Split(':') is [var m, var s] ? int.Parse(m, CultureInfo.InvariantCulture) * 60 + int.Parse(s, CultureInfo.InvariantCulture) : -1;
+    private static double Seconds(Browser browser) => browser.Text(Now + "[data-figure]").Split(':') is [var m, var s]
+        ? int.Parse(m, CultureInfo.InvariantCulture) * 60 + int.Parse(s, CultureInfo.InvariantCulture) : -1;
 
     private static string Tile(Browser browser, string tile) => browser.Text($"[data-{tile}] b");
 
@@ -75,7 +86,8 @@ public sealed class RunTests
         var taps = 1 + PressTo(phone, "drain-black");
 
         // Every target of the run fits a gloved thumb.
-        phone.Run<long>("return [...document.querySelectorAll('.run button, .run .swatch')].filter(b => b.offsetParent !== null && b.getBoundingClientRect().height < 64).length").ShouldBe(0);
+        phone.Run<long>("return [...document.querySelectorAll('.run button, .run .swatch')].filter(b => b.offsetParent !== null && b.getBoundingClientRect().height < 64).length")
+            .ShouldBe(0);
         phone.Run<long>("return document.documentElement.scrollWidth").ShouldBe(390);
         Tile(phone, "valve=black").ShouldBe("closed");
         taps += Press(phone, "open");
@@ -114,7 +126,8 @@ public sealed class RunTests
         taps += Press(phone, "close-on");
         phone.Until(() => Sent(phone) && Seconds(phone) >= 1, "the second fill does not begin");
         phone.Driver.ExecuteScript("const d = Date.now; Date.now = () => d() + 3600000");
-        phone.Until(() => phone.Run<bool>("const a = document.querySelector('[data-alarm]'); return !a.hidden && a.getBoundingClientRect().height === innerHeight"), "no alarm");
+        phone.Until(() => phone.Run<bool>("const a = document.querySelector('[data-alarm]'); return !a.hidden && a.getBoundingClientRect().height === innerHeight"),
+            "no alarm");
         phone.Text("[data-alarm] h2").ShouldBe("Stop. Water off, open black.");
         phone.Driver.ExecuteScript("document.querySelector('[data-alarm] [data-press=open]').click()");
         taps++;
@@ -128,7 +141,8 @@ public sealed class RunTests
         taps += PressTo(phone, "wash");
         phone.Complaints().ShouldBeEmpty();
         taps += Press(phone, "finish");
-        phone.Until(() => phone.Driver.Url.EndsWith('/') && phone.Text(".notice").Contains("The run is finished: 12 entries written", StringComparison.Ordinal), "it is not written: " + phone.Driver.Url);
+        phone.Until(() => phone.Driver.Url.EndsWith('/') && phone.Text(".notice")
+            .Contains("The run is finished: 12 entries written", StringComparison.Ordinal), "it is not written: " + phone.Driver.Url);
         // By hand the same twelve entries are about 42 taps and five typed numbers, and somebody has to take the times.
         taps.ShouldBeLessThanOrEqualTo(32);
         phone.Open("/logbook");
@@ -202,15 +216,33 @@ public sealed class RunTests
                 {
                     at += Duration.FromMilliseconds(Any(random, 200_000) - 20_000);
                     var own = state.Step.Presses;
-                    var press = state.EndedAt is not null ? RunPress.Resume : random.Uniform() < 0.75 ? own[Any(random, own.Count)] : presses[Any(random, presses.Length)];
-                    var said = new Dictionary<string, string> { ["end"] = random.Uniform() < 0.5 ? "clear" : "dark", ["debris"] = random.Uniform() < 0.6 ? "specks" : "paper", ["litres"] = Any(random, 30).ToString(CultureInfo.InvariantCulture), ["to"] = script.Steps[Any(random, script.Steps.Count)].Id };
-                    var tap = new RunEvent(random.Uniform() < 0.05 && taps.Count > 0 ? taps[^1].Key : $"k{i}", at, random.Uniform() < 0.05 ? "gloves" : state.Step.Id, state.Round, press, said);
+                    var press = state.EndedAt is not null ? RunPress.Resume : random.Uniform() < 0.75 ? own[Any(random, own.Count)]
+                        : presses[Any(random, presses.Length)];
+                    var said = new Dictionary<string, string>
+                    {
+                        ["end"] = random.Uniform() < 0.5 ? "clear" : "dark",
+                        ["debris"] = random.Uniform() < 0.6
+                        ? "specks" : "paper",
+                        ["litres"] = Any(random, 30).ToString(CultureInfo.InvariantCulture),
+                        ["to"] = script.Steps[Any(random, script.Steps.Count)].Id
+                    };
+                    var tap = new RunEvent(random.Uniform() < 0.05 && taps.Count > 0 ? taps[^1].Key : $"k{i}", at, random.Uniform() < 0.05 ? "gloves"
+                        : state.Step.Id, state.Round, press, said);
                     taps.Add(tap);
                     fates.Add(Codes<TapFate>.Word(state.Apply(tap)));
                 }
                 games.Add((taps, state, fates));
             }
-            var sent = JsonSerializer.Serialize(games.Select(g => g.Taps.Select(t => new { key = t.Key, at = t.At.ToUnixTimeMilliseconds(), step = t.Step, round = t.Round, press = Codes<RunPress>.Word(t.Press), said = t.Said })));
+            var sent = JsonSerializer.Serialize(games.Select(g =>
+                g.Taps.Select(t => new
+                {
+                    key = t.Key,
+                    at = t.At.ToUnixTimeMilliseconds(),
+                    step = t.Step,
+                    round = t.Round,
+                    press = Codes<RunPress>.Word(t.Press),
+                    said = t.Said
+                })));
             var heard = browser.Run<string>("""
                 const script = JSON.parse(arguments[0]), now = arguments[2];
                 return JSON.stringify(JSON.parse(arguments[1]).map(taps => {
@@ -219,9 +251,12 @@ public sealed class RunTests
                     script.rinses.map(r => [s.verdict(r), JSON.stringify(s.cycles(r)), s.leftL(r) === null ? '' : s.leftL(r).toFixed(1), s.roundsOf(r.loop)].join()).join(), script.tanks.map(t => s.emptied(t.id) + ' ' + s.slow(t.id)).join()].join('|');
                 }));
                 """, RunCodec.Write(script), sent, 1_780_030_000_000L);
-            var expected = games.Select(g => string.Join('|', string.Join(',', g.Fates), g.State.Step.Id, g.State.Round, Low(g.State.WaterOn), Low(g.State.EndClosed), Low(g.State.Finished), Low(g.State.EndedAt is not null),
-                string.Join(',', script.Tanks.Select(t => t.Id).Where(g.State.IsOpen).Order(StringComparer.Ordinal)), Round(g.State.FilledSeconds(Instant.FromUnixTimeMilliseconds(1_780_030_000_000))),
-                string.Join(',', script.Rinses.Select(r => string.Join(',', Codes<Verdict>.Word(g.State.VerdictOf(r)), Cycles(g.State, r), g.State.LeftL(r)?.ToString("F1", CultureInfo.InvariantCulture) ?? "", g.State.Rounds(r.Loop)))),
+            var expected = games.Select(g => string.Join('|', string.Join(',', g.Fates), g.State.Step.Id, g.State.Round, Low(g.State.WaterOn),
+                Low(g.State.EndClosed), Low(g.State.Finished), Low(g.State.EndedAt is not null),
+                string.Join(',', script.Tanks.Select(t => t.Id).Where(g.State.IsOpen).Order(StringComparer.Ordinal)),
+                    Round(g.State.FilledSeconds(Instant.FromUnixTimeMilliseconds(1_780_030_000_000))),
+                string.Join(',', script.Rinses.Select(r => string.Join(',', Codes<Verdict>.Word(g.State.VerdictOf(r)), Cycles(g.State, r),
+                    g.State.LeftL(r)?.ToString("F1", CultureInfo.InvariantCulture) ?? "", g.State.Rounds(r.Loop)))),
                 string.Join(',', script.Tanks.Select(t => $"{Low(g.State.Emptied(t.Id))} {Low(g.State.Slow(t.Id))}")))).ToList();
             JsonSerializer.Deserialize<List<string>>(heard)!.ShouldBe(expected);
         }
@@ -241,7 +276,13 @@ public sealed class RunTests
         RunScript Of(Equipment kit, Func<RunSetting, RunSetting> change, RunForm form = RunForm.Full)
         {
             var rig = DemoSeason.Rig with { Equipment = kit };
-            var setting = new RunSetting { Rig = rig, Place = RunPlace.Sewer, Tanks = [.. rig.Tanks.Select(t => new RunTank(t, new LevelBand(40, 50, 60), new LevelBand(0, 1, 3), t.Id == "bath") { Usual = new UsualDrain(100, 160, 3) })] };
+            var setting = new RunSetting
+            {
+                Rig = rig,
+                Place = RunPlace.Sewer,
+                Tanks = [.. rig.Tanks.Select(t =>
+                new RunTank(t, new LevelBand(40, 50, 60), new LevelBand(0, 1, 3), t.Id == "bath") { Usual = new UsualDrain(100, 160, 3) })]
+            };
             return RunBuilder.Offer(change(setting), form).Script!;
         }
         var kit = DemoSeason.Rig.Equipment!;

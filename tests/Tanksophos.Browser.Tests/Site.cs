@@ -20,7 +20,8 @@ public sealed partial class Site : IDisposable
         keep = data is not null;
         folder = data ?? Directory.CreateTempSubdirectory("tanksophos-browser").FullName;
         var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true, WorkingDirectory = folder };
-        foreach (var argument in (string[])[Path.Combine(Published.Value, "tanksophos-web.dll"), "--data", Path.Combine(folder, "data"), "--port", port.ToString(System.Globalization.CultureInfo.InvariantCulture), "--now", now, .. demo ? ["--demo"] : Array.Empty<string>()])
+        foreach (var argument in (string[])[Path.Combine(Published.Value, "tanksophos-web.dll"), "--data", Path.Combine(folder, "data"), "--port",
+            port.ToString(System.Globalization.CultureInfo.InvariantCulture), "--now", now, .. demo ? ["--demo"] : Array.Empty<string>()])
             start.ArgumentList.Add(argument);
         process = Process.Start(start)!;
         var answered = new TaskCompletionSource<Uri>(TaskCreationOptions.RunContinuationsAsynchronously);
@@ -62,7 +63,8 @@ public sealed partial class Site : IDisposable
     {
         if (Environment.GetEnvironmentVariable("TANKSOPHOS_PUBLISHED") is { Length: > 0 } given) return given;
         var output = Path.Combine(Root, "artifacts", "test-web");
-        using var publish = Process.Start("dotnet", ["publish", Path.Combine(Root, "src", "Tanksophos.Web"), "-c", "Release", "-o", output, "-v", "quiet", "--nologo"]);
+        using var publish = Process.Start("dotnet",
+            ["publish", Path.Combine(Root, "src", "Tanksophos.Web"), "-c", "Release", "-o", output, "-v", "quiet", "--nologo"]);
         publish.WaitForExit();
         return publish.ExitCode == 0 ? output : throw new InvalidOperationException("The program does not publish.");
     });

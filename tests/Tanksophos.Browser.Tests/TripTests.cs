@@ -10,9 +10,11 @@ public sealed class TripTests : IDisposable
 
     public void Dispose() => site.Dispose();
 
-    private static string Stops(Browser browser) => browser.Run<string>("return [...document.querySelectorAll('.stop-list strong')].map(s => s.textContent).join(', ')");
+    private static string Stops(Browser browser) =>
+        browser.Run<string>("return [...document.querySelectorAll('.stop-list strong')].map(s => s.textContent).join(', ')");
 
-    private static string Nights(Browser browser) => browser.Run<string>("return [...document.querySelectorAll('.stop-list li')].map(l => l.querySelector('.nights').textContent.replace(/\\D+/g, ' ').trim()).join(', ')");
+    private static string Nights(Browser browser) =>
+        browser.Run<string>("return [...document.querySelectorAll('.stop-list li')].map(l => l.querySelector('.nights').textContent.replace(/\\D+/g, ' ').trim()).join(', ')");
 
     // The page itself stays: a mark set on it is still there when the plan has changed.
     private static void Mark(Browser browser) => browser.Driver.ExecuteScript("window.marked = true");
@@ -42,7 +44,8 @@ public sealed class TripTests : IDisposable
         // By its edge.
         var edge = browser.Find(".stop-block[data-stop=s2] .stretch");
         browser.Driver.ExecuteScript("document.querySelector('.trip-ribbon').scrollIntoView({ block: 'center' })");
-        var day = Convert.ToDouble(browser.Run<object>("const s = document.querySelector('.trip-ribbon .ribbon'); return Number(s.dataset.day) * s.getBoundingClientRect().width / s.viewBox.baseVal.width"), System.Globalization.CultureInfo.InvariantCulture);
+        var day = Convert.ToDouble(browser.Run<object>("const s = document.querySelector('.trip-ribbon .ribbon'); return Number(s.dataset.day) * s.getBoundingClientRect().width / s.viewBox.baseVal.width"),
+            System.Globalization.CultureInfo.InvariantCulture);
         new Actions(browser.Driver).MoveToElement(edge).ClickAndHold().MoveByOffset(-8, 0).MoveByOffset((int)Math.Round(-2 * day) + 8, 0).Release().Perform();
         browser.Until(() => Nights(browser).Contains("7, 5", StringComparison.Ordinal), "the edge does not stretch: " + Nights(browser));
 
@@ -69,7 +72,8 @@ public sealed class TripTests : IDisposable
         browser.Visible("#sheet-stop-s2");
         browser.Driver.ExecuteScript("document.querySelector('#sheet-stop-s2 [name=nights]').value = 'two'");
         browser.Click("#sheet-stop-s2 .btn-main");
-        browser.Until(() => browser.Text("[data-board] [role=alert]").Contains("Cinder Flat, nights: a whole number", StringComparison.Ordinal), "nothing is said");
+        browser.Until(() => browser.Text("[data-board] [role=alert]").Contains("Cinder Flat, nights: a whole number", StringComparison.Ordinal),
+            "nothing is said");
         StillThere(browser);
 
         browser.Driver.ExecuteScript("document.querySelector('.trip-ribbon').scrollIntoView({ block: 'center' }); document.querySelector('a.pin').dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true }))");

@@ -37,7 +37,8 @@ internal static class Given
 
     public static ReadingEntry Lamps(OffsetDateTime at, params string[] lit) => new() { At = at, Tank = "black", Via = ReadingVia.Panel, Lit = lit };
 
-    public static ReadingEntry Looked(OffsetDateTime at, double fraction, string tank = "black") => new() { At = at, Tank = tank, Via = ReadingVia.Sight, Fraction = fraction };
+    public static ReadingEntry Looked(OffsetDateTime at, double fraction, string tank = "black") =>
+        new() { At = at, Tank = tank, Via = ReadingVia.Sight, Fraction = fraction };
 
     public static Logbook Book(Rig rig, OffsetDateTime asOf, params LogEntry[] entries) => new(rig, entries, asOf);
 

@@ -111,7 +111,8 @@ public sealed partial class App : IDisposable
             Factory.Services.GetRequiredService<RigCache>().Clear();
             Factory.Services.GetRequiredService<PlanMemory>().Clear();
             Factory.Services.GetRequiredService<DataFolder>().ForgetConnections();
-            foreach (var file in Directory.EnumerateFiles(Folder, "*", SearchOption.AllDirectories).Where(f => !f.Contains("keys", StringComparison.Ordinal) && Path.GetFileName(f) != "in-use")) File.Delete(file);
+            foreach (var file in Directory.EnumerateFiles(Folder, "*", SearchOption.AllDirectories)
+                .Where(f => !f.Contains("keys", StringComparison.Ordinal) && Path.GetFileName(f) != "in-use")) File.Delete(file);
             File.WriteAllBytes(Database, begun!);
             Clock.Reset(Start);
         }
@@ -195,19 +196,22 @@ public sealed partial class App : IDisposable
 
     public async Task<HttpResponseMessage> SendAsync(string page, string action, params (string Name, string Value)[] fields)
     {
-        using var content = new FormUrlEncodedContent([new("__RequestVerificationToken", await TokenAsync(page)), .. fields.Select(f => new KeyValuePair<string, string>(f.Name, f.Value))]);
+        using var content = new FormUrlEncodedContent([new("__RequestVerificationToken", await TokenAsync(page)),
+            .. fields.Select(f => new KeyValuePair<string, string>(f.Name, f.Value))]);
         var response = await Client.PostAsync(new Uri(action, UriKind.Relative), content);
         return response;
     }
 
     public async Task<(HttpStatusCode Status, string Html)> UploadAsync(byte[] file, string name = "logbook.json", string into = "")
     {
-        using var content = new MultipartFormDataContent { { new StringContent(await TokenAsync("/import")), "__RequestVerificationToken" }, { new StringContent(into), "into" }, { new ByteArrayContent(file), "file", name } };
+        using var content = new MultipartFormDataContent { { new StringContent(await TokenAsync("/import")), "__RequestVerificationToken" },
+            { new StringContent(into), "into" }, { new ByteArrayContent(file), "file", name } };
         using var response = await Client.PostAsync(new Uri("/import", UriKind.Relative), content);
         return (response.StatusCode, WebUtility.HtmlDecode(await response.Content.ReadAsStringAsync()));
     }
 
-    public Task<(HttpStatusCode Status, string Html)> UploadAsync(string text, string name = "logbook.json", string into = "") => UploadAsync(Encoding.UTF8.GetBytes(text), name, into);
+    public Task<(HttpStatusCode Status, string Html)> UploadAsync(string text, string name = "logbook.json", string into = "") =>
+        UploadAsync(Encoding.UTF8.GetBytes(text), name, into);
 
     /// <summary>Says yes to a preview.</summary>
     public Task<(HttpStatusCode Status, string Html)> ConfirmAsync(string preview, string into = "") =>
@@ -229,7 +233,8 @@ public sealed partial class App : IDisposable
         protected override async Task<HttpResponseMessage> SendAsync(HttpRequestMessage request, CancellationToken cancellationToken)
         {
             var response = await base.SendAsync(request, cancellationToken);
-            if (response.Headers.TryGetValues("Set-Cookie", out var lines) && lines.FirstOrDefault(l => l.StartsWith("tanksophos=", StringComparison.Ordinal)) is { } line) app.SignInCookieLine = line;
+            if (response.Headers.TryGetValues("Set-Cookie", out var lines)
+                && lines.FirstOrDefault(l => l.StartsWith("tanksophos=", StringComparison.Ordinal)) is { } line) app.SignInCookieLine = line;
             return response;
         }
     }

@@ -13,7 +13,8 @@ public sealed class EntryTests : IDisposable
 
     public void Dispose() => app.Dispose();
 
-    private Task<(HttpStatusCode Status, string Html)> WriteAsync(string kind, params (string, string)[] fields) => app.PostAsync("/account", $"/write/{kind}", fields);
+    private Task<(HttpStatusCode Status, string Html)> WriteAsync(string kind, params (string, string)[] fields) =>
+        app.PostAsync("/account", $"/write/{kind}", fields);
 
     private StoredEntry Entry(string key) => app.With(s => s.Log.Entry(1, key))!;
 
@@ -32,24 +33,33 @@ public sealed class EntryTests : IDisposable
     {
         var html = await app.GetAsync(path);
         var form = html[html.IndexOf("<form method=\"post\" class=\"card-like write\"", StringComparison.Ordinal)..];
-        return [.. Regex.Matches(form, "<input(?<a>[^>]*)>").Select(m => m.Value).Where(i => !(i.Contains("type=\"radio\"", StringComparison.Ordinal) || i.Contains("type=\"checkbox\"", StringComparison.Ordinal)) || i.Contains(" checked", StringComparison.Ordinal))
-            .Select(i => (Regex.Match(i, " name=\"([^\"]*)\"").Groups[1].Value, Regex.Match(i, " value=\"([^\"]*)\"").Groups[1].Value)).Where(f => f.Item1.Length > 0 && !f.Item1.StartsWith("__", StringComparison.Ordinal))];
+        return [.. Regex.Matches(form, "<input(?<a>[^>]*)>").Select(m => m.Value)
+            .Where(i => !(i.Contains("type=\"radio\"", StringComparison.Ordinal) || i.Contains("type=\"checkbox\"", StringComparison.Ordinal))
+            || i.Contains(" checked", StringComparison.Ordinal))
+            .Select(i => (Regex.Match(i, " name=\"([^\"]*)\"").Groups[1].Value, Regex.Match(i, " value=\"([^\"]*)\"").Groups[1].Value))
+            .Where(f => f.Item1.Length > 0 && !f.Item1.StartsWith("__", StringComparison.Ordinal))];
     }
 
     // One form of each kind, filled in as a person would.
     public static TheoryData<string, string, string> Kinds => new()
     {
-        { "flush", "tank=black&method=bucket&filled-1=60 s&end-1=dark&debris-1=paper&filled-2=60 s + 5 gal&end-2=clear", "{\"tank\":\"black\",\"method\":\"bucket\",\"cycles\":[{\"seconds\":60,\"end\":\"dark\",\"debris\":\"paper\"},{\"seconds\":60,\"waterL\":18.93,\"end\":\"clear\"}]}" },
-        { "dose", "tank=black&recipe=enzyme&amount=1/2 cup&waterL=1/2 gal", "{\"tank\":\"black\",\"recipe\":\"enzyme\",\"amount\":\"1/2 cup\",\"waterL\":1.89}" },
-        { "odor", "where=shower&smell=musty&strength=3&when=hot-day&when=driving", "{\"where\":\"shower\",\"smell\":\"musty\",\"strength\":3,\"when\":[\"hot-day\",\"driving\"]}" },
+        { "flush", "tank=black&method=bucket&filled-1=60 s&end-1=dark&debris-1=paper&filled-2=60 s + 5 gal&end-2=clear",
+            "{\"tank\":\"black\",\"method\":\"bucket\",\"cycles\":[{\"seconds\":60,\"end\":\"dark\",\"debris\":\"paper\"},{\"seconds\":60,\"waterL\":18.93,\"end\":\"clear\"}]}" },
+        { "dose", "tank=black&recipe=enzyme&amount=1/2 cup&waterL=1/2 gal",
+            "{\"tank\":\"black\",\"recipe\":\"enzyme\",\"amount\":\"1/2 cup\",\"waterL\":1.89}" },
+        { "odor", "where=shower&smell=musty&strength=3&when=hot-day&when=driving",
+            "{\"where\":\"shower\",\"smell\":\"musty\",\"strength\":3,\"when\":[\"hot-day\",\"driving\"]}" },
         { "symptom", "code=gurgles&tank=bath", "{\"tank\":\"bath\",\"code\":\"gurgles\"}" },
         { "check", "code=sniff-test&result=fail", "{\"code\":\"sniff-test\",\"result\":\"fail\"}" },
         { "drive", "hours=2,5&winding=yes", "{\"hours\":2.5,\"winding\":true}" },
         { "service", "code=probe-replaced&tank=black&probe=low&grade=B", "{\"tank\":\"black\",\"code\":\"probe-replaced\",\"probe\":\"low\",\"grade\":\"B\"}" },
-        { "dump", "tank=black&minutes=3.5&flow=steady&end=tinted&debris=specks&volumeL=70 L", "{\"tank\":\"black\",\"minutes\":3.5,\"flow\":\"steady\",\"end\":\"tinted\",\"debris\":\"specks\",\"volumeL\":70}" },
-        { "reading", "tank=black&via=panel&lit-black=low&lit-black=mid&lit-bath=q1&fraction=40", "{\"tank\":\"black\",\"via\":\"panel\",\"lit\":[\"low\",\"mid\"]}" },
+        { "dump", "tank=black&minutes=3.5&flow=steady&end=tinted&debris=specks&volumeL=70 L",
+            "{\"tank\":\"black\",\"minutes\":3.5,\"flow\":\"steady\",\"end\":\"tinted\",\"debris\":\"specks\",\"volumeL\":70}" },
+        { "reading", "tank=black&via=panel&lit-black=low&lit-black=mid&lit-bath=q1&fraction=40",
+            "{\"tank\":\"black\",\"via\":\"panel\",\"lit\":[\"low\",\"mid\"]}" },
         { "reading", "tank=galley&via=panel&percent=33", "{\"tank\":\"galley\",\"via\":\"panel\",\"percent\":33}" },
-        { "reading", "tank=bath&via=sight&fraction=55&plusMinus=8&lit-bath=q1&percent=3", "{\"tank\":\"bath\",\"via\":\"sight\",\"fraction\":0.55,\"plusMinus\":0.08}" },
+        { "reading", "tank=bath&via=sight&fraction=55&plusMinus=8&lit-bath=q1&percent=3",
+            "{\"tank\":\"bath\",\"via\":\"sight\",\"fraction\":0.55,\"plusMinus\":0.08}" },
         { "water", "tank=black&waterL=2 qt&purpose=soak", "{\"tank\":\"black\",\"waterL\":1.89,\"purpose\":\"soak\"}" },
         { "valve", "tank=bath&state=closed", "{\"tank\":\"bath\",\"state\":\"closed\"}" },
         { "people", "count=0", "{\"count\":0}" },
@@ -64,7 +74,8 @@ public sealed class EntryTests : IDisposable
         (await WriteAsync(kind, [("id", "e1"), ("note", "said so"), .. fields])).Status.ShouldBe(HttpStatusCode.OK);
         var first = Entry("e1");
         var json = Encoding.UTF8.GetString(Core.Formats.EntryCodec.Write(first.Entry));
-        System.Text.Json.Nodes.JsonNode.DeepEquals(System.Text.Json.Nodes.JsonNode.Parse(Regex.Replace(json, "\"(id|at|type|note)\":\"[^\"]*\",?", "").Replace(",}", "}", StringComparison.Ordinal)), System.Text.Json.Nodes.JsonNode.Parse(expected)).ShouldBeTrue(json);
+        System.Text.Json.Nodes.JsonNode.DeepEquals(System.Text.Json.Nodes.JsonNode.Parse(Regex.Replace(json, "\"(id|at|type|note)\":\"[^\"]*\",?", "")
+            .Replace(",}", "}", StringComparison.Ordinal)), System.Text.Json.Nodes.JsonNode.Parse(expected)).ShouldBeTrue(json);
 
         var (status, html) = await WriteAsync(kind, [.. await FormAsync($"/write/{kind}?edit=e1")]);
         status.ShouldBe(HttpStatusCode.OK, html);
@@ -116,7 +127,8 @@ public sealed class EntryTests : IDisposable
         (await app.Client.GetStringAsync(new Uri("/logbook", UriKind.Relative))).ShouldNotContain("<script>alert");
         Entry("e1").Entry.Note!.ShouldStartWith("<script>");
         (await app.PostAsync("/account", "/entry/e1?handler=Note", ("note", "late"), ("seen", "1"))).Html.ShouldContain("data-conflict");
-        (await app.PostAsync("/account", "/entry/e1?handler=Note", ("note", new string('x', 4001)), ("seen", "2"))).Html.ShouldContain("at most 4000 characters");
+        (await app.PostAsync("/account", "/entry/e1?handler=Note", ("note", new string('x', 4001)),
+            ("seen", "2"))).Html.ShouldContain("at most 4000 characters");
     }
 
     [Fact]
@@ -164,7 +176,8 @@ public sealed class EntryTests : IDisposable
     public void A_torn_or_huge_picture_is_no_picture()
     {
         PhotoFile.Check(Pictures.Png(), out _)!.Width.ShouldBe(4);
-        PhotoFile.Check(Pictures.Jpeg(), out _)!.ShouldSatisfyAllConditions(p => p.Width.ShouldBe(30), p => p.Height.ShouldBe(20), p => p.ContentType.ShouldBe("image/jpeg"));
+        PhotoFile.Check(Pictures.Jpeg(), out _)!.ShouldSatisfyAllConditions(p => p.Width.ShouldBe(30), p => p.Height.ShouldBe(20),
+            p => p.ContentType.ShouldBe("image/jpeg"));
         foreach (var picture in (byte[][])[Pictures.Png(), Pictures.Jpeg()])
             for (var length = 0; length < picture.Length - 1; length++) PhotoFile.Check(picture.AsSpan(0, length), out _).ShouldBeNull();
         PhotoFile.Check(Pictures.Jpeg(width: 20_000), out _).ShouldBeNull();

@@ -30,7 +30,8 @@ public class FaultWordsTests
     [InlineData(RemedyAction.VentCleared, "never alone")]
     [InlineData(RemedyAction.Professional, "poisonous")]
     [InlineData(RemedyAction.ClogTube, "drinking water")]
-    public void What_can_hurt_is_said_at_its_rung(RemedyAction action, string caution) => Words.Remedy(action, Black).Caution.ShouldNotBeNull().ShouldContain(caution);
+    public void What_can_hurt_is_said_at_its_rung(RemedyAction action, string caution) => Words.Remedy(action, Black).Caution.ShouldNotBeNull()
+        .ShouldContain(caution);
 
     [Theory]
     [InlineData("8", DoseUnit.Ml, 236.588)]
@@ -74,7 +75,8 @@ public class FaultWordsTests
     {
         var from = App.Start - NodaTime.Duration.FromDays(100);
         HealthPoint At(double day, double value) => new(from + NodaTime.Duration.FromDays(day), value);
-        var jet = new HealthEvent(from + NodaTime.Duration.FromDays(50), new ServiceEntry { At = App.Start.WithOffset(NodaTime.Offset.Zero), Code = ServiceCode.PressureJet });
+        var jet = new HealthEvent(from + NodaTime.Duration.FromDays(50),
+            new ServiceEntry { At = App.Start.WithOffset(NodaTime.Offset.Zero), Code = ServiceCode.PressureJet });
         var chart = new HealthChart([At(0, 2), At(50, 9), At(100, 3)], from, App.Start, 0, 5, [jet]);
         chart.Max.ShouldBe(9, "the scale reaches the highest point");
         chart.Dots.ShouldAllBe(d => d.X >= 0 && d.X <= HealthChart.Width && d.Y >= 0 && d.Y <= HealthChart.Height);

@@ -94,7 +94,8 @@ public sealed class FindTests : IDisposable
     {
         Log(new ServiceEntry { Id = "s", At = Ago(30), Code = ServiceCode.SeasonOpen, Tank = "black", Grade = Grade.C });
         var health = await app.GetAsync("/find/health?tank=black");
-        foreach (var said in new[] { "Cycles to clear", "Drain time against usual", "Risk of a heap", "Graded C", "1/3 lamp: not believed" }) health.ShouldContain(said);
+        foreach (var said in new[] { "Cycles to clear", "Drain time against usual", "Risk of a heap", "Graded C", "1/3 lamp: not believed" })
+            health.ShouldContain(said);
         (await app.GetAsync("/find/health?tank=bath")).ShouldNotContain("Risk of a heap");
         using var none = await app.Client.GetAsync(new Uri("/find/health?tank=bidet", UriKind.Relative));
         none.StatusCode.ShouldBe(HttpStatusCode.NotFound);
@@ -109,12 +110,15 @@ public sealed class FindTests : IDisposable
     public async Task Drains_valves_tanks_and_the_outlet_can_be_pointed_at_and_each_asks_its_own()
     {
         var html = await app.GetAsync("/find");
-        foreach (var link in new[] { "/find?tank=black&drain=toilet#here", "/find?tank=bath&drain=shower#here", "/find?tank=galley&drain=galley-sink#here", "/find?tank=bath&part=valve#here", "/find?part=outlet#here", "/find/health?tank=galley" })
+        foreach (var link in new[] { "/find?tank=black&drain=toilet#here", "/find?tank=bath&drain=shower#here", "/find?tank=galley&drain=galley-sink#here",
+            "/find?tank=bath&part=valve#here", "/find?part=outlet#here", "/find/health?tank=galley" })
             html.ShouldContain($"href=\"{link}\"");
         var toilet = await app.GetAsync("/find?tank=black&drain=toilet");
-        foreach (var said in new[] { "<h3>The toilet</h3>", "value=\"bowl-goes-dry\"", "where=toilet-on-flush&fixture=toilet&tank=black" }) toilet.ShouldContain(said);
+        foreach (var said in new[] { "<h3>The toilet</h3>", "value=\"bowl-goes-dry\"", "where=toilet-on-flush&fixture=toilet&tank=black" })
+            toilet.ShouldContain(said);
         var shower = await app.GetAsync("/find?tank=bath&drain=shower");
-        foreach (var said in new[] { "<h3>The shower, which drains into bath gray</h3>", "value=\"shower-stands-in-water\"", "value=\"traps-wet\"", "One drain of several" }) shower.ShouldContain(said);
+        foreach (var said in new[] { "<h3>The shower, which drains into bath gray</h3>", "value=\"shower-stands-in-water\"", "value=\"traps-wet\"",
+            "One drain of several" }) shower.ShouldContain(said);
         shower.ShouldNotContain("value=\"heap-seen\"");
         var valve = await app.GetAsync("/find?tank=black&part=valve");
         foreach (var said in new[] { "<h3>The valve of black</h3>", "value=\"valve-wont-close\"", "value=\"nothing-comes-out\"" }) valve.ShouldContain(said);
@@ -143,7 +147,8 @@ public sealed class FindTests : IDisposable
         html.ShouldContain("One drain alone has its own trap or pipe to blame");
         html.ShouldContain("Bath gray: the vent is blocked");
         html.ShouldNotContain("data-finding=\"none\"");
-        (await app.PostAsync("/find", "/find?handler=Noticed", ("tank", "bath"), ("drain", "bath-sink"), ("code", "gurgles"))).Html.ShouldNotContain("One drain alone", Case.Sensitive, "now it is two");
+        (await app.PostAsync("/find", "/find?handler=Noticed", ("tank", "bath"), ("drain", "bath-sink"),
+            ("code", "gurgles"))).Html.ShouldNotContain("One drain alone", Case.Sensitive, "now it is two");
         var (status, refused) = await app.PostAsync("/find", "/find?handler=Noticed", ("tank", "black"), ("drain", "shower"), ("code", "gurgles"));
         status.ShouldBe(HttpStatusCode.BadRequest);
         refused.ShouldContain("Drain: one that feeds this tank is accepted.");
@@ -179,7 +184,15 @@ public sealed class FindTests : IDisposable
     [Fact]
     public async Task A_rung_that_puts_water_in_says_how_much_fits_and_sends_one_to_look_where_nobody_knows()
     {
-        Log(new DumpEntry { Id = "d", At = Ago(5), Tank = "black" }, new FlushEntry { Id = "f", At = Ago(4.8), Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [new FlushCycle(60, null, EndColor.Clear, Debris.None)] });
+        Log(new DumpEntry { Id = "d", At = Ago(5), Tank = "black" },
+            new FlushEntry
+            {
+                Id = "f",
+                At = Ago(4.8),
+                Tank = "black",
+                Method = FlushMethod.BuiltIn,
+                Cycles = [new FlushCycle(60, null, EndColor.Clear, Debris.None)]
+            });
         var html = (await app.PostAsync("/find", "/find?handler=Noticed", ("tank", "black"), ("code", "valve-drips"))).Html;
         html.ShouldContain("Black: the valve leaks or does not close: what to do");
         html.ShouldMatch("data-room=\"[1-9]\\d*\"");
@@ -193,7 +206,8 @@ public sealed class FindTests : IDisposable
         var html = (await app.PostAsync("/find", "/find?handler=Noticed", ("tank", "black"), ("drain", "toilet"), ("code", "bowl-goes-dry"))).Html;
         html.ShouldContain("The bowl's seal lets air through: what to do");
         html.ShouldNotContain("<h2>The smell</h2>");
-        (await app.PostAsync("/find", "/find?handler=Check", ("code", "bowl-holds-water"), ("result", "pass"))).Html.ShouldNotContain("The bowl's seal lets air through: what to do");
+        (await app.PostAsync("/find", "/find?handler=Check", ("code", "bowl-holds-water"),
+            ("result", "pass"))).Html.ShouldNotContain("The bowl's seal lets air through: what to do");
     }
 
     [Fact]
@@ -204,7 +218,8 @@ public sealed class FindTests : IDisposable
         black.ShouldContain("class=\"held\"");
         black.ShouldContain("class=\"lied\"");
         black.ShouldNotContain("Days with a smell");
-        (await app.GetAsync("/find/health?tank=galley")).ShouldContain("1 day with a smell, by weeks", Case.Sensitive, "the demonstration's galley smelled once");
+        (await app.GetAsync("/find/health?tank=galley"))
+            .ShouldContain("1 day with a smell, by weeks", Case.Sensitive, "the demonstration's galley smelled once");
     }
 
     [Fact]
@@ -223,14 +238,17 @@ public sealed class FindTests : IDisposable
             foreach (var (code, _) in part.Symptoms)
             {
                 app.Clock.AdvanceMinutes(1);
-                var (status, html) = await app.PostAsync("/find", "/find?handler=Noticed", ("tank", part.Tank?.Id ?? ""), ("drain", part.Drain ?? ""), ("code", Codes<SymptomCode>.Word(code)));
+                var (status, html) = await app.PostAsync("/find", "/find?handler=Noticed", ("tank", part.Tank?.Id ?? ""), ("drain", part.Drain ?? ""),
+                    ("code", Codes<SymptomCode>.Word(code)));
                 status.ShouldBe(HttpStatusCode.OK, html);
-                Newest.ShouldBeOfType<SymptomEntry>().ShouldSatisfyAllConditions(s => s.Code.ShouldBe(code), s => s.Tank.ShouldBe(part.Tank?.Id), s => s.Fixture.ShouldBe(part.Drain));
+                Newest.ShouldBeOfType<SymptomEntry>()
+                    .ShouldSatisfyAllConditions(s => s.Code.ShouldBe(code), s => s.Tank.ShouldBe(part.Tank?.Id), s => s.Fixture.ShouldBe(part.Drain));
             }
             foreach (var (code, result, _) in part.Checks)
             {
                 app.Clock.AdvanceMinutes(1);
-                (await app.PostAsync("/find", "/find?handler=Check", ("tank", part.Tank?.Id ?? ""), ("code", Codes<CheckCode>.Word(code)), ("result", Codes<CheckResult>.Word(result)))).Status.ShouldBe(HttpStatusCode.OK);
+                (await app.PostAsync("/find", "/find?handler=Check", ("tank", part.Tank?.Id ?? ""),
+                    ("code", Codes<CheckCode>.Word(code)), ("result", Codes<CheckResult>.Word(result)))).Status.ShouldBe(HttpStatusCode.OK);
                 Newest.ShouldBeOfType<CheckEntry>().ShouldSatisfyAllConditions(c => c.Code.ShouldBe(code), c => c.Result.ShouldBe(result));
             }
             foreach (var (place, _) in part.Smells) (await app.GetAsync($"/write/odor?where={Codes<OdorPlace>.Word(place)}")).ShouldContain("checked");
@@ -245,7 +263,9 @@ public sealed class FindTests : IDisposable
         await app.PostAsync("/find", "/find?handler=Noticed", ("id", "keep"), ("tank", "bath"), ("drain", "shower"), ("code", "gurgles"));
         var form = await app.GetAsync("/write/symptom?edit=keep");
         form.ShouldContain("name=\"fixture\" value=\"shower\"");
-        var (status, html) = await app.PostAsync("/write/symptom?edit=keep", "/write/symptom?edit=keep&seen=" + app.With(s => s.Log.Entry(1, "keep"))!.Revision, ("code", "drains-slowly"), ("tank", "bath"), ("fixture", "shower"));
+        var (status, html) = await app.PostAsync("/write/symptom?edit=keep",
+            "/write/symptom?edit=keep&seen=" + app.With(s => s.Log.Entry(1, "keep"))!.Revision, ("code", "drains-slowly"), ("tank", "bath"),
+            ("fixture", "shower"));
         status.ShouldBe(HttpStatusCode.OK, html);
         app.With(s => s.Log.All(1)).OfType<SymptomEntry>().Single(s => s.Id == "keep").Fixture.ShouldBe("shower");
     }

@@ -63,7 +63,8 @@ public sealed class ImportTests : IDisposable
     public async Task An_id_with_other_content_is_a_clash_that_stops_all()
     {
         await BringInExampleAsync();
-        var changed = App.Example("logbook.json").Replace("\"at\": \"2026-06-09T08:10:00-06:00\"", "\"at\": \"2026-06-09T08:12:00-06:00\"", StringComparison.Ordinal);
+        var changed = App.Example("logbook.json")
+            .Replace("\"at\": \"2026-06-09T08:10:00-06:00\"", "\"at\": \"2026-06-09T08:12:00-06:00\"", StringComparison.Ordinal);
 
         var (status, html) = await app.UploadAsync(changed);
 
@@ -121,7 +122,8 @@ public sealed class ImportTests : IDisposable
     [InlineData("\"at\": \"2026-06-09T08:10:00-06:00\"", "\"at\": \"2029-06-09T08:10:00-06:00\"", "at")]
     public async Task Errors_are_shown_with_their_path(string good, string bad, string field)
     {
-        var entries = System.Text.Json.JsonDocument.Parse(App.Example("logbook.json")).RootElement.GetProperty("entries").EnumerateArray().Select(e => e.GetRawText()).ToList();
+        var entries = System.Text.Json.JsonDocument.Parse(App.Example("logbook.json")).RootElement.GetProperty("entries").EnumerateArray()
+            .Select(e => e.GetRawText()).ToList();
         var path = $"entries[{entries.FindIndex(e => e.Contains(good, StringComparison.Ordinal))}].{field}";
         var (status, html) = await app.UploadAsync(App.Example("logbook.json").Replace(good, bad, StringComparison.Ordinal));
 
@@ -132,7 +134,8 @@ public sealed class ImportTests : IDisposable
     [Fact]
     public async Task A_time_less_than_a_day_ahead_is_taken_with_a_remark()
     {
-        var (status, html) = await app.UploadAsync(App.Example("logbook.json").Replace("2026-06-09T08:10:00-06:00", "2026-06-10T08:10:00-06:00", StringComparison.Ordinal));
+        var (status, html) = await app.UploadAsync(App.Example("logbook.json")
+            .Replace("2026-06-09T08:10:00-06:00", "2026-06-10T08:10:00-06:00", StringComparison.Ordinal));
 
         status.ShouldBe(HttpStatusCode.OK);
         html.ShouldContain("lies in the future");

@@ -38,7 +38,8 @@ public sealed class KeepingTests : IDisposable
 
     private async Task<(HttpStatusCode Status, string Html)> RestoreAsync(byte[]? file, string word = "restore", string kept = "")
     {
-        using var content = new MultipartFormDataContent { { new StringContent(await app.TokenAsync("/keeping")), "__RequestVerificationToken" }, { new StringContent(word), "word" }, { new StringContent(kept), "kept" } };
+        using var content = new MultipartFormDataContent { { new StringContent(await app.TokenAsync("/keeping")), "__RequestVerificationToken" },
+            { new StringContent(word), "word" }, { new StringContent(kept), "kept" } };
         if (file is not null) content.Add(new ByteArrayContent(file), "file", "backup.db");
         using var response = await app.Client.PostAsync(new Uri("/keeping/restore", UriKind.Relative), content);
         return (response.StatusCode, WebUtility.HtmlDecode(await response.Content.ReadAsStringAsync()));

@@ -7,7 +7,8 @@ namespace Tanksophos.Web.Tests;
 public sealed class PagesTests(SharedDemo shared) : IClassFixture<SharedDemo>
 {
     private static readonly (string, string)[] Filled =
-        [("name", "Dented Can"), ("layout", "black-and-two-grays"), ("black", "32 gal"), ("gray", "150 L"), ("units", "us"), ("people", "3"), ("monitor", "probes"), ("hookup", "dry"), ("emptied", "yes")];
+        [("name", "Dented Can"), ("layout", "black-and-two-grays"), ("black", "32 gal"), ("gray", "150 L"), ("units", "us"), ("people", "3"),
+            ("monitor", "probes"), ("hookup", "dry"), ("emptied", "yes")];
 
     [Fact]
     public async Task The_first_run_asks_and_then_shows_Today()
@@ -33,7 +34,8 @@ public sealed class PagesTests(SharedDemo shared) : IClassFixture<SharedDemo>
     public async Task Every_starting_layout_leads_to_a_working_Today(string layout, string[] tanks)
     {
         using var app = new App();
-        await app.PostAsync("/start", "/start", [.. Filled.Where(f => f.Item1 is not ("layout" or "monitor" or "emptied")), ("layout", layout), ("monitor", "none")]);
+        await app.PostAsync("/start", "/start",
+            [.. Filled.Where(f => f.Item1 is not ("layout" or "monitor" or "emptied")), ("layout", layout), ("monitor", "none")]);
 
         app.With(s => s.Rigs()[0].Rig.Tanks.Select(t => t.Id)).ShouldBe(tanks);
         var html = await app.GetAsync("/");

@@ -39,7 +39,8 @@ internal static class Pictures
         exif.AddRange([8, 0, 0, 0, 1, 0, 0x12, 0x01, 3, 0, 1, 0, 0, 0, 6, 0, 0, 0, 0, 0, 0, 0]);
         exif.AddRange(Encoding.ASCII.GetBytes("47.11 north, 8.15 east"));
         var jpeg = new List<byte> { 0xFF, 0xD8 };
-        void Segment(byte marker, IReadOnlyCollection<byte> content) => jpeg.AddRange([0xFF, marker, (byte)((content.Count + 2) >> 8), (byte)(content.Count + 2), .. content]);
+        void Segment(byte marker, IReadOnlyCollection<byte> content) =>
+            jpeg.AddRange([0xFF, marker, (byte)((content.Count + 2) >> 8), (byte)(content.Count + 2), .. content]);
         Segment(0xE0, Encoding.ASCII.GetBytes("JFIF\0\u0001\u0001\0\0\u0001\0\u0001\0\0"));
         Segment(0xE1, exif);
         Segment(0xFE, Encoding.ASCII.GetBytes("a comment about somebody"));

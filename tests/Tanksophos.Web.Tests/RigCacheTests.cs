@@ -41,7 +41,9 @@ public sealed class RigCacheTests : IDisposable
         {
             // Time is cut into other steps for the drawing, which rounds differently in the last digits.
             Near(x.Level, y.Level, after);
-            foreach (var (p, q) in x.Probes.Zip(y.Probes)) (p.Probe, Math.Round(p.Working, 9), Math.Round(p.StuckOn, 9), p.DoubtedSince).ShouldBe((q.Probe, Math.Round(q.Working, 9), Math.Round(q.StuckOn, 9), q.DoubtedSince), after);
+            foreach (var (p, q) in x.Probes.Zip(y.Probes))
+                (p.Probe, Math.Round(p.Working, 9), Math.Round(p.StuckOn, 9), p.DoubtedSince)
+                .ShouldBe((q.Probe, Math.Round(q.Working, 9), Math.Round(q.StuckOn, 9), q.DoubtedSince), after);
             x.Track.Select(t => t.At).ShouldBe(y.Track.Select(t => t.At), after);
             foreach (var (p, q) in x.Track.Zip(y.Track)) Near(p.Level, q.Level, after);
         }
@@ -50,7 +52,9 @@ public sealed class RigCacheTests : IDisposable
         var keys = store.Log.Page(rig, 0, 5000).Entries.Select(e => e.Key).ToList();
         var (ours, theirs) = (kept.Changes(stored, store, keys), fresh.Changes(stored, store, keys));
         ours.Keys.Order().ShouldBe(theirs.Keys.Order(), after);
-        foreach (var key in ours.Keys) (Math.Round(ours[key].BeforeL, 3), Math.Round(ours[key].AfterL, 3), string.Join('/', ours[key].Doubted)).ShouldBe((Math.Round(theirs[key].BeforeL, 3), Math.Round(theirs[key].AfterL, 3), string.Join('/', theirs[key].Doubted)), after);
+        foreach (var key in ours.Keys)
+            (Math.Round(ours[key].BeforeL, 3), Math.Round(ours[key].AfterL, 3), string.Join('/', ours[key].Doubted))
+            .ShouldBe((Math.Round(theirs[key].BeforeL, 3), Math.Round(theirs[key].AfterL, 3), string.Join('/', theirs[key].Doubted)), after);
     }
 
     private static void Near(LevelBand a, LevelBand b, string after)
@@ -65,7 +69,9 @@ public sealed class RigCacheTests : IDisposable
     {
         // Twice through the season: long enough that there are points to resume from.
         var season = DemoSeason.Until(Now).Entries;
-        LogEntry[] entries = [.. Enumerable.Range(0, 7).SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (6 - n))).WithOffset(e.At.Offset) })).Select((e, i) => e with { Id = $"e{i}" })];
+        LogEntry[] entries = [.. Enumerable.Range(0, 7)
+            .SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (6 - n))).WithOffset(e.At.Offset) }))
+            .Select((e, i) => e with { Id = $"e{i}" })];
         var rig = store.Add(DemoSeason.Rig, entries);
         var memory = new RigCache(new JointEstimator(), clock);
         Same(memory, rig, "the start");
@@ -80,7 +86,8 @@ public sealed class RigCacheTests : IDisposable
                 switch (what)
                 {
                     case 0 or 1 or 2:
-                        store.Writer.Record(rig, [new ReadingEntry { Id = $"n{n++}", At = at, Tank = "black", Via = ReadingVia.Sight, Fraction = which % 10 / 10.0 }], "test");
+                        store.Writer.Record(rig,
+                            [new ReadingEntry { Id = $"n{n++}", At = at, Tank = "black", Via = ReadingVia.Sight, Fraction = which % 10 / 10.0 }], "test");
                         break;
                     case 3:
                         store.Writer.Withdraw(rig, key, minutes % 2 == 0, "test");
@@ -125,7 +132,10 @@ public sealed class RigCacheTests : IDisposable
     private int LongLog(int seasons)
     {
         var season = DemoSeason.Until(Now).Entries;
-        return store.Add(DemoSeason.Rig, [.. Enumerable.Range(0, seasons).SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (seasons - 1 - n))).WithOffset(e.At.Offset) })).Select((e, i) => e with { Id = $"e{i}" })]);
+        return store.Add(DemoSeason.Rig,
+            [.. Enumerable.Range(0, seasons)
+            .SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (seasons - 1 - n))).WithOffset(e.At.Offset) }))
+            .Select((e, i) => e with { Id = $"e{i}" })]);
     }
 
     private void Agrees(RigCache memory, int rig, string after)
@@ -151,7 +161,8 @@ public sealed class RigCacheTests : IDisposable
         memory.Progress(rig).ShouldBeNull();
 
         // After a restart, with an entry more: from the saved estimate, without waiting for the rest.
-        store.Writer.Record(rig, [new ReadingEntry { Id = "new", At = Now.WithOffset(Offset.Zero), Tank = "black", Via = ReadingVia.Sight, Fraction = 0.6 }], "test");
+        store.Writer.Record(rig,
+            [new ReadingEntry { Id = "new", At = Now.WithOffset(Offset.Zero), Tank = "black", Via = ReadingVia.Sight, Fraction = 0.6 }], "test");
         store.Checkpoints.Find(rig)!.Value.Holds.ShouldBeTrue();
         var again = new RigCache(new JointEstimator(), clock, folder);
         var quick = again.Now(stored, store);
@@ -205,7 +216,10 @@ public sealed class RigCacheTests : IDisposable
         using var app = App.Demo();
         var season = DemoSeason.Until(Now).Entries;
         var seasons = 2 + RigCache.Much / season.Count;
-        var rig = app.With(s => s.Add(DemoSeason.Rig with { Name = "Long Haul" }, [.. Enumerable.Range(0, seasons).SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (seasons - 1 - n))).WithOffset(e.At.Offset) })).Select((e, i) => e with { Id = $"e{i}" })], owner: 1));
+        var rig = app.With(s => s.Add(DemoSeason.Rig with { Name = "Long Haul" },
+            [.. Enumerable.Range(0, seasons)
+            .SelectMany(n => season.Select(e => e with { At = (e.Instant - Duration.FromDays(150 * (seasons - 1 - n))).WithOffset(e.At.Offset) }))
+            .Select((e, i) => e with { Id = $"e{i}" })], owner: 1));
 
         var first = await app.GetAsync($"/?rig={rig}");
         first.ShouldContain("Older entries are still being worked in");

@@ -47,7 +47,8 @@ public sealed class RigTests : IDisposable
     [Fact]
     public async Task What_is_typed_is_kept_and_a_new_capacity_is_dated()
     {
-        var (status, html) = await SaveAsync(("t0-name", "Big black"), ("t0-capacity", "42 gal"), ("t0-room", "3.5 gal"), ("t2-monitor", "probes"), ("t2-p0-label", "1/2"), ("t2-p0-at", "50 %"), ("t2-p0-wire", "green"),
+        var (status, html) = await SaveAsync(("t0-name", "Big black"), ("t0-capacity", "42 gal"), ("t0-room", "3.5 gal"), ("t2-monitor", "probes"),
+            ("t2-p0-label", "1/2"), ("t2-p0-at", "50 %"), ("t2-p0-wire", "green"),
             ("people", "3"), ("jug", "6 gal"), ("hose", "20 ft"), ("outlet", "18 in"), ("sewer", "4"), ("wand", "rigid"));
 
         status.ShouldBe(HttpStatusCode.OK);
@@ -136,7 +137,8 @@ public sealed class RigTests : IDisposable
     [Fact]
     public async Task After_another_monitor_or_fewer_lamps_the_old_readings_stay_readable_everywhere()
     {
-        await SaveAsync(("t0-monitor", "percent"), ("t1-p1-label", ""), ("t1-p1-at", ""), ("t2-monitor", "probes"), ("t2-p0-label", "half"), ("t2-p0-at", "50"));
+        await SaveAsync(("t0-monitor", "percent"), ("t1-p1-label", ""), ("t1-p1-at", ""), ("t2-monitor", "probes"), ("t2-p0-label", "half"),
+            ("t2-p0-at", "50"));
         var rig = Rig;
         rig.Tanks[0].FormerMonitors.ShouldHaveSingleItem().Monitor.Probes.Select(p => p.Id).ShouldBe(["low", "mid", "top"]);
         rig.Tanks[1].Monitor.Probes.Count.ShouldBe(3);
@@ -153,7 +155,8 @@ public sealed class RigTests : IDisposable
         var again = app.NewestRig;
         again.ShouldNotBe(1);
         app.With(s => Json(s.Find(again)!.Rig)).ShouldBe(Json(Rig));
-        app.With(s => s.Log.All(again)).Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))).ShouldBe(app.With(s => s.Log.All(1)).Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))));
+        app.With(s => s.Log.All(again)).Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e)))
+            .ShouldBe(app.With(s => s.Log.All(1)).Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))));
         await app.PostAsync("/rigs", "/rigs?handler=Choose", ("id", "1"));
     }
 
@@ -161,7 +164,8 @@ public sealed class RigTests : IDisposable
     public async Task What_is_typed_is_drawn_without_being_saved()
     {
         var before = Json(Rig);
-        string Stud(string html) => Regex.Match(html, "data-part=\"tank-black\".*?<circle class=\"lamp\" [^>]*cy=\"([0-9.]+)\"", RegexOptions.Singleline).Groups[1].Value;
+        string Stud(string html) => Regex.Match(html, "data-part=\"tank-black\".*?<circle class=\"lamp\" [^>]*cy=\"([0-9.]+)\"",
+            RegexOptions.Singleline).Groups[1].Value;
         var (_, drawn) = await DrawAsync(("t0-p0-at", "10"), ("t0-capacity", "4000 gal"));
         drawn.ShouldNotContain("<html");
         Stud(drawn).ShouldNotBe(Stud(await app.GetAsync("/rig")));
@@ -175,9 +179,11 @@ public sealed class RigTests : IDisposable
     [Fact]
     public async Task Repairs_find_what_was_noted_and_fresh_water_is_dated()
     {
-        await SaveAsync(("t0-p0-wire", "violet"), ("t0-p0-height", "3 in"), ("t0-p0-note", "nut behind the ladder"), ("ventFan", "yes"), ("grayOnlyCap", "yes"), ("freshNow", "30 gal"));
+        await SaveAsync(("t0-p0-wire", "violet"), ("t0-p0-height", "3 in"), ("t0-p0-note", "nut behind the ladder"), ("ventFan", "yes"),
+            ("grayOnlyCap", "yes"), ("freshNow", "30 gal"));
         var rig = Rig;
-        (rig.Tanks[0].Monitor.Probes[0].Wire, Math.Round(rig.Tanks[0].Monitor.Probes[0].HeightM!.Value, 4), rig.Tanks[0].Monitor.Probes[0].Note).ShouldBe(("violet", 0.0762, "nut behind the ladder"));
+        (rig.Tanks[0].Monitor.Probes[0].Wire, Math.Round(rig.Tanks[0].Monitor.Probes[0].HeightM!.Value, 4), rig.Tanks[0].Monitor.Probes[0].Note)
+            .ShouldBe(("violet", 0.0762, "nut behind the ladder"));
         (rig.Equipment!.VentFan, rig.Equipment.GrayOnlyCap, rig.Equipment.FrostProof).ShouldBe((true, true, null));
         rig.Fresh!.Litres.ShouldBe(113.56, 0.01);
         rig.Fresh.At.ToInstant().ShouldBe(App.Start);

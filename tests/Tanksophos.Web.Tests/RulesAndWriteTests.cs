@@ -37,11 +37,18 @@ public sealed class RulesAndWriteTests : IDisposable
     [Fact]
     public async Task A_choice_is_kept_and_Today_obeys_it()
     {
-        var (status, html) = await app.PostAsync("/rules", "/rules", ("revision", await RevisionAsync()), ("dumpBlackAt", "0.5"), ("grayAtFullHookup", "batch"), ("treatment", "water-only"), ("paper", "none"));
+        var (status, html) = await app.PostAsync("/rules", "/rules", ("revision", await RevisionAsync()), ("dumpBlackAt", "0.5"),
+            ("grayAtFullHookup", "batch"), ("treatment", "water-only"), ("paper", "none"));
 
         status.ShouldBe(HttpStatusCode.OK);
         html.ShouldContain("The house rules are saved");
-        Rules.ShouldBe(HouseRules.Default with { DumpBlackAt = 0.5, GrayAtFullHookup = GrayAtFullHookup.Batch, Treatment = TreatmentSchool.WaterOnly, Paper = PaperRule.None });
+        Rules.ShouldBe(HouseRules.Default with
+        {
+            DumpBlackAt = 0.5,
+            GrayAtFullHookup = GrayAtFullHookup.Batch,
+            Treatment = TreatmentSchool.WaterOnly,
+            Paper = PaperRule.None
+        });
         var today = await app.GetAsync("/");
         today.ShouldMatch("data-agenda=\"close-valve\"[^>]*data-because=\"house-rule\""); // it stands open by the rule before
         today.ShouldContain("Dump run: black");
@@ -70,7 +77,8 @@ public sealed class RulesAndWriteTests : IDisposable
     [InlineData("revision", "x")]
     public async Task A_choice_that_is_none_is_refused(string field, string value)
     {
-        var (status, _) = await app.PostAsync("/rules", "/rules", [.. field == "revision" ? [] : new[] { ("revision", await RevisionAsync()) }, (field, value)]);
+        var (status, _) = await app.PostAsync("/rules", "/rules",
+            [.. field == "revision" ? [] : new[] { ("revision", await RevisionAsync()) }, (field, value)]);
 
         status.ShouldBe(HttpStatusCode.BadRequest);
         Rules.ShouldBe(HouseRules.Default);
@@ -80,7 +88,8 @@ public sealed class RulesAndWriteTests : IDisposable
     [InlineData("odor", "where=shower&smell=sewage&strength=3&when=fan-on&when=hot-day", "Sewage smell · shower · strength 3 of 5 · fan on, hot day")]
     [InlineData("symptom", "code=gurgles&tank=black", "Black · gurgles")]
     [InlineData("check", "code=sniff-test&result=fail", "Sniff test: failed")]
-    [InlineData("flush", "tank=black&method=built-in&filled-1=60 s&end-1=dark&debris-1=paper&filled-3=10 gal&end-3=clear", "Black flushed · built in · 2 cycles · end clear")]
+    [InlineData("flush", "tank=black&method=built-in&filled-1=60 s&end-1=dark&debris-1=paper&filled-3=10 gal&end-3=clear",
+        "Black flushed · built in · 2 cycles · end clear")]
     [InlineData("dose", "tank=black&recipe=travel-scrub&amount=1 cup&waterL=3 gal", "Black: travel scrub · 1 cup · with 3 gal of water")]
     [InlineData("drive", "hours=2,5&winding=yes", "2.5 h on the road, winding")]
     [InlineData("service", "code=probe-replaced&tank=black&probe=low&grade=C", "Black · probe replaced · low · grade C")]
@@ -97,9 +106,11 @@ public sealed class RulesAndWriteTests : IDisposable
     [Fact]
     public async Task Cycles_keep_what_was_filled_in()
     {
-        await app.PostAsync("/write/flush", "/write/flush", [("id", "f"), .. TodayTests.Fields("tank=black&method=wand&filled-1=45 s&end-1=tinted&filled-2=20 L&debris-2=specks")]);
+        await app.PostAsync("/write/flush", "/write/flush",
+            [("id", "f"), .. TodayTests.Fields("tank=black&method=wand&filled-1=45 s&end-1=tinted&filled-2=20 L&debris-2=specks")]);
 
-        Last("f").ShouldBeOfType<FlushEntry>().Cycles.ShouldBe([new FlushCycle(45, null, EndColor.Tinted, null), new FlushCycle(null, 20, null, Debris.Specks)]);
+        Last("f").ShouldBeOfType<FlushEntry>().Cycles.ShouldBe([new FlushCycle(45, null, EndColor.Tinted, null),
+            new FlushCycle(null, 20, null, Debris.Specks)]);
     }
 
     [Fact]
@@ -143,7 +154,8 @@ public sealed class RulesAndWriteTests : IDisposable
 
         var rig = app.With(s => s.Find(1)!.Rig);
         var back = ReadingsCsv.Read(csv, rig).Value!.Entries;
-        back.Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))).ShouldBe(app.With(s => s.Log.All(1)).OfType<ReadingEntry>().Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))));
+        back.Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e)))
+            .ShouldBe(app.With(s => s.Log.All(1)).OfType<ReadingEntry>().Select(e => Encoding.UTF8.GetString(EntryCodec.Write(e))));
         (await app.Client.GetAsync(new Uri("/export/nothing", UriKind.Relative))).StatusCode.ShouldBe(HttpStatusCode.NotFound);
     }
 

@@ -13,7 +13,9 @@ public sealed class RunRefusalTests(SharedDemo app) : IClassFixture<SharedDemo>
     {
         // One run is under way; beginning again leads to it.
         (await app.Instance.PostAsync("/run", "/run?handler=Start", ("form", "full"))).Status.ShouldBe(HttpStatusCode.OK);
-        using var request = new HttpRequestMessage(HttpMethod.Post, "/run/1?handler=Taps&rig=1") { Content = new StringContent(body, Encoding.UTF8, "application/json") };
+        using var request = new HttpRequestMessage(HttpMethod.Post,
+            "/run/1?handler=Taps&rig=1")
+        { Content = new StringContent(body, Encoding.UTF8, "application/json") };
         request.Headers.Add("RequestVerificationToken", await app.Instance.TokenAsync("/account"));
         using var response = await app.Instance.Client.SendAsync(request);
         return (response.StatusCode, JsonDocument.Parse(await response.Content.ReadAsStringAsync()).RootElement);

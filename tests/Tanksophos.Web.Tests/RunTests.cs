@@ -41,7 +41,11 @@ public sealed class RunTests : IDisposable
 
     private async Task<(HttpStatusCode Status, JsonElement Json)> SendAsync(object body, int id = 1)
     {
-        using var request = new HttpRequestMessage(HttpMethod.Post, $"/run/{id}?handler=Taps&rig=1") { Content = body is string text ? new StringContent(text, Encoding.UTF8, "application/json") : JsonContent.Create(body) };
+        using var request = new HttpRequestMessage(HttpMethod.Post, $"/run/{id}?handler=Taps&rig=1")
+        {
+            Content = body is string text
+            ? new StringContent(text, Encoding.UTF8, "application/json") : JsonContent.Create(body)
+        };
         request.Headers.Add("RequestVerificationToken", token ??= await app.TokenAsync("/account"));
         using var response = await app.Client.SendAsync(request);
         var said = await response.Content.ReadAsStringAsync();
@@ -119,7 +123,8 @@ public sealed class RunTests : IDisposable
         dry.ShouldContain("Black goes only where there is a sewer");
         dry.ShouldContain("a matter of local rules");
         dry.ShouldNotContain("class=\"run-minutes\"");
-        (await app.PostAsync("/run", "/run?handler=Start", ("form", "full"))).ShouldSatisfyAllConditions(r => r.Status.ShouldBe(HttpStatusCode.BadRequest), r => r.Html.ShouldContain("Full run: Black goes only"));
+        (await app.PostAsync("/run", "/run?handler=Start", ("form", "full")))
+            .ShouldSatisfyAllConditions(r => r.Status.ShouldBe(HttpStatusCode.BadRequest), r => r.Html.ShouldContain("Full run: Black goes only"));
         Runs(r => r.Active(1)).ShouldBeNull();
     }
 
@@ -138,9 +143,12 @@ public sealed class RunTests : IDisposable
         written.ShouldAllBe(e => e.Instant <= app.Clock.GetCurrentInstant() && e.Instant >= App.Start);
         var today = await app.GetAsync("/");
         today.ShouldContain($"The run is finished: {written.Count} entries written.");
-        (await app.GetAsync("/run/1")).ShouldSatisfyAllConditions(h => h.ShouldContain("This run is finished"), h => h.ShouldContain("Black flushed · built in · 1 cycle · end clear"), h => h.ShouldNotContain("data-run "));
+        (await app.GetAsync("/run/1"))
+            .ShouldSatisfyAllConditions(h => h.ShouldContain("This run is finished"), h => h.ShouldContain("Black flushed · built in · 1 cycle · end clear"),
+            h => h.ShouldNotContain("data-run "));
         // Finished twice is finished once.
-        (await SendAsync(new { taps = new[] { new { key = "again", at = 0, step = "wash", round = 0, press = "finish" } } })).Json.GetProperty("fates").GetProperty("again").GetString().ShouldBe("stale");
+        (await SendAsync(new { taps = new[] { new { key = "again", at = 0, step = "wash", round = 0, press = "finish" } } })).Json.GetProperty("fates")
+            .GetProperty("again").GetString().ShouldBe("stale");
         Log.Count.ShouldBe(before + written.Count);
         (await app.GetAsync("/run")).ShouldContain("passed");
         (await app.PostAsync("/", "/?handler=UndoBatch", ("batch", Run().Key))).Status.ShouldBe(HttpStatusCode.OK);
@@ -153,7 +161,8 @@ public sealed class RunTests : IDisposable
         await BeginAsync();
         var tap = Tap(RunPress.Done);
         var late = Tap(RunPress.Done);
-        for (var i = 0; i < 3; i++) (await SendAsync(new { taps = new[] { tap, tap } })).Json.GetProperty("fates").EnumerateObject().Single().Value.GetString().ShouldBe("used");
+        for (var i = 0; i < 3; i++)
+            (await SendAsync(new { taps = new[] { tap, tap } })).Json.GetProperty("fates").EnumerateObject().Single().Value.GetString().ShouldBe("used");
         State.Step.Kind.ShouldBe(RunStepKind.Fan);
         (await SendAsync(new { taps = new[] { late } })).Json.GetProperty("fates").EnumerateObject().Single().Value.GetString().ShouldBe("stale");
         State.Position.ShouldBe(1);
@@ -171,7 +180,8 @@ public sealed class RunTests : IDisposable
         {
             app.Clock.AdvanceSeconds((int)wait);
             taps.Add(Tap(away, press, said));
-            away.Apply(new RunEvent($"k{number}", app.Clock.GetCurrentInstant(), away.Step.Id, away.Round, press, said.ToDictionary(s => s.Field, s => s.Value)));
+            away.Apply(new RunEvent($"k{number}", app.Clock.GetCurrentInstant(), away.Step.Id, away.Round, press,
+                said.ToDictionary(s => s.Field, s => s.Value)));
         }
         Offline(RunPress.Open, 3);
         Offline(RunPress.Steady, 140);
@@ -196,7 +206,11 @@ public sealed class RunTests : IDisposable
         {
             app.Clock.AdvanceSeconds(60);
             var at = app.Clock.GetCurrentInstant().ToUnixTimeMilliseconds() + hours * 3_600_000L;
-            (await SendAsync(new { taps = new[] { new { key = $"x{press}", at = Math.Max(0, at), step = State.Step.Id, round = 0, press = Codes<RunPress>.Word(press) } } })).Status.ShouldBe(HttpStatusCode.OK);
+            (await SendAsync(new
+            {
+                taps = new[] { new { key = $"x{press}", at = Math.Max(0, at), step = State.Step.Id, round = 0,
+                press = Codes<RunPress>.Word(press) } }
+            })).Status.ShouldBe(HttpStatusCode.OK);
         }
         await PressAsync(RunPress.BreakOff);
         Since(before).ShouldAllBe(e => e.Instant >= App.Start && e.Instant <= app.Clock.GetCurrentInstant());
@@ -248,7 +262,9 @@ public sealed class RunTests : IDisposable
         await ToAsync(RunStepKind.Fill);
         var script = State.Script;
         var rig = app.With(s => s.Find(1))!;
-        app.With(s => s.Change(1, rig.Revision, r => r with { Tanks = [.. r.Tanks.Where(t => t.Id != "galley")], Equipment = r.Equipment! with { FlushInlet = false, FlushInletLPerMin = null } })).ShouldBeTrue();
+        app.With(s => s.Change(1, rig.Revision,
+            r => r with { Tanks = [.. r.Tanks.Where(t => t.Id != "galley")], Equipment = r.Equipment! with { FlushInlet = false, FlushInletLPerMin = null } }))
+            .ShouldBeTrue();
         (await app.GetAsync("/run/1")).ShouldContain("Close, fill, open");
         State.Script.Steps.Count.ShouldBe(script.Steps.Count);
         await ToAsync(RunStepKind.Wash);
@@ -284,14 +300,18 @@ public sealed class RunTests : IDisposable
         async Task Form(RunPress press, params (string, string)[] said)
         {
             app.Clock.AdvanceSeconds(30);
-            (await app.PostAsync("/run", "/run/1?handler=Press", [("step", State.Step.Id), ("round", State.Round.ToString(CultureInfo.InvariantCulture)), ("press", Codes<RunPress>.Word(press)), .. said])).Status.ShouldBe(HttpStatusCode.OK);
+            (await app.PostAsync("/run", "/run/1?handler=Press",
+                [("step", State.Step.Id), ("round", State.Round.ToString(CultureInfo.InvariantCulture)), ("press", Codes<RunPress>.Word(press)),
+                .. said])).Status.ShouldBe(HttpStatusCode.OK);
         }
         while (State.Step.Kind != RunStepKind.Drain) await Form(State.Step.Presses[0]);
         await Form(RunPress.Open);
         await Form(RunPress.Rush);
         await Form(RunPress.Skip);
-        (await app.PostAsync("/run", "/run/1?handler=Press", ("step", "x"), ("press", "fly"))).ShouldSatisfyAllConditions(r => r.Status.ShouldBe(HttpStatusCode.BadRequest), r => r.Html.ShouldContain("Press: one of done, skip"));
-        (await app.PostAsync("/run", "/run/1?handler=Press", ("step", State.Step.Id), ("press", "closed"), ("litres", "many"))).Html.ShouldContain("Water: a volume such as");
+        (await app.PostAsync("/run", "/run/1?handler=Press", ("step", "x"), ("press", "fly")))
+            .ShouldSatisfyAllConditions(r => r.Status.ShouldBe(HttpStatusCode.BadRequest), r => r.Html.ShouldContain("Press: one of done, skip"));
+        (await app.PostAsync("/run", "/run/1?handler=Press", ("step", State.Step.Id), ("press", "closed"),
+            ("litres", "many"))).Html.ShouldContain("Water: a volume such as");
         await Form(RunPress.BreakOff);
         Since(before).OfType<DumpEntry>().Single().Flow.ShouldBe(DumpFlow.Rush);
     }
@@ -307,9 +327,11 @@ public sealed class RunTests : IDisposable
         (await app.PostAsync("/run", "/run/1?handler=SetUp", ("outlet", "high"))).Html.ShouldContain("Outlet height: a length such as");
         (await app.PostAsync("/run", "/run/1?handler=SetUp", ("hose", "0 ft"))).Html.ShouldContain("Hose length: a length such as");
         State.Step.Kind.ShouldBe(RunStepKind.SetUp);
-        (await app.PostAsync("/run", "/run/1?handler=SetUp", ("outlet", "18 in"), ("sewer", "-4 in"), ("hose", "15 ft"), ("ok", "falls"), ("ok", "fixed"), ("step", "set-up"))).Status.ShouldBe(HttpStatusCode.OK);
+        (await app.PostAsync("/run", "/run/1?handler=SetUp", ("outlet", "18 in"), ("sewer", "-4 in"), ("hose", "15 ft"), ("ok", "falls"), ("ok", "fixed"),
+            ("step", "set-up"))).Status.ShouldBe(HttpStatusCode.OK);
         State.Step.Kind.ShouldBe(RunStepKind.SewerHose);
-        Runs(r => r.SetUp(1, "Lantern Hollow"))!.ShouldSatisfyAllConditions(s => s.InOrder.ShouldBe("falls fixed"), s => s.SewerM!.Value.ShouldBe(-0.1016, 1e-6));
+        Runs(r => r.SetUp(1, "Lantern Hollow"))!.ShouldSatisfyAllConditions(s => s.InOrder.ShouldBe("falls fixed"),
+            s => s.SewerM!.Value.ShouldBe(-0.1016, 1e-6));
         await PressAsync(RunPress.BreakOff);
         await BeginAsync();
         Run(2).State.Script.Steps.ShouldNotContain(s => s.Kind == RunStepKind.SetUp);
@@ -321,12 +343,16 @@ public sealed class RunTests : IDisposable
     {
         (await app.PostAsync("/run", "/run?handler=Flow", ("bucket", "5 gal"), ("seconds", "150"))).Html.ShouldContain("Flow learned: 2 gal a minute");
         app.With(s => s.Find(1))!.Rig.Equipment!.FlushInletLPerMin!.Value.ShouldBe(7.57, 0.01);
-        foreach (var (bucket, seconds, problem) in new[] { ("a lot", "150", "Bucket: "), ("5 gal", "soon", "Seconds: a number"), ("5 gal", "0", "Seconds: a number"), ("40 gal", "4", "no hose gives") })
-            (await app.PostAsync("/run", "/run?handler=Flow", ("bucket", bucket), ("seconds", seconds))).ShouldSatisfyAllConditions(r => r.Status.ShouldBe(HttpStatusCode.BadRequest), r => r.Html.ShouldContain(problem));
+        foreach (var (bucket, seconds, problem) in new[] { ("a lot", "150", "Bucket: "), ("5 gal", "soon", "Seconds: a number"),
+            ("5 gal", "0", "Seconds: a number"), ("40 gal", "4", "no hose gives") })
+            (await app.PostAsync("/run", "/run?handler=Flow", ("bucket", bucket), ("seconds", seconds)))
+                .ShouldSatisfyAllConditions(r => r.Status.ShouldBe(HttpStatusCode.BadRequest), r => r.Html.ShouldContain(problem));
 
         (await app.PostAsync("/run", "/run?handler=Room", ("tank", "black"))).Status.ShouldBe(HttpStatusCode.NotFound, "nothing was metered");
         var at = App.Start.WithOffset(Offset.FromHours(-6));
-        app.With(s => s.Writer.Record(1, [new ReadingEntry { At = at, Id = "m", Tank = "black", Via = ReadingVia.Meter, Fraction = 0.86 }, new ReadingEntry { At = at, Id = "p", Tank = "black", Via = ReadingVia.Panel, Lit = ["low", "mid", "top"] }], "test"));
+        app.With(s => s.Writer.Record(1,
+            [new ReadingEntry { At = at, Id = "m", Tank = "black", Via = ReadingVia.Meter, Fraction = 0.86 },
+            new ReadingEntry { At = at, Id = "p", Tank = "black", Via = ReadingVia.Panel, Lit = ["low", "mid", "top"] }], "test"));
         (await app.GetAsync("/run")).ShouldContain("under the meter the Full lamp came on at 34 gal");
         (await app.PostAsync("/run", "/run?handler=Room", ("tank", "black"))).Html.ShouldContain("room above Full is now 6 gal");
         app.With(s => s.Find(1))!.Rig.Find("black")!.RoomAboveFullL.ShouldBe(21.2, 0.1);
@@ -353,7 +379,8 @@ public sealed class RunTests : IDisposable
         using (var none = await app.Client.GetAsync(new Uri("/run/99", UriKind.Relative))) none.StatusCode.ShouldBe(HttpStatusCode.NotFound);
         await BeginAsync();
         (await SendAsync(new { taps = Enumerable.Range(0, 401).Select(i => Tap(RunPress.Done)).ToArray() })).Status.ShouldBe(HttpStatusCode.BadRequest);
-        (await SendAsync("{\"taps\":[{\"key\":\"a\",\"at\":5,\"step\":\"gloves\",\"round\":0,\"press\":\"done\",\"said\":{\"litres\":\"" + new string('9', 70) + "\",\"other\":\"x\",\"debris\":{},\"end\":\"dark\"}}]}")).Status.ShouldBe(HttpStatusCode.OK);
+        (await SendAsync("{\"taps\":[{\"key\":\"a\",\"at\":5,\"step\":\"gloves\",\"round\":0,\"press\":\"done\",\"said\":{\"litres\":\"" + new string('9',
+            70) + "\",\"other\":\"x\",\"debris\":{},\"end\":\"dark\"}}]}")).Status.ShouldBe(HttpStatusCode.OK);
         Runs(r => r.Taps(1)).Single().Said.Keys.ShouldBe(["end"]);
         (await SendAsync(new { taps = Array.Empty<object>() })).Status.ShouldBe(HttpStatusCode.OK);
         (await app.PostAsync("/run", "/run?handler=Start", ("form", "dance"))).Status.ShouldBe(HttpStatusCode.OK, "one is under way: there it leads");

@@ -81,7 +81,8 @@ public class SensorWordsTests
     [Fact]
     public void What_does_not_fit_is_told_as_a_question()
     {
-        Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.UnloggedEmptying, 80, 10)).ShouldBe("The lamps now fit only if the tank had been emptied: about 21 gal were expected. Was a dump not written down?");
+        Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.UnloggedEmptying, 80, 10))
+            .ShouldBe("The lamps now fit only if the tank had been emptied: about 21 gal were expected. Was a dump not written down?");
         Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.SeenOtherwise, 20, 130)).ShouldContain("What was seen counts");
         Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.MoreThanFits, 151, 240)).ShouldContain("more than the 40 gal that fit");
     }
@@ -89,7 +90,8 @@ public class SensorWordsTests
     [Fact]
     public void A_recovery_names_what_was_done_and_what_helped()
     {
-        var words = Words.CameBack(new Recovery("black", "1/3", Now, SensorRung.TravelScrub, [new(SensorRung.HardFlush, 1, 1), new(SensorRung.TravelScrub, 3, 5)]), DemoSeason.Rig);
+        var words = Words.CameBack(new Recovery("black", "1/3", Now, SensorRung.TravelScrub,
+            [new(SensorRung.HardFlush, 1, 1), new(SensorRung.TravelScrub, 3, 5)]), DemoSeason.Rig);
         words.ShouldBe("Black 1/3 came back today, after flushing, 3 travel scrubs. What helped last: travel scrub on 4 to 6 dumps in a row.");
         Words.CameBack(new Recovery("black", "Full", Now, null, []), DemoSeason.Rig).ShouldBe("Black Full came back today, by itself.");
     }

@@ -41,7 +41,8 @@ public sealed class SensorsTests : IDisposable
     public async Task A_reading_logged_in_place_leads_back_and_counts()
     {
         var before = app.With(s => s.Log.All(1).Count);
-        var (status, html) = await app.PostAsync("/sensors?tank=black", "/?handler=Reading", ("id", "in-place"), ("tank", "black"), ("via", "panel"), ("lit", "low mid"), ("back", "sensors"));
+        var (status, html) = await app.PostAsync("/sensors?tank=black", "/?handler=Reading", ("id", "in-place"), ("tank", "black"), ("via", "panel"),
+            ("lit", "low mid"), ("back", "sensors"));
 
         status.ShouldBe(HttpStatusCode.OK);
         html.ShouldContain("what the panel shows, what we believe, and why");
@@ -82,7 +83,8 @@ public sealed class SensorsTests : IDisposable
     public async Task A_form_that_is_asked_for_opens_filled_in()
     {
         var html = await app.GetAsync("/write/dose?tank=bath&recipe=travel-scrub");
-        Regex.IsMatch(html, "value=\"travel-scrub\" checked|value=\"travel-scrub\" selected|selected[^>]*value=\"travel-scrub\"|checked[^>]*value=\"travel-scrub\"").ShouldBeTrue();
+        Regex.IsMatch(html, "value=\"travel-scrub\" checked|value=\"travel-scrub\" selected|selected[^>]*value=\"travel-scrub\"|checked[^>]*value=\"travel-scrub\"")
+            .ShouldBeTrue();
         Regex.IsMatch(html, "name=\"tank\" value=\"bath\" checked").ShouldBeTrue();
     }
 
@@ -98,7 +100,8 @@ public sealed class SensorsTests : IDisposable
         record.Strips[2].Looks.ShouldContain(l => l.Lit && !l.Believed);
         record.Strips[0].Looks.ShouldAllBe(l => l.Believed);
         record.Dumps.Count.ShouldBe(season.Entries.Count(e => e is DumpEntry { Tank: "black" } && e.Instant >= from));
-        foreach (var x in record.Strips.SelectMany(s => s.Looks).Select(l => l.X).Concat(record.Dumps.Select(d => d.X))) x.ShouldBeInRange(SensorRecord.Left, SensorRecord.Right);
+        foreach (var x in record.Strips.SelectMany(s => s.Looks).Select(l => l.X).Concat(record.Dumps.Select(d => d.X)))
+            x.ShouldBeInRange(SensorRecord.Left, SensorRecord.Right);
         record.Y(0).ShouldBe(record.ChartBottom);
         record.Y(back.Tank.CapacityL).ShouldBe(SensorRecord.ChartTop);
         record.Band.ShouldStartWith("M");

@@ -13,7 +13,8 @@ public sealed class ShelfTests : IDisposable
     private IReadOnlyList<Product> Shelf => app.With(s => s.Find(1)!.Rig.Products);
 
     private static readonly (string, string)[] Concentrate =
-        [("name", "Little bottle"), ("kind", "cultures"), ("amount", "1,5"), ("unit", "cap"), ("per", "20 gal"), ("cap", "15 mL"), ("most", "6"), ("lasts", "5"), ("holds", "1 qt"), ("price", "19.90"), ("left", "500 mL"), ("caution", "shake it")];
+        [("name", "Little bottle"), ("kind", "cultures"), ("amount", "1,5"), ("unit", "cap"), ("per", "20 gal"), ("cap", "15 mL"), ("most", "6"),
+            ("lasts", "5"), ("holds", "1 qt"), ("price", "19.90"), ("left", "500 mL"), ("caution", "shake it")];
 
     [Fact]
     public async Task A_product_goes_on_the_shelf_and_every_dose_goes_by_its_label()
@@ -21,14 +22,18 @@ public sealed class ShelfTests : IDisposable
         var page = (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", Concentrate)).Html;
         page.ShouldContain("Little bottle is on the shelf.");
         page.ShouldContain("3 caps (1.5 fl oz) for black", Case.Sensitive, "1.5 caps for each 20 gal, 40 gal of tank");
-        Shelf[0].ShouldSatisfyAllConditions(p => p.Dose.ShouldBe(new LabelDose(1.5, DoseUnit.Cap) { PerL = 20 * 3.785411784, CapMl = 15, Max = 6, LastsDays = 5 }, "what was typed is what is stored"), p => p.Holds!.Value.ShouldBe(946.4, 0.1), p => p.PriceMinor.ShouldBe(1990), p => p.Stock.Single().Amount.ShouldBe(500, 0.1));
+        Shelf[0].ShouldSatisfyAllConditions(p =>
+            p.Dose.ShouldBe(new LabelDose(1.5, DoseUnit.Cap) { PerL = 20 * 3.785411784, CapMl = 15, Max = 6, LastsDays = 5 },
+            "what was typed is what is stored"), p => p.Holds!.Value.ShouldBe(946.4, 0.1), p => p.PriceMinor.ShouldBe(1990),
+            p => p.Stock.Single().Amount.ShouldBe(500, 0.1));
 
         app.With(s => s.Writer.Record(1, [new DumpEntry { Id = "d", At = App.Start.WithOffset(NodaTime.Offset.FromHours(-6)), Tank = "black" }], "test"));
         app.Clock.AdvanceMinutes(5);
         (await app.GetAsync("/")).ShouldContain("of Little bottle");
         await app.PostAsync("/", "/?handler=Dose", ("tank", "black"));
         var dose = app.With(s => s.Log.All(1)).OfType<DoseEntry>().Last();
-        dose.ShouldSatisfyAllConditions(d => d.Recipe.ShouldBe(DoseRecipe.Enzyme), d => d.Used.Single().Product.ShouldBe(Shelf[0].Id), d => d.Used.Single().Quantity.ShouldBe(90, 0.1, "six caps: doubled for the hot days of the trip, and the label's most"));
+        dose.ShouldSatisfyAllConditions(d => d.Recipe.ShouldBe(DoseRecipe.Enzyme), d => d.Used.Single().Product.ShouldBe(Shelf[0].Id),
+            d => d.Used.Single().Quantity.ShouldBe(90, 0.1, "six caps: doubled for the hot days of the trip, and the label's most"));
         (await app.GetAsync("/treatments/shelf")).ShouldContain("13.9 fl oz left");
         (await app.GetAsync("/treatments/enzyme")).ShouldMatch("data-note=\"label-dose\">[^<]*Little bottle");
         (await app.GetAsync("/run")).ShouldNotContain("fl oz of enzyme");
@@ -41,14 +46,17 @@ public sealed class ShelfTests : IDisposable
         (await app.GetAsync("/treatments/shelf")).ShouldContain("8 fl oz left, not a whole dose");
         (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Bought", ("product", "enzyme"))).Html.ShouldContain("72 fl oz left");
         app.Clock.AdvanceMinutes(2);
-        (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Counted", ("product", "enzyme"), ("left", "1/0"))).Status.ShouldBe(HttpStatusCode.BadRequest);
-        (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Counted", ("product", "enzyme"), ("left", "0.5 gal"))).Html.ShouldContain("64 fl oz left");
+        (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Counted", ("product", "enzyme"),
+            ("left", "1/0"))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Counted", ("product", "enzyme"),
+            ("left", "0.5 gal"))).Html.ShouldContain("64 fl oz left");
         (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", [.. Concentrate])).Status.ShouldBe(HttpStatusCode.OK);
         (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Use", ("product", "enzyme"))).Html.ShouldContain("is the one in use now");
         Shelf[0].Id.ShouldBe("enzyme");
         (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Away", ("product", "enzyme"), ("away", "true"))).Html.ShouldContain("put away");
         (await app.GetAsync("/treatments/enzyme")).ShouldContain("Little bottle");
-        (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Away", ("product", "enzyme"), ("away", "false"))).Status.ShouldBe(HttpStatusCode.OK);
+        (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Away", ("product", "enzyme"),
+            ("away", "false"))).Status.ShouldBe(HttpStatusCode.OK);
         Shelf.Single(p => p.Id == "enzyme").Retired.ShouldBeFalse();
         (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Bought", ("product", "nothing"))).Status.ShouldBe(HttpStatusCode.NotFound);
     }
@@ -59,26 +67,33 @@ public sealed class ShelfTests : IDisposable
         await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", Concentrate);
         var id = Shelf[0].Id;
         var page = await app.GetAsync("/treatments/shelf");
-        foreach (var shown in new[] { "value=\"1.5\"", "value=\"20 gal\"", "value=\"0.507 fl oz\"", "value=\"32 fl oz\"", "value=\"19.90\"" }) page.ShouldContain(shown);
-        await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", [("product", id), .. Concentrate.Where(f => f.Item1 is not ("price" or "left")), ("price", "21")]);
+        foreach (var shown in new[] { "value=\"1.5\"", "value=\"20 gal\"", "value=\"0.507 fl oz\"", "value=\"32 fl oz\"", "value=\"19.90\"" })
+            page.ShouldContain(shown);
+        await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save",
+            [("product", id), .. Concentrate.Where(f => f.Item1 is not ("price" or "left")), ("price", "21")]);
         Shelf[0].ShouldSatisfyAllConditions(p => p.Id.ShouldBe(id), p => p.PriceMinor.ShouldBe(2100), p => p.Stock.Count.ShouldBe(1));
-        await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", ("product", id), ("name", "Sachets"), ("kind", "cultures"), ("amount", "1"), ("unit", "piece"), ("holds", "12"));
+        await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", ("product", id), ("name", "Sachets"), ("kind", "cultures"), ("amount", "1"),
+            ("unit", "piece"), ("holds", "12"));
         Shelf[0].ShouldSatisfyAllConditions(p => p.HoldsIn.ShouldBe(DoseUnit.Piece), p => p.Stock.ShouldBeEmpty("millilitres say nothing of sachets"));
     }
 
     [Fact]
     public async Task A_dose_written_by_hand_takes_from_the_shelf_and_a_correction_keeps_it()
     {
-        (string, string)[] dose = [("tank", "black"), ("recipe", "travel-scrub"), ("amount", "1 cup"), ("id", "by-hand"), ("product", "borax"), ("taken", "7 oz")];
+        (string, string)[] dose = [("tank", "black"), ("recipe", "travel-scrub"), ("amount", "1 cup"), ("id", "by-hand"), ("product", "borax"),
+            ("taken", "7 oz")];
         (await app.PostAsync("/write/dose", "/write/dose", dose)).Status.ShouldBe(HttpStatusCode.OK);
         DoseEntry Stored() => (DoseEntry)app.With(s => s.Log.Entry(1, "by-hand"))!.Entry;
         Stored().Used.Single().ShouldSatisfyAllConditions(u => u.Product.ShouldBe("borax"), u => u.Quantity.ShouldBe(198.4, 0.1));
         var edit = await app.GetAsync("/write/dose?edit=by-hand");
         edit.ShouldContain("value=\"7 oz\"");
-        await app.PostAsync("/write/dose?edit=by-hand", "/write/dose?edit=by-hand&seen=" + app.With(s => s.Log.Entry(1, "by-hand"))!.Revision, ("tank", "black"), ("recipe", "travel-scrub"), ("amount", "a whole cup"), ("product", "borax"), ("taken", "7 oz"));
+        await app.PostAsync("/write/dose?edit=by-hand", "/write/dose?edit=by-hand&seen=" + app.With(s => s.Log.Entry(1, "by-hand"))!.Revision,
+            ("tank", "black"), ("recipe", "travel-scrub"), ("amount", "a whole cup"), ("product", "borax"), ("taken", "7 oz"));
         Stored().ShouldSatisfyAllConditions(d => d.Amount.ShouldBe("a whole cup"), d => d.Used.Single().Quantity.ShouldBe(198.4, 0.1));
-        (await app.PostAsync("/write/dose", "/write/dose", [.. dose[..3], ("product", "borax"), ("taken", "a lot")])).Html.ShouldContain("Taken of it: a weight such as");
-        (await app.PostAsync("/write/dose", "/write/dose", [.. dose[..3], ("product", "gone"), ("taken", "7 oz")])).Html.ShouldContain("From the shelf: one of");
+        (await app.PostAsync("/write/dose", "/write/dose",
+            [.. dose[..3], ("product", "borax"), ("taken", "a lot")])).Html.ShouldContain("Taken of it: a weight such as");
+        (await app.PostAsync("/write/dose", "/write/dose",
+            [.. dose[..3], ("product", "gone"), ("taken", "7 oz")])).Html.ShouldContain("From the shelf: one of");
     }
 
     [Fact]
@@ -97,7 +112,8 @@ public sealed class ShelfTests : IDisposable
         var hot = await app.GetAsync("/treatments/enzyme?high=95&days=9");
         hot.ShouldContain("<b>16 fl oz</b>");
         hot.ShouldMatch("data-note=\"again-later\">[^<]*day 7");
-        (await app.GetAsync("/treatments/enzyme?high=70&capacity=20 gal")).ShouldContain("<b>1/2 cup</b>".Replace("1/2 cup", "4 fl oz", StringComparison.Ordinal));
+        (await app.GetAsync("/treatments/enzyme?high=70&capacity=20 gal"))
+            .ShouldContain("<b>1/2 cup</b>".Replace("1/2 cup", "4 fl oz", StringComparison.Ordinal));
     }
 }
 
@@ -128,11 +144,14 @@ public sealed class ShelfRefusalTests(SharedDemo app) : IClassFixture<SharedDemo
     [InlineData("price", "-3", "Price: a number such as 14.99")]
     [InlineData("price", "cheap", "Price: a number such as 14.99")]
     [InlineData("left", "half", "Left in it")]
-    public async Task A_label_that_cannot_be_is_refused_by_its_field_and_stands_in_the_form_again(string field, string value, string problem, string unit = "cap")
+    public async Task A_label_that_cannot_be_is_refused_by_its_field_and_stands_in_the_form_again(string field, string value, string problem,
+        string unit = "cap")
     {
         var before = app.Instance.With(s => s.Find(1)!.Revision);
-        (string, string)[] sound = [("name", "Mine"), ("kind", "cultures"), ("amount", "2"), ("unit", unit), ("per", "20 gal"), ("cap", "15 mL"), ("most", "8"), ("lasts", "7"), ("water", "3"), ("holds", "32"), ("price", "5"), ("left", "20")];
-        var (status, html) = await app.Instance.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", [.. sound.Where(f => f.Item1 != field), (field, value)]);
+        (string, string)[] sound = [("name", "Mine"), ("kind", "cultures"), ("amount", "2"), ("unit", unit), ("per", "20 gal"), ("cap", "15 mL"),
+            ("most", "8"), ("lasts", "7"), ("water", "3"), ("holds", "32"), ("price", "5"), ("left", "20")];
+        var (status, html) = await app.Instance.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save",
+            [.. sound.Where(f => f.Item1 != field), (field, value)]);
         status.ShouldBe(HttpStatusCode.BadRequest);
         html.ShouldContain(problem);
         html.ShouldContain("Nothing was written.");

@@ -15,7 +15,8 @@ public sealed class TodayTests : IDisposable
     private IReadOnlyList<LogEntry> Log => app.With(s => s.Log.All(1));
 
     private static int Level(string html, string tank) =>
-        int.Parse(Regex.Match(html, $"<h2>{tank}</h2>\\s*<p class=\"level\"><strong>(\\d+) %").Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture);
+        int.Parse(Regex.Match(html, $"<h2>{tank}</h2>\\s*<p class=\"level\"><strong>(\\d+) %").Groups[1].Value,
+            System.Globalization.CultureInfo.InvariantCulture);
 
     [Fact]
     public async Task It_shows_each_tank_with_range_marks_and_the_panel_s_word()
@@ -123,7 +124,8 @@ public sealed class TodayTests : IDisposable
     public async Task An_alarm_comes_first_until_it_is_cleared()
     {
         app.With(s => s.Writer.Record(1, [new SymptomEntry { At = App.Start.WithOffset(Offset.Zero), Code = SymptomCode.PropaneAlarm }], "test"));
-        foreach (var page in new[] { "/", "/trip", "/find", "/logbook", "/treatments" }) (await app.GetAsync(page)).ShouldContain("<h1>Propane alarm: everyone out</h1>");
+        foreach (var page in new[] { "/", "/trip", "/find", "/logbook", "/treatments" })
+            (await app.GetAsync(page)).ShouldContain("<h1>Propane alarm: everyone out</h1>");
 
         app.Clock.AdvanceMinutes(5);
         await app.PostAsync("/alarm", "/alarm?handler=Clear");

@@ -38,8 +38,12 @@ public sealed class TreatmentsTests : IDisposable
         html.ShouldContain("<b>2 cups</b> water softener");
         html.ShouldMatch("data-note=\"recipe-step\">[^<]*24 hours");
         html.ShouldContain("Read the label first");
-        (await app.PostAsync("/treatments", "/treatments/softener-soak?handler=In&tank=black", ("id", "soak"))).Html.ShouldContain("Dose · Black: softener soak");
-        Newest.ShouldBeOfType<DoseEntry>().ShouldSatisfyAllConditions(d => d.Recipe.ShouldBe(DoseRecipe.SoftenerSoak), d => d.Amount.ShouldBe("2 cups water softener + 1 cup laundry detergent"), d => d.WaterL!.Value.ShouldBeInRange(95, 125, "nine tenths of the tank, less what may be left in it and what two people may use in a busy day"));
+        (await app.PostAsync("/treatments", "/treatments/softener-soak?handler=In&tank=black",
+            ("id", "soak"))).Html.ShouldContain("Dose · Black: softener soak");
+        Newest.ShouldBeOfType<DoseEntry>()
+            .ShouldSatisfyAllConditions(d => d.Recipe.ShouldBe(DoseRecipe.SoftenerSoak),
+            d => d.Amount.ShouldBe("2 cups water softener + 1 cup laundry detergent"),
+            d => d.WaterL!.Value.ShouldBeInRange(95, 125, "nine tenths of the tank, less what may be left in it and what two people may use in a busy day"));
         (await app.GetAsync("/treatments")).ShouldContain("It stands until tomorrow 17:30");
         (await app.GetAsync("/")).ShouldMatch("data-agenda=\"dump-run\" data-tank=\"black[^>]*data-because=\"soak-done");
         app.Clock.AdvanceHours(25);
@@ -53,8 +57,10 @@ public sealed class TreatmentsTests : IDisposable
         var page = await app.GetAsync("/treatments/deodorant?tank=black");
         page.ShouldContain("Two fight for the same waste");
         page.ShouldNotContain(">It is in<");
-        foreach (var (recipe, reason) in new[] { ("deodorant", "already a digester"), ("sanitize-bleach", "The house rule is: no bleach"), ("sanitize-bleach", "Bleach with waste makes poisonous gas") })
-            (await app.PostAsync("/treatments", $"/treatments/{recipe}?handler=In&tank=black")).ShouldSatisfyAllConditions(r => r.Status.ShouldBe(HttpStatusCode.BadRequest), r => r.Html.ShouldContain(reason));
+        foreach (var (recipe, reason) in new[] { ("deodorant", "already a digester"), ("sanitize-bleach", "The house rule is: no bleach"),
+            ("sanitize-bleach", "Bleach with waste makes poisonous gas") })
+            (await app.PostAsync("/treatments", $"/treatments/{recipe}?handler=In&tank=black"))
+                .ShouldSatisfyAllConditions(r => r.Status.ShouldBe(HttpStatusCode.BadRequest), r => r.Html.ShouldContain(reason));
         (await app.PostAsync("/treatments", "/treatments/gray-soap?handler=In&tank=black")).Html.ShouldContain("It is not for this tank");
         foreach (var path in new[] { "/treatments/tonic", "/treatments/classic-bleach", "/treatments/enzyme?tank=bidet" })
         {
@@ -67,10 +73,19 @@ public sealed class TreatmentsTests : IDisposable
     [Fact]
     public async Task Bleach_in_the_log_is_told_until_it_is_rinsed_out()
     {
-        Log(new DumpEntry { At = Ago(5), Id = "d", Tank = "black" }, new DoseEntry { At = Ago(4.9), Id = "b", Tank = "black", Recipe = DoseRecipe.SanitizeBleach }, new DumpEntry { At = Ago(4), Id = "d2", Tank = "black" });
+        Log(new DumpEntry { At = Ago(5), Id = "d", Tank = "black" },
+            new DoseEntry { At = Ago(4.9), Id = "b", Tank = "black", Recipe = DoseRecipe.SanitizeBleach },
+            new DumpEntry { At = Ago(4), Id = "d2", Tank = "black" });
         (await app.GetAsync("/treatments")).ShouldContain("rinse twice before anything else goes in");
         (await app.GetAsync("/treatments/enzyme?tank=black")).ShouldContain("Fill and dump it twice first");
-        Log(new FlushEntry { At = Ago(3), Id = "f", Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [new(60, null, null, null), new(60, null, null, null)] });
+        Log(new FlushEntry
+        {
+            At = Ago(3),
+            Id = "f",
+            Tank = "black",
+            Method = FlushMethod.BuiltIn,
+            Cycles = [new(60, null, null, null), new(60, null, null, null)]
+        });
         (await app.GetAsync("/treatments")).ShouldNotContain("rinse twice before anything else goes in");
     }
 
@@ -82,11 +97,14 @@ public sealed class TreatmentsTests : IDisposable
             (await app.PostAsync("/treatments", "/treatments?handler=Paper", ("paper", "The soft one"), ("result", result))).Status.ShouldBe(HttpStatusCode.OK);
             app.Clock.AdvanceMinutes(1);
         }
-        Newest.ShouldBeOfType<CheckEntry>().ShouldSatisfyAllConditions(c => c.Code.ShouldBe(CheckCode.PaperDissolves), c => c.Result.ShouldBe(CheckResult.Pass), c => c.Note.ShouldBe("The soft one"));
+        Newest.ShouldBeOfType<CheckEntry>()
+            .ShouldSatisfyAllConditions(c => c.Code.ShouldBe(CheckCode.PaperDissolves), c => c.Result.ShouldBe(CheckResult.Pass),
+            c => c.Note.ShouldBe("The soft one"));
         var html = await app.GetAsync("/treatments");
         html.ShouldContain("The soft one: suits, today");
         html.ShouldNotContain("does not suit,");
         (await app.PostAsync("/treatments", "/treatments?handler=Paper", ("result", "maybe"))).Html.ShouldContain("Paper: one of pass, fail");
-        (await app.PostAsync("/treatments", "/treatments?handler=Paper", ("result", "pass"), ("paper", new string('x', 61)))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await app.PostAsync("/treatments", "/treatments?handler=Paper", ("result", "pass"),
+            ("paper", new string('x', 61)))).Status.ShouldBe(HttpStatusCode.BadRequest);
     }
 }

@@ -34,7 +34,8 @@ public sealed class TripTests : IDisposable
 
     private Itinerary Stops => Trips(t => t.Find(1, 1)!.Itinerary);
 
-    private Task<(HttpStatusCode Status, string Html)> Edit(string handler, params (string, string)[] fields) => app.PostAsync("/trip", $"/trip?handler={handler}&trip=1", fields);
+    private Task<(HttpStatusCode Status, string Html)> Edit(string handler, params (string, string)[] fields) =>
+        app.PostAsync("/trip", $"/trip?handler={handler}&trip=1", fields);
 
     [Fact]
     public async Task The_demonstrations_trip_holds_only_by_diverting_and_shows_its_busy_station()
@@ -60,7 +61,8 @@ public sealed class TripTests : IDisposable
         var (_, html) = await app.PostAsync("/trip", "/trip?handler=New", ("name", "Autumn"));
         html.ShouldContain("Where will you stand first?");
         var trip = Trips(t => t.Of(1)).Single(t => t.Itinerary.Name == "Autumn").Id;
-        (await app.PostAsync("/trip", $"/trip?handler=Add&trip={trip}", ("name", "Juniper Wash"), ("nights", "3"), ("hookup", "dry"), ("begin", "2026-07-01"))).Status.ShouldBe(HttpStatusCode.OK);
+        (await app.PostAsync("/trip", $"/trip?handler=Add&trip={trip}", ("name", "Juniper Wash"), ("nights", "3"), ("hookup", "dry"),
+            ("begin", "2026-07-01"))).Status.ShouldBe(HttpStatusCode.OK);
         (_, html) = await app.PostAsync("/trip", $"/trip?handler=Add&trip={trip}", ("name", "Mill Creek"), ("nights", "2"), ("hookup", "full"));
 
         html.ShouldContain("Juniper Wash");
@@ -76,7 +78,12 @@ public sealed class TripTests : IDisposable
     {
         using var request = new HttpRequestMessage(HttpMethod.Post, "/trip?handler=Stretch&trip=1")
         {
-            Content = new FormUrlEncodedContent(new Dictionary<string, string> { ["__RequestVerificationToken"] = await app.TokenAsync("/trip"), ["stop"] = "s2", ["nights"] = "9" }),
+            Content = new FormUrlEncodedContent(new Dictionary<string, string>
+            {
+                ["__RequestVerificationToken"] = await app.TokenAsync("/trip"),
+                ["stop"] = "s2",
+                ["nights"] = "9"
+            }),
         };
         request.Headers.Add("X-Part", "board");
         using var answer = await app.Client.SendAsync(request, TestContext.Current.CancellationToken);
@@ -114,7 +121,8 @@ public sealed class TripTests : IDisposable
         ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|high=hot", "Cinder Flat, hottest day"),
         ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|fee=lots", "Cinder Flat, fee"),
         ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|zone=Nowhere/Land", "Cinder Flat, zone: no zone is called 'Nowhere/Land'"),
-        ("Stop", "stop=s2|name=Cinder Flat|nights=0|people=2|hookup=dry|drive=2|arrive=18:00|depart=09:00", "Cinder Flat, departure: it must be later than the arrival"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=0|people=2|hookup=dry|drive=2|arrive=18:00|depart=09:00",
+            "Cinder Flat, departure: it must be later than the arrival"),
         ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|arrive=late", "Cinder Flat, hours"),
         ("Stop", "stop=s1|name=Lantern Hollow|nights=2|people=2|hookup=full|drive=2|begin=2026-05-01", "Lantern Hollow, departure: it lies before now"),
         ("Stop", "stop=s1|name=Lantern Hollow|nights=2|people=2|hookup=full|drive=2|begin=yesterday", "Lantern Hollow, first day"),
@@ -126,7 +134,8 @@ public sealed class TripTests : IDisposable
         var before = Trips(t => t.Find(1, 1)!);
         foreach (var (handler, fields, says) in Refusals)
         {
-            var (status, html) = await Edit(handler, [.. fields.Split('|').Select(f => (f.Split('=')[0], f[(f.IndexOf('=', StringComparison.Ordinal) + 1)..]))]);
+            var (status, html) = await Edit(handler,
+                [.. fields.Split('|').Select(f => (f.Split('=')[0], f[(f.IndexOf('=', StringComparison.Ordinal) + 1)..]))]);
             status.ShouldBe(HttpStatusCode.BadRequest, says);
             html.ShouldContain(says);
             html.ShouldContain("Nothing was changed");
@@ -137,10 +146,13 @@ public sealed class TripTests : IDisposable
     [Fact]
     public async Task Everything_of_a_stop_can_be_said()
     {
-        var (status, _) = await Edit("Stop", ("stop", "s3"), ("name", "Crossroads"), ("nights", ""), ("people", "2"), ("hookup", "dump-station"), ("drive", "1.5"), ("high", "90 F"), ("fee", "12.50"), ("rinse", "threaded"), ("septic", "true"), ("zone", "America/Phoenix"), ("arrive", "12:00"), ("depart", "13:00"));
+        var (status, _) = await Edit("Stop", ("stop", "s3"), ("name", "Crossroads"), ("nights", ""), ("people", "2"), ("hookup", "dump-station"),
+            ("drive", "1.5"), ("high", "90 F"), ("fee", "12.50"), ("rinse", "threaded"), ("septic", "true"), ("zone", "America/Phoenix"), ("arrive", "12:00"),
+            ("depart", "13:00"));
         status.ShouldBe(HttpStatusCode.OK);
         var stop = Stops.Stops[2];
-        (stop.Name, stop.DriveHoursBefore, stop.FeeMinor, stop.RinseWater, stop.Busy, stop.Septic, stop.Zone.Id).ShouldBe(("Crossroads", 1.5, 1250, RinseWater.Threaded, false, true, "America/Phoenix"));
+        (stop.Name, stop.DriveHoursBefore, stop.FeeMinor, stop.RinseWater, stop.Busy, stop.Septic, stop.Zone.Id)
+            .ShouldBe(("Crossroads", 1.5, 1250, RinseWater.Threaded, false, true, "America/Phoenix"));
         stop.HighC!.Value.ShouldBe(32.2, 0.1);
 
         // The sheet of a station has no nights: one that becomes a stay gets one, and the usual hour of leaving.
@@ -252,9 +264,11 @@ public sealed class TripTests : IDisposable
 
         (await app.GetAsync("/trip")).ShouldNotContain("/feed/"); // shown once
         await Edit("Feed");
-        (await visitor.GetAsync(new Uri(address.PathAndQuery, UriKind.Relative), TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound, "a new address ends the old one");
+        (await visitor.GetAsync(new Uri(address.PathAndQuery, UriKind.Relative),
+            TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound, "a new address ends the old one");
         await Edit("FeedOff");
-        (await visitor.GetAsync(new Uri("/feed/wrong.ics", UriKind.Relative), TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await visitor.GetAsync(new Uri("/feed/wrong.ics", UriKind.Relative),
+            TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
         Trips(t => t.Find(1, 1)!).HasFeed.ShouldBeFalse();
     }
 
@@ -279,7 +293,8 @@ public sealed class TripTests : IDisposable
 
     private async Task<(HttpStatusCode, string)> ImportAsync(string text, string name)
     {
-        using var content = new MultipartFormDataContent { { new StringContent(await app.TokenAsync("/trip")), "__RequestVerificationToken" }, { new ByteArrayContent(Encoding.UTF8.GetBytes(text)), "file", name } };
+        using var content = new MultipartFormDataContent { { new StringContent(await app.TokenAsync("/trip")), "__RequestVerificationToken" },
+            { new ByteArrayContent(Encoding.UTF8.GetBytes(text)), "file", name } };
         using var response = await app.Client.PostAsync(new Uri("/trip?handler=Import", UriKind.Relative), content);
         return (response.StatusCode, WebUtility.HtmlDecode(await response.Content.ReadAsStringAsync()));
     }
@@ -290,7 +305,8 @@ public sealed class TripTests : IDisposable
         var html = await app.GetAsync("/trip/sheet?trip=1");
         Regex.Count(html, "class=\"box\"").ShouldBe(PlanRun.Group(Now().Plan!.Actions, Now().Stop).Count);
         html.ShouldContain("Never bleach with anything else in a tank");
-        (await app.Client.GetAsync(new Uri("/trip/sheet?trip=99", UriKind.Relative), TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await app.Client.GetAsync(new Uri("/trip/sheet?trip=99", UriKind.Relative),
+            TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
         (await app.Client.GetAsync(new Uri("/trip?trip=99", UriKind.Relative), TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.OK);
     }
 
@@ -315,7 +331,16 @@ public sealed class TripTests : IDisposable
     public void The_words_say_each_action_in_either_unit()
     {
         var words = new PlanWords(DemoSeason.Rig, Units.Metric);
-        PlanAction Action(PlanActionKind kind, string? tank = "black") => new(default, "s1", kind, tank, null) { WaterL = 38, ExpectedL = 100, Cycles = 3, Method = FlushMethod.BuiltIn, Recipe = DoseRecipe.Enzyme, Amount = "8 fl oz", ShareToBlack = 0.15 };
+        PlanAction Action(PlanActionKind kind, string? tank = "black") => new(default, "s1", kind, tank, null)
+        {
+            WaterL = 38,
+            ExpectedL = 100,
+            Cycles = 3,
+            Method = FlushMethod.BuiltIn,
+            Recipe = DoseRecipe.Enzyme,
+            Amount = "8 fl oz",
+            ShareToBlack = 0.15
+        };
         words.Line(Action(PlanActionKind.Dump)).ShouldBe("Dump black: about 100 L, 66\u00a0%");
         words.Line(Action(PlanActionKind.Flush)).ShouldBe("Flush black: built-in head, 3 times, 38 L in all");
         words.Line(Action(PlanActionKind.Dose)).ShouldBe("Dose black: 8 fl oz of enzyme");

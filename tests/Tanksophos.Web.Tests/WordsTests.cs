@@ -29,13 +29,18 @@ public class WordsTests
         { new ReadingEntry { At = At, Tank = "galley", Via = ReadingVia.Panel, Percent = 57 }, "Panel", "Galley gray: panel 57 %" },
         { new ReadingEntry { At = At, Tank = "black", Via = ReadingVia.Sight, Fraction = 0.6 }, "Looked", "Black: looked, about 60 %" },
         { new ReadingEntry { At = At, Tank = "black", Via = ReadingVia.Meter, Fraction = 0.6 }, "Metered", "Black: 60 % by the meter" },
-        { new DumpEntry { At = At, Tank = "black", Minutes = 2.5, Flow = DumpFlow.Rush, End = EndColor.Dark, Debris = Debris.Paper }, "Dump", "Black dumped · 2.5 min · rush · end dark · paper" },
+        { new DumpEntry { At = At, Tank = "black", Minutes = 2.5, Flow = DumpFlow.Rush, End = EndColor.Dark, Debris = Debris.Paper }, "Dump",
+            "Black dumped · 2.5 min · rush · end dark · paper" },
         { new DumpEntry { At = At, Tank = "attic", VolumeL = 38 }, "Dump", "Attic dumped · 10 gal" },
-        { new FlushEntry { At = At, Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [new(60, null, EndColor.Tinted, null), new(60, null, EndColor.Clear, null)] }, "Flush", "Black flushed · built in · 2 cycles · end clear" },
+        { new FlushEntry { At = At, Tank = "black", Method = FlushMethod.BuiltIn,
+            Cycles = [new(60, null, EndColor.Tinted, null), new(60, null, EndColor.Clear, null)] }, "Flush",
+            "Black flushed · built in · 2 cycles · end clear" },
         { new WaterEntry { At = At, Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }, "Water in", "Black: 4 gal of water, starter" },
-        { new DoseEntry { At = At, Tank = "black", Recipe = DoseRecipe.SoftenerCleaner, Amount = "1/2 cup", WaterL = 8 }, "Dose", "Black: softener cleaner · 1/2 cup · with 2.1 gal of water" },
+        { new DoseEntry { At = At, Tank = "black", Recipe = DoseRecipe.SoftenerCleaner, Amount = "1/2 cup", WaterL = 8 }, "Dose",
+            "Black: softener cleaner · 1/2 cup · with 2.1 gal of water" },
         { new DriveEntry { At = At, Hours = 2.5, Winding = true }, "Drive", "2.5 h on the road, winding" },
-        { new OdorEntry { At = At, Where = OdorPlace.ToiletOnFlush, Smell = Smell.RottenEgg, Strength = 3, When = [OdorWhen.FanOn, OdorWhen.HotDay] }, "Smell", "Rotten egg smell · toilet on flush · strength 3 of 5 · fan on, hot day" },
+        { new OdorEntry { At = At, Where = OdorPlace.ToiletOnFlush, Smell = Smell.RottenEgg, Strength = 3, When = [OdorWhen.FanOn, OdorWhen.HotDay] }, "Smell",
+            "Rotten egg smell · toilet on flush · strength 3 of 5 · fan on, hot day" },
         { new SymptomEntry { At = At, Code = SymptomCode.Gurgles, Tank = "black" }, "Noticed", "Black · gurgles" },
         { new CheckEntry { At = At, Code = CheckCode.SniffTest, Result = CheckResult.Fail }, "Check", "Sniff test: failed" },
         { new ServiceEntry { At = At, Code = ServiceCode.PressureJet, Tank = "black", Grade = Grade.D }, "Service", "Black · pressure jet · grade D" },
@@ -52,7 +57,8 @@ public class WordsTests
     [Fact]
     public void Volumes_are_said_in_the_person_s_units()
     {
-        new EntryWords(DemoSeason.Rig, Units.Metric).Line(new WaterEntry { At = At, Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }).ShouldBe("Black: 15 L of water, starter");
+        new EntryWords(DemoSeason.Rig, Units.Metric).Line(new WaterEntry { At = At, Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter })
+            .ShouldBe("Black: 15 L of water, starter");
         Units.Us.SmallVolume(236.6).ShouldBe("8 fl oz");
         Units.Metric.SmallVolume(236.6).ShouldBe("240 mL");
         Units.Us.Weight(56.7).ShouldBe("2 oz by weight");
@@ -69,18 +75,19 @@ public class WordsTests
         return new RigSnapshot(log, belief, Advice.For(log, belief));
     }
 
-    private static AgendaItem Item(AgendaCode code, params string[] because) => new(code, AgendaLevel.Soon, code is AgendaCode.Evacuate or AgendaCode.LogPlace or AgendaCode.CatchUp ? [] : ["black"], because)
-    {
-        At = At.ToInstant() + Duration.FromHours(40),
-        WaterL = 15,
-        Recipe = code is AgendaCode.Dose or AgendaCode.ScrubBeforeDrive ? DoseRecipe.Enzyme : null,
-        Amount = "1 cup",
-        Action = "soap-soak",
-        For = "outlet-clog",
-        Check = "sniff-test",
-        Chore = "traps",
-        Share = 0.1,
-    };
+    private static AgendaItem Item(AgendaCode code, params string[] because) =>
+        new(code, AgendaLevel.Soon, code is AgendaCode.Evacuate or AgendaCode.LogPlace or AgendaCode.CatchUp ? [] : ["black"], because)
+        {
+            At = At.ToInstant() + Duration.FromHours(40),
+            WaterL = 15,
+            Recipe = code is AgendaCode.Dose or AgendaCode.ScrubBeforeDrive ? DoseRecipe.Enzyme : null,
+            Amount = "1 cup",
+            Action = "soap-soak",
+            For = "outlet-clog",
+            Check = "sniff-test",
+            Chore = "traps",
+            Share = 0.1,
+        };
 
     [Fact]
     public void Every_item_of_the_agenda_has_a_title_and_a_reason()
@@ -101,7 +108,8 @@ public class WordsTests
     public void What_can_hurt_carries_its_caution()
     {
         var words = new AgendaTexts(AgendaService.SituationOf(Demo, null, Units.Us), Units.Us, Times);
-        foreach (var code in (AgendaCode[])[AgendaCode.Evacuate, AgendaCode.Ventilate, AgendaCode.OpenValve, AgendaCode.DumpRun, AgendaCode.Rinse, AgendaCode.TopUp, AgendaCode.Dose, AgendaCode.ScrubBeforeDrive, AgendaCode.LookInside])
+        foreach (var code in (AgendaCode[])[AgendaCode.Evacuate, AgendaCode.Ventilate, AgendaCode.OpenValve, AgendaCode.DumpRun, AgendaCode.Rinse,
+            AgendaCode.TopUp, AgendaCode.Dose, AgendaCode.ScrubBeforeDrive, AgendaCode.LookInside])
             words.Of(Item(code, Because.Level)).Caution.ShouldNotBeNullOrEmpty(code.ToString());
         words.Of(Item(AgendaCode.StopUsing, Because.NothingCame)).Caution!.ShouldContain("caustic");
     }
@@ -110,7 +118,8 @@ public class WordsTests
     public void The_title_of_a_dump_names_level_and_order()
     {
         var agenda = Court.Decide(AgendaService.SituationOf(Demo, null, Units.Metric));
-        var text = new AgendaTexts(AgendaService.SituationOf(Demo, null, Units.Us), Units.Metric, Times).Of(agenda.Items.First(i => i.Code == AgendaCode.DumpRun && i.Tanks.Contains("black")));
+        var text = new AgendaTexts(AgendaService.SituationOf(Demo, null, Units.Us), Units.Metric, Times)
+            .Of(agenda.Items.First(i => i.Code == AgendaCode.DumpRun && i.Tanks.Contains("black")));
         text.Title.ShouldMatch("^Dump run: black at \\d+\u00a0%, then gray$");
         text.Because.ShouldContain(l => l.Contains("100 L"));
     }

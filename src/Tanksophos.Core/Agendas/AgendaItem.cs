@@ -100,12 +100,17 @@ public static class Because
 #pragma warning disable CS1591 // each is its own word
     public const string PropaneAlarm = "propane-alarm", GasSmell = "gas-smell";
     public const string Bleach = "bleach", NothingCame = "nothing-came", Trickle = "trickle", Clog = "outlet-clog", Heap = "heap";
-    public const string BlackOpen = "black-open", NothingDrains = "nothing-drains", Departure = "departure", GrayForRinse = "gray-for-rinse", DrainsHere = "drains-here";
-    public const string Level = "level", Days = "days", MayOverflow = "may-overflow", Plan = "plan", SoakDone = "soak-done", RinsedWithWater = "rinsed-with-water";
-    public const string SewerAhead = "sewer-ahead", NoStarterWater = "no-starter-water", NoDose = "no-dose", DoseWornOff = "dose-worn-off", SniffFailed = "sniff-failed";
+    public const string BlackOpen = "black-open", NothingDrains = "nothing-drains", Departure = "departure", GrayForRinse = "gray-for-rinse",
+        DrainsHere = "drains-here";
+    public const string Level = "level", Days = "days", MayOverflow = "may-overflow", Plan = "plan", SoakDone = "soak-done",
+        RinsedWithWater = "rinsed-with-water";
+    public const string SewerAhead = "sewer-ahead", NoStarterWater = "no-starter-water", NoDose = "no-dose", DoseWornOff = "dose-worn-off",
+        SniffFailed = "sniff-failed";
     public const string SensorDoubt = "sensor-doubt", WideRange = "wide-range", NoPlace = "no-place", TripDisagrees = "trip-disagrees", Silence = "silence";
-    public const string Unlogged = "unlogged-emptying", HouseRule = "house-rule", Stock = "stock", Smell = "smell", Symptom = "symptom", Drive = "drive", DryStretch = "dry-stretch", UnusedTraps = "unused-traps";
-    public const string DumpWithin48H = "dump-within-48-h", StillWorks = "still-works", BelongsToRun = "belongs-to-run", NoRoom = "no-room", NotEnoughGray = "not-enough-gray", Conflict = "conflict", NoSewer = "no-sewer";
+    public const string Unlogged = "unlogged-emptying", HouseRule = "house-rule", Stock = "stock", Smell = "smell", Symptom = "symptom", Drive = "drive",
+        DryStretch = "dry-stretch", UnusedTraps = "unused-traps";
+    public const string DumpWithin48H = "dump-within-48-h", StillWorks = "still-works", BelongsToRun = "belongs-to-run", NoRoom = "no-room",
+        NotEnoughGray = "not-enough-gray", Conflict = "conflict", NoSewer = "no-sewer";
 #pragma warning restore CS1591
 }
 
@@ -181,7 +186,9 @@ public sealed record AgendaHeld(AgendaCode Code, string? Tank, string Because, A
 /// <param name="Held">What was thought of and must wait.</param>
 public sealed record Agenda(OffsetDateTime? AsOf, IReadOnlyList<AgendaItem> Items, IReadOnlyList<AgendaHeld> Held)
 {
-    /// <summary>Tanks that do not let go of what is in them, by id, with the word of the reason: nothing is drained from them and nothing is filled in.</summary>
+    /// <summary>
+    /// Tanks that do not let go of what is in them, by id, with the word of the reason: nothing is drained from them and nothing is filled in.
+    /// </summary>
     public IReadOnlyDictionary<string, string> Blocked { get; init; } = new Dictionary<string, string>();
 
     /// <summary>Checks that would help and were answered just now, by their word and tank.</summary>

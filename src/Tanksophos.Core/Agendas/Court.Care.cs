@@ -20,13 +20,18 @@ public sealed partial class Court
             // Heaps and clogs have been dealt with; what is called likely there and was not, is looked at again by a check.
             if (course.Condition is Condition.Heap or Condition.OutletClog || course.Odor == OdorCause.Propane || course.Next.Failed) continue;
             var word = course.Condition is { } c ? Codes<Condition>.Word(c) : Codes<OdorCause>.Word(course.Odor!.Value);
-            if (course.Next.Action == RemedyAction.CloseValve && (items.Any(i => i.Code == AgendaCode.CloseValve) || !s.Belief.Tanks.Any(t => t.ValveOpen))) continue;
-            Remedy(Codes<RemedyAction>.Word(course.Next.Action), word, course.Tank, course.Next.Action is RemedyAction.WaterTraps or RemedyAction.CloseValve or RemedyAction.FanOff or RemedyAction.CleanBowlSeal or RemedyAction.StowHose ? AgendaLevel.Today : AgendaLevel.Soon);
+            if (course.Next.Action == RemedyAction.CloseValve
+                && (items.Any(i => i.Code == AgendaCode.CloseValve) || !s.Belief.Tanks.Any(t => t.ValveOpen))) continue;
+            Remedy(Codes<RemedyAction>.Word(course.Next.Action), word, course.Tank,
+                course.Next.Action is RemedyAction.WaterTraps or RemedyAction.CloseValve or RemedyAction.FanOff or RemedyAction.CleanBowlSeal
+                    or RemedyAction.StowHose
+                ? AgendaLevel.Today : AgendaLevel.Soon);
         }
         foreach (var course in s.Sensors.Courses)
         {
             if (course.CheckFirst || course.Next is not { } next) continue;
-            Remedy(SensorLadder.ActionOf(next.Rung, rig), course.For == ProbeVerdict.StuckOn ? "probe-stuck-on" : "probe-stuck-off", course.Tank, next.Rung >= SensorRung.PressureJet ? AgendaLevel.Later : AgendaLevel.Soon);
+            Remedy(SensorLadder.ActionOf(next.Rung, rig), course.For == ProbeVerdict.StuckOn ? "probe-stuck-on" : "probe-stuck-off", course.Tank,
+                next.Rung >= SensorRung.PressureJet ? AgendaLevel.Later : AgendaLevel.Soon);
         }
     }
 
@@ -57,7 +62,8 @@ public sealed partial class Court
             }
         }
         // What is done at the outlet is done with the next run.
-        if (tank is not null && runs.Where(r => r.Tanks.Contains(tank)).Select(r => (Instant?)r.At).Min() is { } run && (item.Recipe is null || Recipes.Find(item.Recipe.Value)?.IntoCleanTank == true) && level == AgendaLevel.Soon)
+        if (tank is not null && runs.Where(r => r.Tanks.Contains(tank)).Select(r => (Instant?)r.At).Min() is { } run
+            && (item.Recipe is null || Recipes.Find(item.Recipe.Value)?.IntoCleanTank == true) && level == AgendaLevel.Soon)
             item = item with { At = run, Level = (AgendaLevel)Math.Max((int)LevelOf(run), (int)AgendaLevel.Today) };
         items.Add(item);
     }
@@ -67,7 +73,8 @@ public sealed partial class Court
     private void Checks()
     {
         var merged = s.Sensors.NextChecks.Select(c => (Code: Codes<NextCheckCode>.Word(c.Code), c.Tank, c.Worth, Fill: c.FillL, Why: Because.SensorDoubt))
-            .Concat(s.Faults.Checks.Select(c => (Code: Codes<CauseCheckCode>.Word(c.Code), c.Tank, c.Worth, Fill: 0.0, Why: s.Faults.Odors.Count > 0 && c.Tank is null ? Because.Smell : Because.Symptom)))
+            .Concat(s.Faults.Checks.Select(c => (Code: Codes<CauseCheckCode>.Word(c.Code), c.Tank, c.Worth, Fill: 0.0, Why: s.Faults.Odors.Count > 0
+            && c.Tank is null ? Because.Smell : Because.Symptom)))
             .OrderByDescending(c => c.Worth).DistinctBy(c => (c.Code, c.Tank)).ToList();
         var named = 0;
         foreach (var check in merged)
@@ -78,13 +85,18 @@ public sealed partial class Court
                 continue;
             }
             if (named == MaxChecks) continue;
-            var item = new AgendaItem(AgendaCode.Check, AgendaLevel.Today, check.Tank is null ? [] : [check.Tank], [check.Why]) { Check = check.Code, WaterL = check.Fill > 0 ? Math.Round(check.Fill, 1) : null };
+            var item = new AgendaItem(AgendaCode.Check, AgendaLevel.Today, check.Tank is null ? [] : [check.Tank], [check.Why])
+            {
+                Check = check.Code,
+                WaterL = check.Fill > 0 ? Math.Round(check.Fill, 1) : null
+            };
             if (check.Fill > 0 && check.Tank is { } id && check.Fill > RoomL(Of(id)))
             {
                 HoldItem(item with { WaterL = null }, Because.NoRoom);
                 continue;
             }
-            if (check.Code == Codes<NextCheckCode>.Word(NextCheckCode.Flashlight) && check.Tank is { } seen && items.Any(i => i.Code == AgendaCode.LookInside && i.Tank == seen)) continue;
+            if (check.Code == Codes<NextCheckCode>.Word(NextCheckCode.Flashlight) && check.Tank is { } seen
+                && items.Any(i => i.Code == AgendaCode.LookInside && i.Tank == seen)) continue;
             items.Add(item);
             named++;
         }
@@ -94,7 +106,8 @@ public sealed partial class Court
     {
         foreach (var tank in s.Belief.Tanks.Where(t => t.Tank.Role == TankRole.Black))
             if (Courses.DeepCleanDue(entries, tank.Tank.Id, rules) is { } due && due <= now + CleanSoon && Courses.Build(entries, tank.Tank.Id, now).Count == 0)
-                Add(AgendaCode.Care, AgendaLevel.Soon, [tank.Tank.Id], Because.HouseRule, i => i with { Chore = "deep-clean", At = Instant.Max(now + TodayIs, due) });
+                Add(AgendaCode.Care, AgendaLevel.Soon, [tank.Tank.Id], Because.HouseRule,
+                    i => i with { Chore = "deep-clean", At = Instant.Max(now + TodayIs, due) });
         foreach (var product in rig.Products.Where(p => !p.Retired))
             if (Shelf.StateOf(product, entries, now) is { Reorder: true })
                 Add(AgendaCode.Buy, AgendaLevel.Soon, [], Because.Stock, i => i with { Chore = product.Id });
@@ -105,19 +118,28 @@ public sealed partial class Court
     {
         foreach (var item in items.ToList())
         {
-            if (item.Tanks.FirstOrDefault(bleached.ContainsKey) is { } white && (item.Code is AgendaCode.TopUp or AgendaCode.StarterWater or AgendaCode.Dose or AgendaCode.ScrubBeforeDrive || item.Code == AgendaCode.Remedy && (item.Recipe is not null || item.WaterL is not null) || item.Code == AgendaCode.Care || item.Code == AgendaCode.Check && (item.WaterL is not null || item.Check is "hard-flush-then-panel")))
+            if (item.Tanks.FirstOrDefault(bleached.ContainsKey) is { } white
+                && (item.Code is AgendaCode.TopUp or AgendaCode.StarterWater or AgendaCode.Dose or AgendaCode.ScrubBeforeDrive
+                || item.Code == AgendaCode.Remedy && (item.Recipe is not null || item.WaterL is not null) || item.Code == AgendaCode.Care
+                || item.Code == AgendaCode.Check && (item.WaterL is not null || item.Check is "hard-flush-then-panel")))
                 Drop(item, Because.Bleach);
-            else if (item.Tanks.FirstOrDefault(clogged.ContainsKey) is { } stuck && (item.Code is AgendaCode.TopUp or AgendaCode.Rinse or AgendaCode.StarterWater or AgendaCode.Dose or AgendaCode.ScrubBeforeDrive or AgendaCode.OpenValve or AgendaCode.Care || item.Code == AgendaCode.Remedy && item.For is not ("heap" or "outlet-clog") || item.Code == AgendaCode.Check && item.Check is "hard-flush-then-panel" or "metered-fill" or "bucket-test"))
+            else if (item.Tanks.FirstOrDefault(clogged.ContainsKey) is { } stuck
+                && (item.Code is AgendaCode.TopUp or AgendaCode.Rinse or AgendaCode.StarterWater or AgendaCode.Dose or AgendaCode.ScrubBeforeDrive
+                or AgendaCode.OpenValve or AgendaCode.Care
+                || item.Code == AgendaCode.Remedy && item.For is not ("heap" or "outlet-clog") || item.Code == AgendaCode.Check
+                && item.Check is "hard-flush-then-panel" or "metered-fill" or "bucket-test"))
                 Drop(item, clogged[stuck].Because);
         }
         // Gray water that is led into a black that lets nothing out fills it for good.
         if (clogged.Keys.Any(IsBlack) || bleached.Keys.Any(IsBlack))
-            foreach (var item in items.Where(i => i.Code == AgendaCode.Divert).ToList()) Drop(item, clogged.Keys.Any(IsBlack) ? clogged.First(c => IsBlack(c.Key)).Value.Because : Because.Bleach);
+            foreach (var item in items.Where(i => i.Code == AgendaCode.Divert).ToList())
+                Drop(item, clogged.Keys.Any(IsBlack) ? clogged.First(c => IsBlack(c.Key)).Value.Because : Because.Bleach);
         // What is dumped now need not be looked at before.
         foreach (var look in items.Where(i => i.Code == AgendaCode.LookInside).ToList())
             if (items.Any(i => i.Code == AgendaCode.DumpRun && i.Level == AgendaLevel.Now && i.Tanks.Contains(look.Tanks[0]))) items.Remove(look);
         // One of a kind for a tank.
-        foreach (var twice in items.Where(i => i.Code is AgendaCode.StopUsing or AgendaCode.FindDrain).GroupBy(i => (i.Code, i.Tanks[0])).Where(g => g.Count() > 1).ToList())
+        foreach (var twice in items.Where(i => i.Code is AgendaCode.StopUsing or AgendaCode.FindDrain).GroupBy(i => (i.Code, i.Tanks[0]))
+            .Where(g => g.Count() > 1).ToList())
         {
             var all = twice.OrderBy(i => i.Level).ThenBy(i => i.At ?? Instant.MaxValue).ToList();
             items.RemoveAll(i => all.Contains(i));

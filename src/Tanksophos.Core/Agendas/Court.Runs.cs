@@ -18,7 +18,8 @@ public sealed partial class Court
     {
         if (s.Plan is { } plan && s.Trip is { } trip)
         {
-            foreach (var group in PlanRun.Group(plan.Actions, id => trip.Stops.FirstOrDefault(x => x.Id == id) ?? s.Stops.First(x => x.Id == id))) Planned(plan, group);
+            foreach (var group in PlanRun.Group(plan.Actions, id => trip.Stops.FirstOrDefault(x => x.Id == id) ?? s.Stops.First(x => x.Id == id)))
+                Planned(plan, group);
             foreach (var step in s.Advice.Steps.Where(x => x.Code == StepCode.DumpSoak)) Soak(step);
         }
         else
@@ -26,7 +27,8 @@ public sealed partial class Court
         // What sits in a tank to work is left to its end, if the tank lasts and the rig stays.
         foreach (var soak in s.Advice.Steps.Where(x => x.Code == StepCode.DumpSoak && x.Due > now + NowIs))
             foreach (var run in runs.Where(r => r.Tanks.Contains(soak.Tank!) && r.At < soak.Due!.Value).ToList())
-                if (Lasts(Of(soak.Tank!), soak.Due!.Value) && !(Leaves <= soak.Due)) runs[runs.IndexOf(run)] = run with { At = soak.Due.Value, Because = [Because.SoakDone], Step = soak };
+                if (Lasts(Of(soak.Tank!), soak.Due!.Value) && !(Leaves <= soak.Due))
+                    runs[runs.IndexOf(run)] = run with { At = soak.Due.Value, Because = [Because.SoakDone], Step = soak };
         foreach (var run in runs.ToList())
         {
             if (LawSeven(run) is not { } instead) continue;
@@ -40,7 +42,9 @@ public sealed partial class Court
         {
             case StepCode.DumpBlack or StepCode.TopUpAndDump:
                 var days = step.Code == StepCode.TopUpAndDump;
-                runs.Add(new Run(step.Due ?? now, WithGrays(step.Tank!), FormOf(WithGrays(step.Tank!)), [days ? Because.Days : Because.Level], true) { Step = step });
+                runs.Add(new Run(step.Due ?? now, WithGrays(step.Tank!), FormOf(WithGrays(step.Tank!)), [days ? Because.Days : Because.Level],
+                    true)
+                { Step = step });
                 if (days && step.WaterL is >= UsMeasures.GallonL and var litres) TopUp(step.Tank!, step.Due ?? now, litres, Because.Days, step);
                 break;
             case StepCode.DumpGray:
@@ -75,7 +79,8 @@ public sealed partial class Court
         var belief = Of(tank);
         // By the plan what is in it then may be less than now: it is dumped before.
         var then = planned is null ? Math.Max(belief.Forecast.At(Instant.Max(at, belief.Forecast.From)).P95L, belief.Level.P95L)
-            : s.Plan!.Levels.TryGetValue(tank, out var levels) && levels.LastOrDefault(l => l.At.ToInstant() <= at) is { Level: { } level } ? level.P95L : belief.Level.P95L;
+            : s.Plan!.Levels.TryGetValue(tank, out var levels) && levels.LastOrDefault(l => l.At.ToInstant() <= at) is { Level: { } level } ? level.P95L
+            : belief.Level.P95L;
         var room = Guard.FillTo * UsedL(belief.Tank) - then - 0.05;
         var fits = Math.Floor(Math.Min(litres, room));
         var before = Instant.Max(now, at - Duration.FromMinutes(15));
@@ -94,16 +99,22 @@ public sealed partial class Court
             // Law 8: a low black is not dumped where people wait, if a sewer comes before it has to.
             if ((station || group.Stop.Busy) && tanks.Any(IsBlack) && LowBefore(group) is { } ahead)
             {
-                foreach (var black in tanks.Where(IsBlack)) held.Add(new AgendaHeld(AgendaCode.DumpRun, black, Because.SewerAhead, new AgendaItem(AgendaCode.DumpRun, LevelOf(at), [black], [Because.SewerAhead]) { At = at, By = ahead }));
+                foreach (var black in tanks.Where(IsBlack))
+                    held.Add(new AgendaHeld(AgendaCode.DumpRun, black, Because.SewerAhead,
+                    new AgendaItem(AgendaCode.DumpRun, LevelOf(at), [black], [Because.SewerAhead]) { At = at, By = ahead }));
                 tanks.RemoveAll(IsBlack);
                 if (tanks.Count == 0) return;
             }
             var form = FormOf(tanks, station);
-            if (form == RunForm.Full && s.Trip!.Stops.SkipWhile(x => x.Id != group.Stop.Id).Skip(1).FirstOrDefault(x => x.Hookup != StopHookup.DumpStation) is null or { Hookup: StopHookup.Storage }
-                && !plan.Actions.Any(a => a.Kind == PlanActionKind.Dump && IsBlack(a.Tank!) && a.At.ToInstant() > group.Until.ToInstant())) form = RunForm.EndOfTrip;
-            var high = group.Actions.FirstOrDefault(a => a.Kind == PlanActionKind.Dump && IsBlack(a.Tank!)) is { ExpectedL: { } litres } dump && litres >= 0.95 * rules.DumpBlackAt * Of(dump.Tank!).Tank.CapacityL;
+            if (form == RunForm.Full && s.Trip!.Stops.SkipWhile(x => x.Id != group.Stop.Id).Skip(1)
+                .FirstOrDefault(x => x.Hookup != StopHookup.DumpStation) is null or { Hookup: StopHookup.Storage }
+                && !plan.Actions.Any(a => a.Kind == PlanActionKind.Dump && IsBlack(a.Tank!) && a.At.ToInstant() > group.Until.ToInstant())) form =
+                RunForm.EndOfTrip;
+            var high = group.Actions.FirstOrDefault(a => a.Kind == PlanActionKind.Dump && IsBlack(a.Tank!)) is { ExpectedL: { } litres } dump
+                && litres >= 0.95 * rules.DumpBlackAt * Of(dump.Tank!).Tank.CapacityL;
             runs.Add(new Run(at, tanks, form, high ? [Because.Level, Because.Plan] : [Because.Plan], group.Stop.Hookup == StopHookup.Full) { Planned = group });
-            foreach (var top in group.Actions.Where(a => a.Kind == PlanActionKind.TopUp && a.WaterL is > 0 && tanks.Contains(a.Tank!))) TopUp(top.Tank!, at, top.WaterL!.Value, Because.Plan, planned: group);
+            foreach (var top in group.Actions.Where(a => a.Kind == PlanActionKind.TopUp && a.WaterL is > 0 && tanks.Contains(a.Tank!)))
+                TopUp(top.Tank!, at, top.WaterL!.Value, Because.Plan, planned: group);
             return;
         }
         foreach (var action in group.Actions)
@@ -118,19 +129,30 @@ public sealed partial class Court
                     break;
                 case PlanActionKind.ScrubBeforeDrive:
                     var room = RoomL(Of(action.Tank!));
-                    Add(AgendaCode.ScrubBeforeDrive, LevelOf(at), [action.Tank!], Because.Drive, i => i with { At = at, Recipe = action.Recipe, Amount = action.Amount, WaterL = action.WaterL is { } w && w <= room ? w : null, Planned = group });
+                    Add(AgendaCode.ScrubBeforeDrive, LevelOf(at), [action.Tank!], Because.Drive,
+                        i => i with
+                        {
+                            At = at,
+                            Recipe = action.Recipe,
+                            Amount = action.Amount,
+                            WaterL = action.WaterL is { } w && w <= room ? w : null,
+                            Planned = group
+                        });
                     break;
                 case PlanActionKind.Divert:
-                    Add(AgendaCode.Divert, LevelOf(at), action.Tank is null ? [] : [action.Tank], Because.DryStretch, i => i with { At = at, Share = action.ShareToBlack, Planned = group });
+                    Add(AgendaCode.Divert, LevelOf(at), action.Tank is null ? [] : [action.Tank], Because.DryStretch,
+                        i => i with { At = at, Share = action.ShareToBlack, Planned = group });
                     break;
                 case PlanActionKind.CutUse:
-                    Add(AgendaCode.StopWater, LevelOf(at) == AgendaLevel.Now ? AgendaLevel.Today : LevelOf(at), action.Tank is null ? [] : [action.Tank], Because.MayOverflow, i => i with { At = at, Planned = group });
+                    Add(AgendaCode.StopWater, LevelOf(at) == AgendaLevel.Now ? AgendaLevel.Today : LevelOf(at), action.Tank is null ? [] : [action.Tank],
+                        Because.MayOverflow, i => i with { At = at, Planned = group });
                     break;
                 case PlanActionKind.TopUpTraps:
                     Add(AgendaCode.Care, LevelOf(at), [], Because.UnusedTraps, i => i with { At = at, Chore = "traps", Planned = group });
                     break;
                 case PlanActionKind.Dose when at > now + Duration.FromHours(1) && action.Recipe is { } recipe:
-                    Add(AgendaCode.Dose, LevelOf(at), [action.Tank!], RoutineDose.IsRoutine(recipe) ? Because.DoseWornOff : Because.Drive, i => i with { At = at, Recipe = recipe, Amount = action.Amount, Planned = group });
+                    Add(AgendaCode.Dose, LevelOf(at), [action.Tank!], RoutineDose.IsRoutine(recipe) ? Because.DoseWornOff : Because.Drive,
+                        i => i with { At = at, Recipe = recipe, Amount = action.Amount, Planned = group });
                     break;
             }
         }
@@ -151,7 +173,8 @@ public sealed partial class Court
 
     // Whether a tank surely has room at a moment, and its days allow it.
     private bool Lasts(TankBelief tank, Instant until) =>
-        tank.Forecast.At(Instant.Max(until, tank.Forecast.From)).P95L < UsedL(tank.Tank) && (tank.LastEmptied is not { } emptied || until <= emptied + Duration.FromDays(rules.MaxDays));
+        tank.Forecast.At(Instant.Max(until, tank.Forecast.From)).P95L < UsedL(tank.Tank)
+            && (tank.LastEmptied is not { } emptied || until <= emptied + Duration.FromDays(rules.MaxDays));
 
     // Law 7: too little gray for the rinse. Null if the run may stay as it is.
     private Run? LawSeven(Run run)
@@ -174,12 +197,14 @@ public sealed partial class Court
     }
 
     // What is closed stays closed until it is opened again: of several closings the first counts.
-    private IEnumerable<(string Tank, Instant At, string Because, NextStep? Step, PlanRun? Planned)> Once(IGrouping<string, (string Tank, Instant At, string Because, NextStep? Step, PlanRun? Planned)> ofTank)
+    private IEnumerable<(string Tank, Instant At, string Because, NextStep? Step, PlanRun? Planned)> Once(IGrouping<string,
+        (string Tank, Instant At, string Because, NextStep? Step, PlanRun? Planned)> ofTank)
     {
         Instant? openSince = Of(ofTank.Key).ValveOpen ? Instant.MinValue : null, closed = null;
         foreach (var closing in ofTank.OrderBy(c => c.At))
         {
-            openSince ??= openings.Where(o => o.Tank == ofTank.Key && o.At < closing.At).Select(o => (Instant?)o.At).Where(o => closed is null || o > closed).Max();
+            openSince ??= openings.Where(o => o.Tank == ofTank.Key && o.At < closing.At).Select(o => (Instant?)o.At)
+                .Where(o => closed is null || o > closed).Max();
             if (openSince is null) continue;
             yield return closing;
             (openSince, closed) = (null, closing.At);
@@ -189,20 +214,24 @@ public sealed partial class Court
     private Instant? ClosedAt(TankBelief gray)
     {
         var deeds = entries.Deeds(gray.Tank.Id);
-        for (var i = deeds.Count - 1; i >= 0; i--) if (deeds[i].Instant <= now && deeds[i] is ValveEntry { State: ValveState.Closed } or DumpEntry or FlushEntry) return deeds[i].Instant;
+        for (var i = deeds.Count - 1; i >= 0; i--)
+            if (deeds[i].Instant <= now && deeds[i] is ValveEntry { State: ValveState.Closed } or DumpEntry or FlushEntry) return deeds[i].Instant;
         return null;
     }
 
     // Law 4, and when gray is opened and closed for the rinse.
     private void Valves()
     {
-        var nothingDrains = !GrayDrainsHere || PresentStop is { } stop && stop.Hookup is not (StopHookup.Full or StopHookup.GrayDrain or StopHookup.DumpStation);
+        var nothingDrains = !GrayDrainsHere || PresentStop is { } stop
+            && stop.Hookup is not (StopHookup.Full or StopHookup.GrayDrain or StopHookup.DumpStation);
         foreach (var tank in s.Belief.Tanks.Where(t => t.ValveOpen))
         {
             var id = tank.Tank.Id;
-            if (tank.Tank.Role == TankRole.Black) closings.Add((id, now, Because.BlackOpen, s.Advice.Steps.FirstOrDefault(x => x.Code == StepCode.CloseBlack && x.Tank == id), null));
+            if (tank.Tank.Role == TankRole.Black)
+                closings.Add((id, now, Because.BlackOpen, s.Advice.Steps.FirstOrDefault(x => x.Code == StepCode.CloseBlack && x.Tank == id), null));
             else if (nothingDrains) closings.Add((id, now, Because.NothingDrains, null, null));
-            else if (Leaves is { } leaves && leaves <= now + LeavesWithin) closings.Add((id, Instant.Max(now, leaves - BeforeLeaving), Because.Departure, null, null));
+            else if (Leaves is { } leaves && leaves <= now + LeavesWithin)
+                closings.Add((id, Instant.Max(now, leaves - BeforeLeaving), Because.Departure, null, null));
         }
         // The sewer never sees black and a gray together: what is open by then is closed first.
         foreach (var run in runs.Where(r => r.Tanks.Any(IsBlack) && !r.Tanks.TrueForAll(clogged.ContainsKey)))
@@ -210,12 +239,19 @@ public sealed partial class Court
                 closings.Add((tank.Tank.Id, Instant.Max(now, run.At - BeforeRun), Because.GrayForRinse, null, null));
         foreach (var closing in closings.GroupBy(c => c.Tank).SelectMany(Once))
         {
-            Add(AgendaCode.CloseValve, LevelOf(closing.At), [closing.Tank], closing.Because, i => i with { At = closing.At, Step = closing.Step, Planned = closing.Planned });
+            Add(AgendaCode.CloseValve, LevelOf(closing.At), [closing.Tank], closing.Because,
+                i => i with { At = closing.At, Step = closing.Step, Planned = closing.Planned });
         }
         foreach (var opening in openings)
         {
-            var item = new AgendaItem(AgendaCode.OpenValve, LevelOf(opening.At), [opening.Tank], [opening.Because]) { At = opening.At, Step = opening.Step, Planned = opening.Planned };
-            if (opening.Planned is null && closings.Any(c => c.Tank == opening.Tank && c.At <= opening.At + Duration.FromHours(2))) HoldItem(item, Because.GrayForRinse);
+            var item = new AgendaItem(AgendaCode.OpenValve, LevelOf(opening.At), [opening.Tank], [opening.Because])
+            {
+                At = opening.At,
+                Step = opening.Step,
+                Planned = opening.Planned
+            };
+            if (opening.Planned is null && closings.Any(c => c.Tank == opening.Tank && c.At <= opening.At + Duration.FromHours(2)))
+                HoldItem(item, Because.GrayForRinse);
             else if (opening.At <= now + NowIs && s.Belief.Tanks.Any(t => t.ValveOpen && t.Tank.Role == TankRole.Black)) HoldItem(item, Because.BlackOpen);
             else if (opening.Planned is null && Leaves is { } leaves && leaves <= now + LeavesWithin) HoldItem(item, Because.Departure);
             else items.Add(item);
@@ -231,7 +267,17 @@ public sealed partial class Court
             if (merged.Count > 0 && merged[^1] is var last && run.At - last.At <= SameRun)
             {
                 List<string> all = [.. last.Tanks.Union(run.Tanks).OrderByDescending(IsBlack)];
-                merged[^1] = last with { Tanks = all, Because = [.. last.Because.Union(run.Because)], Form = all.Any(IsBlack) ? last.Tanks.Any(IsBlack) ? last.Form == RunForm.BlackOnly && !all.All(IsBlack) ? RunForm.Full : last.Form : run.Form : last.Form, Sewer = last.Sewer || run.Sewer, Planned = last.Planned ?? run.Planned, Step = last.Step ?? run.Step, At = run.Because.Contains(Because.Bleach) ? run.At : last.At };
+                merged[^1] = last with
+                {
+                    Tanks = all,
+                    Because = [.. last.Because.Union(run.Because)],
+                    Form = all.Any(IsBlack) ? last.Tanks.Any(IsBlack)
+                    ? last.Form == RunForm.BlackOnly && !all.All(IsBlack) ? RunForm.Full : last.Form : run.Form : last.Form,
+                    Sewer = last.Sewer || run.Sewer,
+                    Planned = last.Planned ?? run.Planned,
+                    Step = last.Step ?? run.Step,
+                    At = run.Because.Contains(Because.Bleach) ? run.At : last.At
+                };
             }
             else merged.Add(run);
         }
@@ -239,25 +285,36 @@ public sealed partial class Court
         foreach (var run in merged)
         {
             // What was dumped a moment ago does not go again.
-            var going = run.Tanks.Where(t => !clogged.ContainsKey(t) && (IsBlack(t) || run.Planned is not null || Of(t).LastEmptied is not { } emptied || run.At - emptied > SameRun)).ToList();
-            foreach (var stuck in run.Tanks.Where(clogged.ContainsKey)) held.Add(new AgendaHeld(AgendaCode.DumpRun, stuck, clogged[stuck].Because, new AgendaItem(AgendaCode.DumpRun, LevelOf(run.At), [stuck], run.Because) { At = run.At, Form = run.Form }));
+            var going = run.Tanks.Where(t => !clogged.ContainsKey(t)
+                && (IsBlack(t) || run.Planned is not null || Of(t).LastEmptied is not { } emptied || run.At - emptied > SameRun)).ToList();
+            foreach (var stuck in run.Tanks.Where(clogged.ContainsKey))
+                held.Add(new AgendaHeld(AgendaCode.DumpRun, stuck, clogged[stuck].Because,
+                new AgendaItem(AgendaCode.DumpRun, LevelOf(run.At), [stuck], run.Because) { At = run.At, Form = run.Form }));
             // Gray alone has no reason of its own to go yet: it would have rinsed after black.
-            if (going.Count == 0 || !going.Any(IsBlack) && run.Tanks.Any(IsBlack) && going.TrueForAll(g => Of(g).Forecast.At(Instant.Max(run.At, Of(g).Forecast.From)).P50L < 0.5 * HouseRules.DumpGrayAt * Of(g).Tank.CapacityL)) continue;
+            if (going.Count == 0 || !going.Any(IsBlack) && run.Tanks.Any(IsBlack)
+                && going.TrueForAll(g =>
+                Of(g).Forecast.At(Instant.Max(run.At, Of(g).Forecast.From)).P50L < 0.5 * HouseRules.DumpGrayAt * Of(g).Tank.CapacityL)) continue;
             // The figures are those of a tank that goes.
-            var step = run.Step?.Tank == going[0] ? run.Step : s.Advice.Steps.FirstOrDefault(x => x.Tank == going[0] && x.Code is StepCode.DumpBlack or StepCode.TopUpAndDump or StepCode.DumpGray or StepCode.DumpSoak && x.Due <= run.At + SameRun);
+            var step = run.Step?.Tank == going[0] ? run.Step
+                : s.Advice.Steps.FirstOrDefault(x => x.Tank == going[0]
+                && x.Code is StepCode.DumpBlack or StepCode.TopUpAndDump or StepCode.DumpGray or StepCode.DumpSoak && x.Due <= run.At + SameRun);
             runs.Add(run with { Tanks = going, Form = going.Count == run.Tanks.Count ? run.Form : FormOf(going), Step = step });
         }
         // A black that cannot be dumped and is due, where no run names it.
         foreach (var id in clogged.Keys.Where(id => held.TrueForAll(h => h.Code != AgendaCode.DumpRun || h.Tank != id)))
-            if (Of(id).Level.P50L >= rules.DumpLevel(Of(id).Tank.Role) * Of(id).Tank.CapacityL) held.Add(new AgendaHeld(AgendaCode.DumpRun, id, clogged[id].Because, new AgendaItem(AgendaCode.DumpRun, AgendaLevel.Now, [id], [Because.Level])));
+            if (Of(id).Level.P50L >= rules.DumpLevel(Of(id).Tank.Role) * Of(id).Tank.CapacityL)
+                held.Add(new AgendaHeld(AgendaCode.DumpRun, id, clogged[id].Because,
+                new AgendaItem(AgendaCode.DumpRun, AgendaLevel.Now, [id], [Because.Level])));
         foreach (var run in runs)
-            Add(AgendaCode.DumpRun, LevelOf(run.At), run.Tanks, run.Because, i => i with { At = run.At, Form = run.Form, Fraction = FractionOf(run), Step = run.Step, Planned = run.Planned });
+            Add(AgendaCode.DumpRun, LevelOf(run.At), run.Tanks, run.Because,
+                i => i with { At = run.At, Form = run.Form, Fraction = FractionOf(run), Step = run.Step, Planned = run.Planned });
     }
 
     private double? FractionOf(Run run)
     {
         var first = Of(run.Tanks[0]);
-        if (run.Planned?.Actions.FirstOrDefault(a => a.Kind == PlanActionKind.Dump && a.Tank == first.Tank.Id)?.ExpectedL is { } expected) return first.Fraction(expected);
+        if (run.Planned?.Actions.FirstOrDefault(a => a.Kind == PlanActionKind.Dump && a.Tank == first.Tank.Id)?.ExpectedL is { } expected)
+            return first.Fraction(expected);
         return first.ValveOpen ? null : Math.Min(1, first.Fraction(first.Forecast.At(Instant.Max(run.At, first.Forecast.From)).P50L));
     }
 
@@ -267,9 +324,12 @@ public sealed partial class Court
         foreach (var step in s.Advice.Steps)
         {
             if (step.Code == StepCode.StopFilling)
-                Add(IsBlack(step.Tank!) ? AgendaCode.StopUsing : AgendaCode.StopWater, AgendaLevel.Now, [step.Tank!], Because.MayOverflow, i => i with { At = now, Step = step });
-            if (step.Code is StepCode.FindSewer or StepCode.FindGrayDrain && step.Due is { } due && !runs.Any(r => r.Tanks.Contains(step.Tank!) && r.At <= due + Duration.FromHours(3)))
-                Add(AgendaCode.FindDrain, LevelOf(due), [step.Tank!], step.Code == StepCode.FindSewer && step.CautiousAt is { } o && o > due + Duration.FromHours(20) ? Because.Days : Because.MayOverflow, i => i with { At = due, By = due, Step = step });
+                Add(IsBlack(step.Tank!) ? AgendaCode.StopUsing : AgendaCode.StopWater, AgendaLevel.Now, [step.Tank!], Because.MayOverflow,
+                    i => i with { At = now, Step = step });
+            if (step.Code is StepCode.FindSewer or StepCode.FindGrayDrain && step.Due is { } due
+                && !runs.Any(r => r.Tanks.Contains(step.Tank!) && r.At <= due + Duration.FromHours(3)))
+                Add(AgendaCode.FindDrain, LevelOf(due), [step.Tank!], step.Code == StepCode.FindSewer && step.CautiousAt is { } o
+                    && o > due + Duration.FromHours(20) ? Because.Days : Because.MayOverflow, i => i with { At = due, By = due, Step = step });
         }
     }
 
@@ -294,7 +354,13 @@ public sealed partial class Court
             var product = Shelf.For(rig, rules.Treatment);
             var dose = DoseCalculator.Routine(rules.Treatment, new DoseCase(tank.Tank.CapacityL) { Units = s.Units, HighC = s.HighC, Product = product });
             var routine = RoutineDose.For(rules.Treatment, tank.Tank.CapacityL)!;
-            items.Add(new AgendaItem(AgendaCode.Dose, LevelOf(due), [id], [step.Since is null ? Because.NoDose : Because.DoseWornOff]) { At = due, Recipe = routine.Recipe, Amount = dose.Ingredients.Count > 0 ? dose.Ingredients[0].Amount : null, Step = step });
+            items.Add(new AgendaItem(AgendaCode.Dose, LevelOf(due), [id], [step.Since is null ? Because.NoDose : Because.DoseWornOff])
+            {
+                At = due,
+                Recipe = routine.Recipe,
+                Amount = dose.Ingredients.Count > 0 ? dose.Ingredients[0].Amount : null,
+                Step = step
+            });
         }
         var sniffed = entries.Kind<CheckEntry>().LastOrDefault(c => c.Code == CheckCode.SniffTest && c.Instant <= now);
         foreach (var item in items.Where(i => i.Code == AgendaCode.Dose).ToList())
@@ -303,15 +369,19 @@ public sealed partial class Court
             var next = runs.Where(r => r.Tanks.Contains(tank) && r.At >= item.At).Select(r => (Instant?)r.At).Min();
             if (next is { } run && run - item.At!.Value < RoutineDose.BeforeDump) Drop(item, Because.DumpWithin48H);
             else if (Against(item.Recipe!.Value, Of(tank)) is { } against) Drop(item, against);
-            else if (items.Any(o => o != item && o.Code == AgendaCode.Dose && o.Tanks[0] == tank && o.At < item.At && item.At - o.At < Duration.FromDays(Shelf.LastsDays(rig, rules.Treatment)))) items.Remove(item);
+            else if (items.Any(o => o != item && o.Code == AgendaCode.Dose && o.Tanks[0] == tank && o.At < item.At
+                && item.At - o.At < Duration.FromDays(Shelf.LastsDays(rig, rules.Treatment)))) items.Remove(item);
         }
         // The nose has the last word on whether it is clean.
         if (sniffed is { Result: CheckResult.Fail } failed && now - failed.Instant <= Duration.FromHours(12) && SewerHere)
-            foreach (var tank in s.Belief.Tanks.Where(t => t.Tank.Role == TankRole.Black && t.LastEmptied is { } e && e <= failed.Instant && failed.Instant - e <= Duration.FromHours(6) && (failed.Tank is null || failed.Tank == t.Tank.Id)))
+            foreach (var tank in s.Belief.Tanks.Where(t => t.Tank.Role == TankRole.Black && t.LastEmptied is { } e && e <= failed.Instant
+                && failed.Instant - e <= Duration.FromHours(6) && (failed.Tank is null || failed.Tank == t.Tank.Id)))
             {
                 var fill = Math.Min(RoomL(tank), UsedL(tank.Tank) / 3);
-                Add(AgendaCode.Rinse, AgendaLevel.Now, [tank.Tank.Id], Because.SniffFailed, i => i with { At = now, WaterL = fill >= UsMeasures.GallonL ? Math.Floor(fill) : null });
-                foreach (var item in items.Where(i => i.Code is AgendaCode.Dose or AgendaCode.StarterWater && i.Tank == tank.Tank.Id && i.At <= now + TodayIs).ToList()) Drop(item, Because.SniffFailed);
+                Add(AgendaCode.Rinse, AgendaLevel.Now, [tank.Tank.Id], Because.SniffFailed,
+                    i => i with { At = now, WaterL = fill >= UsMeasures.GallonL ? Math.Floor(fill) : null });
+                foreach (var item in items.Where(i => i.Code is AgendaCode.Dose or AgendaCode.StarterWater && i.Tank == tank.Tank.Id && i.At <= now + TodayIs)
+                    .ToList()) Drop(item, Because.SniffFailed);
             }
     }
 

@@ -24,7 +24,8 @@ public sealed partial class Court
 
     // A run that begins within this time of another is the same run.
     private static readonly Duration SameRun = LastRunTemplate.RunLasts;
-    private static readonly Duration LeavesWithin = Duration.FromHours(12), BeforeLeaving = Duration.FromMinutes(30), BeforeRun = Duration.FromMinutes(10), NowIs = Duration.FromMinutes(30), TodayIs = Duration.FromHours(24), SoonIs = Duration.FromDays(4);
+    private static readonly Duration LeavesWithin = Duration.FromHours(12), BeforeLeaving = Duration.FromMinutes(30), BeforeRun = Duration.FromMinutes(10),
+        NowIs = Duration.FromMinutes(30), TodayIs = Duration.FromHours(24), SoonIs = Duration.FromDays(4);
 
     // A gray that was closed this long ago has been given its chance to fill.
     private static readonly Duration Waited = Duration.FromHours(10);
@@ -77,9 +78,12 @@ public sealed partial class Court
         ArgumentNullException.ThrowIfNull(belief);
         ArgumentNullException.ThrowIfNull(entries);
         if (belief.InForce.PropaneAlarm is { } alarm) return (alarm, Because.PropaneAlarm);
-        var cleared = entries.Kind<CheckEntry>().LastOrDefault(c => c is { Code: CheckCode.PropaneRuledOut, Result: CheckResult.Pass } && c.Instant <= now)?.Instant ?? Instant.MinValue;
+        var cleared = entries.Kind<CheckEntry>()
+            .LastOrDefault(c => c is { Code: CheckCode.PropaneRuledOut, Result: CheckResult.Pass } && c.Instant <= now)?.Instant ?? Instant.MinValue;
         // Without a word of its strength it is taken for strong.
-        return entries.Kind<OdorEntry>().LastOrDefault(o => o.Smell == Smell.Gas && (o.Strength ?? StrongGas) >= StrongGas && o.Instant > cleared && o.Instant <= now) is { } smell ? (smell.Instant, Because.GasSmell) : null;
+        return entries.Kind<OdorEntry>()
+            .LastOrDefault(o => o.Smell == Smell.Gas && (o.Strength ?? StrongGas) >= StrongGas && o.Instant > cleared && o.Instant <= now) is { } smell
+            ? (smell.Instant, Because.GasSmell) : null;
     }
 
     private Agenda Decide()
@@ -113,7 +117,13 @@ public sealed partial class Court
             items.Clear();
             Add(AgendaCode.Evacuate, AgendaLevel.Safety, [], [gas.Because], i => i with { At = gas.Since });
         }
-        return new Agenda(s.Belief.AsOf, Ordered(), [.. held.DistinctBy(h => (h.Code, h.Tank, h.Because, h.Item.Action, h.Item.Check, h.Item.Chore, h.Item.Recipe))]) { Blocked = clogged.ToDictionary(c => c.Key, c => c.Value.Because), Answered = answered };
+        return new Agenda(s.Belief.AsOf, Ordered(),
+            [.. held.DistinctBy(h => (h.Code, h.Tank, h.Because, h.Item.Action, h.Item.Check, h.Item.Chore, h.Item.Recipe))])
+        {
+            Blocked =
+            clogged.ToDictionary(c => c.Key, c => c.Value.Because),
+            Answered = answered
+        };
     }
 
     private List<AgendaItem> Ordered() => [.. items.OrderBy(i => i.Level).ThenBy(i => i.At ?? Instant.MaxValue).ThenBy(i => i.Code)];
@@ -132,9 +142,11 @@ public sealed partial class Court
 
     private bool GrayDrainsHere => force.Hookup is Hookup.Full or Hookup.GrayDrain;
 
-    private AgendaLevel LevelOf(Instant at) => at <= now + NowIs ? AgendaLevel.Now : at < now + TodayIs ? AgendaLevel.Today : at <= now + SoonIs ? AgendaLevel.Soon : AgendaLevel.Later;
+    private AgendaLevel LevelOf(Instant at) => at <= now + NowIs ? AgendaLevel.Now : at < now + TodayIs ? AgendaLevel.Today : at <= now + SoonIs
+        ? AgendaLevel.Soon : AgendaLevel.Later;
 
-    private void Add(AgendaCode code, AgendaLevel level, IReadOnlyList<string> tanks, string because, Func<AgendaItem, AgendaItem>? more = null) => Add(code, level, tanks, [because], more);
+    private void Add(AgendaCode code, AgendaLevel level, IReadOnlyList<string> tanks, string because, Func<AgendaItem, AgendaItem>? more = null) =>
+        Add(code, level, tanks, [because], more);
 
     private void Add(AgendaCode code, AgendaLevel level, IReadOnlyList<string> tanks, IReadOnlyList<string> because, Func<AgendaItem, AgendaItem>? more = null)
     {
@@ -154,23 +166,28 @@ public sealed partial class Court
         foreach (var step in s.Advice.Steps)
         {
             if (step.Code == StepCode.CatchUp) Add(AgendaCode.CatchUp, AgendaLevel.Now, [], Because.Silence, i => i with { At = now, Step = step });
-            else if (step.Code == StepCode.LookInside) Add(AgendaCode.LookInside, AgendaLevel.Today, [step.Tank!], Because.WideRange, i => i with { Step = step });
+            else if (step.Code == StepCode.LookInside)
+                Add(AgendaCode.LookInside, AgendaLevel.Today, [step.Tank!], Because.WideRange, i => i with { Step = step });
         }
         if (PresentStop is { } stop && stop.Hookup != StopHookup.DumpStation && (force.StaySince is null || HookupOf(stop) != force.Hookup))
             Add(AgendaCode.LogPlace, AgendaLevel.Now, [], [Because.TripDisagrees], i => i with { At = now });
         else if (force.StaySince is null)
-            Add(AgendaCode.LogPlace, AgendaLevel.Today, [], Because.NoPlace, i => i with { Step = s.Advice.Steps.FirstOrDefault(x => x.Code == StepCode.SayWhere) });
+            Add(AgendaCode.LogPlace, AgendaLevel.Today, [], Because.NoPlace,
+                i => i with { Step = s.Advice.Steps.FirstOrDefault(x => x.Code == StepCode.SayWhere) });
         foreach (var tank in s.Belief.Tanks)
-            if (tank.Inconsistencies.LastOrDefault(m => m.Kind == InconsistencyKind.UnloggedEmptying && now - m.At.ToInstant() <= Duration.FromDays(14)) is { } inconsistency
+            if (tank.Inconsistencies.LastOrDefault(m => m.Kind == InconsistencyKind.UnloggedEmptying
+                && now - m.At.ToInstant() <= Duration.FromDays(14)) is { } inconsistency
                 && !entries.Between(inconsistency.At.ToInstant() - Duration.FromDays(1), now).Any(e => e.Tank == tank.Tank.Id && e is DumpEntry or FlushEntry))
-                Add(AgendaCode.ConfirmEntry, AgendaLevel.Soon, [tank.Tank.Id], Because.Unlogged, i => i with { Entry = new DumpEntry { At = inconsistency.At, Tank = tank.Tank.Id } });
+                Add(AgendaCode.ConfirmEntry, AgendaLevel.Soon, [tank.Tank.Id], Because.Unlogged,
+                    i => i with { Entry = new DumpEntry { At = inconsistency.At, Tank = tank.Tank.Id } });
     }
 
     private Stop? PresentStop => s.Stops.FirstOrDefault(x => x.Arrive.ToInstant() <= now && now < x.Depart.ToInstant());
 
     // When the rig leaves where it is, by the trip; null if it does not say.
     private Instant? Leaves => PresentStop is { } stop ? stop.Depart.ToInstant()
-        : s.Stops.FirstOrDefault(x => x.Arrive.ToInstant() > now) is { } next && next.Arrive.ToInstant() - Duration.FromHours(next.DriveHoursBefore) is var leaves && leaves > now ? leaves : null;
+        : s.Stops.FirstOrDefault(x => x.Arrive.ToInstant() > now) is { } next
+        && next.Arrive.ToInstant() - Duration.FromHours(next.DriveHoursBefore) is var leaves && leaves > now ? leaves : null;
 
     private static Hookup HookupOf(Stop stop) => stop.Hookup switch
     {
@@ -201,7 +218,8 @@ public sealed partial class Court
         if (because is null && heap.Probability > Conditions.Likely) because = Because.Heap;
         if (because is null) return null;
         var worse = heap.Probability > clog.Probability ? heap : clog;
-        return (because, s.Faults.Courses.FirstOrDefault(c => c.Tank == id && c.Condition == worse.Code) ?? CauseLadder.Build(rig, tank.Tank, worse, entries, now));
+        return (because, s.Faults.Courses.FirstOrDefault(c => c.Tank == id && c.Condition == worse.Code)
+            ?? CauseLadder.Build(rig, tank.Tank, worse, entries, now));
     }
 
     private void Clogs()
@@ -210,7 +228,14 @@ public sealed partial class Court
         {
             Add(AgendaCode.StopUsing, AgendaLevel.Now, [id], because, i => i with { At = now });
             var (rung, water) = Climb(Of(id), course, products: !bleached.ContainsKey(id));
-            Add(AgendaCode.Remedy, AgendaLevel.Now, [id], because, i => i with { At = now, Action = Codes<RemedyAction>.Word(rung.Action), For = Codes<Condition>.Word(course.Condition!.Value), WaterL = water > 0 ? water : null });
+            Add(AgendaCode.Remedy, AgendaLevel.Now, [id], because,
+                i => i with
+                {
+                    At = now,
+                    Action = Codes<RemedyAction>.Word(rung.Action),
+                    For = Codes<Condition>.Word(course.Condition!.Value),
+                    WaterL = water > 0 ? water : null
+                });
         }
     }
 
@@ -230,9 +255,11 @@ public sealed partial class Court
             _ => 0,
         };
         bool Product(RemedyAction action) => action is RemedyAction.SoapSoak or RemedyAction.PaperDigester or RemedyAction.IceScrub;
-        bool Fits(Rung r) => !r.Failed && (products || !Product(r.Action)) && Need(r.Action) is var need && (need == 0 || tank.Level.P95L + need < Guard.FillTo * used);
+        bool Fits(Rung r) => !r.Failed && (products || !Product(r.Action)) && Need(r.Action) is var need
+            && (need == 0 || tank.Level.P95L + need < Guard.FillTo * used);
         var rungs = course.Rungs.Where(r => r.Number > 0).ToList();
-        var fit = rungs.FirstOrDefault(r => r.Number >= course.Next.Number && Fits(r)) ?? rungs.LastOrDefault(r => Need(r.Action) == 0 && (products || !Product(r.Action))) ?? rungs[^1];
+        var fit = rungs.FirstOrDefault(r => r.Number >= course.Next.Number && Fits(r))
+            ?? rungs.LastOrDefault(r => Need(r.Action) == 0 && (products || !Product(r.Action))) ?? rungs[^1];
         return (fit, Need(fit.Action) is var litres && double.IsFinite(litres) && tank.Level.P95L + litres < Guard.FillTo * used ? Math.Round(litres, 1) : 0);
     }
 
@@ -268,11 +295,19 @@ public sealed partial class Court
                 }
             }
             var fill = Math.Min(RoomL(tank), UsedL(tank.Tank) / 3);
-            Add(AgendaCode.Rinse, LevelOf(rinseAt), [id], Because.Bleach, i => i with { At = rinseAt + (bleach.Dumped ? Duration.Zero : Duration.FromMinutes(10)), WaterL = fill >= UsMeasures.GallonL ? Math.Floor(fill) : null });
+            Add(AgendaCode.Rinse, LevelOf(rinseAt), [id], Because.Bleach,
+                i => i with
+                {
+                    At = rinseAt + (bleach.Dumped ? Duration.Zero : Duration.FromMinutes(10)),
+                    WaterL = fill >= UsMeasures.GallonL
+                ? Math.Floor(fill) : null
+                });
         }
     }
 
-    private List<string> WithGrays(string tank) => !IsBlack(tank) || rules.GrayAtFullHookup == GrayAtFullHookup.Open ? [tank] : [tank, .. rig.Tanks.Where(t => t.Role == TankRole.Gray && !clogged.ContainsKey(t.Id)).Select(t => t.Id)];
+    private List<string> WithGrays(string tank) => !IsBlack(tank) || rules.GrayAtFullHookup == GrayAtFullHookup.Open ? [tank]
+        : [tank, .. rig.Tanks.Where(t => t.Role == TankRole.Gray && !clogged.ContainsKey(t.Id)).Select(t => t.Id)];
 
-    private RunForm FormOf(IReadOnlyList<string> tanks, bool station = false) => !tanks.Any(IsBlack) ? RunForm.GrayOnly : station ? RunForm.Quick : tanks.All(IsBlack) && rig.Tanks.Any(t => t.Role == TankRole.Gray) ? RunForm.BlackOnly : RunForm.Full;
+    private RunForm FormOf(IReadOnlyList<string> tanks, bool station = false) => !tanks.Any(IsBlack) ? RunForm.GrayOnly : station ? RunForm.Quick
+        : tanks.All(IsBlack) && rig.Tanks.Any(t => t.Role == TankRole.Gray) ? RunForm.BlackOnly : RunForm.Full;
 }

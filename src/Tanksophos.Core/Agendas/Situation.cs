@@ -41,7 +41,8 @@ public sealed record Situation(Logbook Logbook, LevelBelief Belief, Advice Advic
     {
         ArgumentNullException.ThrowIfNull(logbook);
         ArgumentNullException.ThrowIfNull(belief);
-        var situation = new Situation(logbook, belief, Advice.For(logbook, belief), SensorReport.Compute(logbook, belief), FaultReport.Compute(logbook, belief));
+        var situation = new Situation(logbook, belief, Advice.For(logbook, belief), SensorReport.Compute(logbook, belief),
+            FaultReport.Compute(logbook, belief));
         if (stops is null || belief.AsOf is not { } now) return situation;
         var trip = situation.Present(stops);
         return situation.With(stops, trip, trip is null ? null : Planner.Make(trip));
@@ -59,14 +60,20 @@ public sealed record Situation(Logbook Logbook, LevelBelief Belief, Advice Advic
 
     // The hottest day of the week ahead, where people stay.
     private double? HighAhead(Itinerary stops) => Belief.AsOf?.ToInstant() is not { } now ? null
-        : stops.Stops.Where(s => s.Arrive.ToInstant() <= now + WeekAhead && s.Depart.ToInstant() >= now && s.Hookup != StopHookup.DumpStation).Max(s => s.HighC);
+        : stops.Stops.Where(s => s.Arrive.ToInstant() <= now + WeekAhead && s.Depart.ToInstant() >= now && s.Hookup != StopHookup.DumpStation)
+        .Max(s => s.HighC);
 
     /// <summary>A trip as it stands now, with what the log has taught of the rig; null if no stop of it is left.</summary>
     /// <param name="stops">The stops as entered.</param>
     public Trip? Present(Itinerary stops) => PresentTrip.Build(stops, Logbook.Rig, Belief, Logbook.Rig.Fresh?.Litres, ScrubsDue) is { } trip
-        ? trip with { RinsesToClear = Logbook.Rig.Tanks.Where(t => t.Role == TankRole.Black).Select(t => Dumping.RunHistory.Cycles(Logbook.InOrder(), t.Id)).Where(c => c.Rinses > 0).Select(c => (double?)Math.Round(c.Further[0], 1)).Max() } : null;
+        ? trip with
+        {
+            RinsesToClear = Logbook.Rig.Tanks.Where(t => t.Role == TankRole.Black).Select(t => Dumping.RunHistory.Cycles(Logbook.InOrder(), t.Id))
+        .Where(c => c.Rinses > 0).Select(c => (double?)Math.Round(c.Further[0], 1)).Max()
+        } : null;
 
     /// <summary>Travel scrubs that recovering a sensor of black still asks for: the drives of a trip do them.</summary>
     public int ScrubsDue => Belief.Tanks.Any(t => t.Tank.Role == TankRole.Black && t.Probes.Any(p => p.StuckOn > 0.5))
-        ? Sensors.Courses.Where(c => c.Next?.Rung == SensorRung.TravelScrub && Belief[c.Tank].Tank.Role == TankRole.Black).Select(c => Math.Max(0, c.Next!.Of - c.Next.Done)).DefaultIfEmpty().Max() : 0;
+        ? Sensors.Courses.Where(c => c.Next?.Rung == SensorRung.TravelScrub && Belief[c.Tank].Tank.Role == TankRole.Black)
+        .Select(c => Math.Max(0, c.Next!.Of - c.Next.Done)).DefaultIfEmpty().Max() : 0;
 }

@@ -20,15 +20,21 @@ internal static class Answers
         LogEntry? answer = code switch
         {
             "panel-tomorrow" => null,
-            "flashlight" or "bucket-test" or "metered-fill" => entries.Kind<ReadingEntry>().LastOrDefault(r => r.Via is not ReadingVia.Panel && r.Tank == tank && r.Instant <= now),
+            "flashlight" or "bucket-test" or "metered-fill" => entries.Kind<ReadingEntry>()
+                .LastOrDefault(r => r.Via is not ReadingVia.Panel && r.Tank == tank && r.Instant <= now),
             "hard-flush-then-panel" => null,
-            _ => Codes<CheckCode>.TryParse(code, out var check) ? entries.Kind<CheckEntry>().LastOrDefault(c => c.Code == check && (c.Tank is null || tank is null || c.Tank == tank) && c.Instant <= now) : null,
+            _ => Codes<CheckCode>.TryParse(code, out var check) ? entries.Kind<CheckEntry>()
+                .LastOrDefault(c => c.Code == check && (c.Tank is null || tank is null || c.Tank == tank) && c.Instant <= now) : null,
         };
         if (answer is null || now - answer.Instant > AnswerLasts) return false;
-        if (code is "flashlight" or "bucket-test" or "metered-fill") return now - answer.Instant <= Duration.FromHours(12) && !entries.Between(answer.Instant + Duration.Epsilon, now).Any(e => e.Tank == tank && e is DumpEntry or FlushEntry or SymptomEntry);
+        if (code is "flashlight" or "bucket-test" or "metered-fill")
+            return now - answer.Instant <= Duration.FromHours(12) && !entries.Between(answer.Instant + Duration.Epsilon, now)
+            .Any(e => e.Tank == tank && e is DumpEntry or FlushEntry or SymptomEntry);
         return !entries.Between(answer.Instant + Duration.Epsilon, now).Any(e => code switch
         {
-            "battery-ok" or "wiring-ok" => e is SymptomEntry { Code: SymptomCode.LampsDead or SymptomCode.LampsAllOn } or ServiceEntry { Code: ServiceCode.WiringRepaired or ServiceCode.ProbeReplaced },
+            "battery-ok" or "wiring-ok" =>
+                e is SymptomEntry { Code: SymptomCode.LampsDead or SymptomCode.LampsAllOn }
+                    or ServiceEntry { Code: ServiceCode.WiringRepaired or ServiceCode.ProbeReplaced },
             "sniff-test" => e is OdorEntry || e is DumpEntry or FlushEntry,
             "cap-dry" => e is SymptomEntry { Code: SymptomCode.ValveDrips or SymptomCode.ValveWontClose } or DumpEntry or OdorEntry,
             "paper-dissolves" => e is SymptomEntry { Code: SymptomCode.HeapSeen },

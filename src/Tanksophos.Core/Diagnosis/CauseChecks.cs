@@ -73,7 +73,15 @@ public static class CauseChecks
     // How often the check fails with each cause of a smell, and otherwise; what is not listed fails as otherwise.
     private static readonly Dictionary<CauseCheckCode, (double Otherwise, Dictionary<OdorCause, double> With)> Smells = new()
     {
-        [CauseCheckCode.SniffTest] = (0.2, new() { [OdorCause.BlackCoated] = 0.9, [OdorCause.BlackAnaerobic] = 0.7, [OdorCause.BowlSeal] = 0.35, [OdorCause.FanDraw] = 0.45, [OdorCause.VentBlocked] = 0.5 }),
+        [CauseCheckCode.SniffTest] = (0.2,
+            new()
+            {
+                [OdorCause.BlackCoated] = 0.9,
+                [OdorCause.BlackAnaerobic] = 0.7,
+                [OdorCause.BowlSeal] = 0.35,
+                [OdorCause.FanDraw] = 0.45,
+                [OdorCause.VentBlocked] = 0.5
+            }),
         [CauseCheckCode.BowlHoldsWater] = (0.06, new() { [OdorCause.BowlSeal] = 0.94 }),
         [CauseCheckCode.TrapsWet] = (0.1, new() { [OdorCause.DryTrap] = 0.92 }),
         [CauseCheckCode.RoofVentClear] = (0.05, new() { [OdorCause.VentBlocked] = 0.92 }),
@@ -98,7 +106,8 @@ public static class CauseChecks
     /// <param name="odors">What is believed of the smells.</param>
     /// <param name="alarm">Whether a propane alarm stands.</param>
     /// <param name="doneLately">Whether a check was done so lately that doing it again tells nothing.</param>
-    public static IReadOnlyList<CauseCheck> Build(Rig rig, IReadOnlyDictionary<string, IReadOnlyList<ConditionBelief>> conditions, IReadOnlyList<OdorBelief> odors, bool alarm, Func<CauseCheckCode, bool> doneLately)
+    public static IReadOnlyList<CauseCheck> Build(Rig rig, IReadOnlyDictionary<string, IReadOnlyList<ConditionBelief>> conditions,
+        IReadOnlyList<OdorBelief> odors, bool alarm, Func<CauseCheckCode, bool> doneLately)
     {
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(conditions);
@@ -128,7 +137,8 @@ public static class CauseChecks
                 var fail = p * with + (1 - p) * otherwise;
                 double ifFail = p * with / fail, ifPass = p * (1 - with) / (1 - fail);
                 var told = Doubt(p) - fail * Doubt(ifFail) - (1 - fail) * Doubt(ifPass);
-                Add(code, tank, told, [new CauseMeaning(CheckOutcome.Pass, 1 - fail, null, condition, ifPass), new CauseMeaning(CheckOutcome.Fail, fail, null, condition, ifFail)]);
+                Add(code, tank, told, [new CauseMeaning(CheckOutcome.Pass, 1 - fail, null, condition, ifPass),
+                    new CauseMeaning(CheckOutcome.Fail, fail, null, condition, ifFail)]);
             }
         return
         [

@@ -140,14 +140,22 @@ public sealed record Cure(string Tank, Condition Condition, LogEntry Cured, LogE
 internal static class CauseLadder
 {
     // How often a rung is done before it counts as failed, where it is not once.
-    private static readonly Dictionary<RemedyAction, int> Times = new() { [RemedyAction.TravelScrub] = 4, [RemedyAction.SoapSoak] = 2, [RemedyAction.GraySoap] = 2, [RemedyAction.Reverse] = 2, [RemedyAction.HoseJet] = 2 };
+    private static readonly Dictionary<RemedyAction, int> Times = new()
+    {
+        [RemedyAction.TravelScrub] = 4,
+        [RemedyAction.SoapSoak] = 2,
+        [RemedyAction.GraySoap] = 2,
+        [RemedyAction.Reverse] = 2,
+        [RemedyAction.HoseJet] = 2
+    };
 
     private static RemedyAction[] Ladder(Condition condition, Rig rig) => condition switch
     {
         // Nothing can be pushed back up through a macerator.
         Condition.Heap or Condition.OutletClog => rig.Equipment is { Macerator: true }
             ? [RemedyAction.SoapSoak, RemedyAction.HoseJet, RemedyAction.PaperDigester, RemedyAction.ClogTube, RemedyAction.IceScrub, RemedyAction.PressureJet]
-            : [RemedyAction.SoapSoak, RemedyAction.HoseJet, RemedyAction.PaperDigester, RemedyAction.ClogTube, RemedyAction.Reverse, RemedyAction.IceScrub, RemedyAction.PressureJet],
+            : [RemedyAction.SoapSoak, RemedyAction.HoseJet, RemedyAction.PaperDigester, RemedyAction.ClogTube, RemedyAction.Reverse, RemedyAction.IceScrub,
+            RemedyAction.PressureJet],
         Condition.Buildup => rig.Equipment is { ReverseFlush: true, Macerator: not true }
             ? [Flush(rig), RemedyAction.SoftenerSoak, RemedyAction.TravelScrub, RemedyAction.IceScrub, RemedyAction.Reverse, RemedyAction.PressureJet]
             : [Flush(rig), RemedyAction.SoftenerSoak, RemedyAction.TravelScrub, RemedyAction.IceScrub, RemedyAction.PressureJet],
@@ -170,7 +178,12 @@ internal static class CauseLadder
         OdorCause.Propane => [RemedyAction.CallForHelp],
     };
 
-    private static RemedyAction Flush(Rig rig) => rig.Equipment switch { { FlushInlet: true } => RemedyAction.BuiltIn, { Wand: "rigid" or "flexible" } => RemedyAction.Wand, { JugL: not null } => RemedyAction.Bucket, _ => RemedyAction.Pedal };
+    private static RemedyAction Flush(Rig rig) =>
+        rig.Equipment switch
+        { { FlushInlet: true } => RemedyAction.BuiltIn, { Wand: "rigid" or "flexible" } => RemedyAction.Wand,
+            { JugL: not null } => RemedyAction.Bucket,
+            _ => RemedyAction.Pedal
+        };
 
     /// <summary>Whether a rung is what an entry did.</summary>
     /// <param name="action">The rung.</param>
@@ -213,7 +226,8 @@ internal static class CauseLadder
         var actions = Ladder(belief.Code, rig);
         var rungs = Climbed(actions, entries.Where(e => e.Instant >= since && (e.Tank == tank.Id || e.Tank is null && e is ServiceEntry)).ToList());
         // An end valve that is fitted is no rung to climb.
-        if (rig.Equipment?.AddOnValve == true || rig.Equipment?.EndValve == true) rungs = [.. rungs.Select(r => r.Action == RemedyAction.AddEndValve ? r with { Done = r.Of } : r)];
+        if (rig.Equipment?.AddOnValve == true || rig.Equipment?.EndValve == true)
+            rungs = [.. rungs.Select(r => r.Action == RemedyAction.AddEndValve ? r with { Done = r.Of } : r)];
         var next = Next(rungs);
         // Before anything is done about a heap or a clog nothing more goes in.
         if (belief.Code is Condition.Heap or Condition.OutletClog && tank.Role == TankRole.Black) rungs = [new Rung(0, RemedyAction.StopUsing, 0, 1), .. rungs];
@@ -226,8 +240,11 @@ internal static class CauseLadder
         var since = begun ?? entries.Kind<OdorEntry>().Where(o => now - o.Instant <= Odors.Counts).Select(o => o.Instant).DefaultIfEmpty(now).Min();
         var role = belief.Cause is OdorCause.GrayGreasy ? TankRole.Gray : TankRole.Black;
         var tank = rig.Tanks.FirstOrDefault(t => t.Role == role);
-        var rungs = Climbed(Ladder(belief.Cause, rig), [.. entries.Where(e => e.Instant >= since && (e.Tank is null || rig.FindEver(e.Tank)?.Role == role || belief.Cause is OdorCause.ValveOpenToSewer or OdorCause.HoseOrCap))]);
-        return new CauseCourse(belief.Cause is OdorCause.BlackAnaerobic or OdorCause.BlackCoated or OdorCause.GrayGreasy ? tank?.Id : null, null, belief.Cause, belief.Probability, since, rungs, Next(rungs));
+        var rungs = Climbed(Ladder(belief.Cause, rig),
+            [.. entries.Where(e => e.Instant >= since
+            && (e.Tank is null || rig.FindEver(e.Tank)?.Role == role || belief.Cause is OdorCause.ValveOpenToSewer or OdorCause.HoseOrCap))]);
+        return new CauseCourse(belief.Cause is OdorCause.BlackAnaerobic or OdorCause.BlackCoated or OdorCause.GrayGreasy ? tank?.Id : null, null, belief.Cause,
+            belief.Probability, since, rungs, Next(rungs));
     }
 
     private static List<Rung> Climbed(IReadOnlyList<RemedyAction> actions, IReadOnlyList<LogEntry> deeds) =>
@@ -264,7 +281,8 @@ internal static class CauseLadder
                 if (b.Probability >= Conditions.Likely) likely.Add(b.Code);
                 else if (b.Probability < Conditions.Possible && likely.Remove(b.Code))
                 {
-                    var by = Enumerable.Range(0, i + 1).Select(n => entries[i - n]).FirstOrDefault(e => (e.Tank == tank.Id || e.Tank is null) && Ladder(b.Code, rig).Any(a => Does(a, e)));
+                    var by = Enumerable.Range(0, i + 1).Select(n => entries[i - n])
+                        .FirstOrDefault(e => (e.Tank == tank.Id || e.Tank is null) && Ladder(b.Code, rig).Any(a => Does(a, e)));
                     found.Add(new Cure(tank.Id, b.Code, entries[i], by));
                 }
             }

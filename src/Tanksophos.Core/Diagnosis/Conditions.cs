@@ -54,7 +54,8 @@ public static class Conditions
     }
 
     // Signs that several conditions give; where one of these is known otherwise, the sign says little of the others.
-    private static readonly HashSet<SignCode> Shared = [SignCode.DrainsSlowly, SignCode.BacksUp, SignCode.RanSlowly, SignCode.DrainedLong, SignCode.StayedFull, SignCode.FillsTooSoon, SignCode.ValveWontClose, SignCode.ValveStiff, SignCode.ValveDrips];
+    private static readonly HashSet<SignCode> Shared = [SignCode.DrainsSlowly, SignCode.BacksUp, SignCode.RanSlowly, SignCode.DrainedLong, SignCode.StayedFull,
+        SignCode.FillsTooSoon, SignCode.ValveWontClose, SignCode.ValveStiff, SignCode.ValveDrips];
 
     // The least that is left of a sign that another condition explains: both may be there.
     private const double MinLeft = 0.25;
@@ -80,7 +81,8 @@ public static class Conditions
         foreach (var line in LinesOf[condition])
         {
             var weights = signs.Where(s => s.Code == line.Sign)
-                .Select(s => (Sign: s, Weight: line.LogOdds * s.Size * Math.Pow(0.5, (now - s.At).TotalDays / line.HalfLifeDays) * Left(condition, line, s, tank, entries)))
+                .Select(s => (Sign: s, Weight: line.LogOdds * s.Size * Math.Pow(0.5, (now - s.At).TotalDays / line.HalfLifeDays) * Left(condition, line, s,
+                tank, entries)))
                 .OrderByDescending(x => Math.Abs(x.Weight)).ToList();
             var share = 1.0;
             foreach (var (sign, weight) in weights)
@@ -97,15 +99,22 @@ public static class Conditions
     }
 
     // What may cure anything of a tank at all: few of the entries of a year.
-    private static List<LogEntry> Curing(Tank tank, IReadOnlyList<LogEntry> entries) => entries.Memo((nameof(Curing), tank.Id), () => entries.Where(e => IsMine(e, tank) && e is ServiceEntry or CheckEntry or DoseEntry or DumpEntry { Flow: not null } or FlushEntry { Method: FlushMethod.Jet or FlushMethod.Reverse }).ToList());
+    private static List<LogEntry> Curing(Tank tank, IReadOnlyList<LogEntry> entries) =>
+        entries.Memo((nameof(Curing), tank.Id),
+        () => entries.Where(e => IsMine(e, tank)
+        && e is ServiceEntry or CheckEntry or DoseEntry or DumpEntry { Flow: not null }
+        or FlushEntry { Method: FlushMethod.Jet or FlushMethod.Reverse }).ToList());
 
     // And what may cure this condition of it.
     private static List<LogEntry> Curing(Condition condition, Tank tank, IReadOnlyList<LogEntry> entries) =>
-        entries.Memo((nameof(Curing), condition, tank.Id), () => Curing(tank, entries).Where(e => LinesOf[condition].Any(l => Cures(condition, l, e, tank) < 1)).ToList());
+        entries.Memo((nameof(Curing), condition, tank.Id), () => Curing(tank, entries)
+            .Where(e => LinesOf[condition].Any(l => Cures(condition, l, e, tank) < 1)).ToList());
 
-    private static readonly Dictionary<Condition, SignTable.Line[]> LinesOf = Enum.GetValues<Condition>().ToDictionary(c => c, c => SignTable.Lines.Where(l => l.Condition == c).ToArray());
+    private static readonly Dictionary<Condition, SignTable.Line[]> LinesOf = Enum.GetValues<Condition>()
+        .ToDictionary(c => c, c => SignTable.Lines.Where(l => l.Condition == c).ToArray());
 
-    private static bool IsMine(LogEntry entry, Tank tank) => entry.Tank == tank.Id || entry.Tank is null && (entry is not DumpEntry and not FlushEntry and not DoseEntry);
+    private static bool IsMine(LogEntry entry, Tank tank) => entry.Tank == tank.Id || entry.Tank is null
+        && (entry is not DumpEntry and not FlushEntry and not DoseEntry);
 
     // How much of a sign is left after what was done since: the service or the dump that cures it resets it.
     private static double Left(Condition condition, SignTable.Line line, Sign sign, Tank tank, IReadOnlyList<LogEntry> entries)
@@ -125,11 +134,16 @@ public static class Conditions
         if (!IsMine(entry, tank)) return 1;
         return (condition, entry) switch
         {
-            (Condition.Buildup or Condition.Heap or Condition.OutletClog, ServiceEntry { Code: ServiceCode.PressureJet } or FlushEntry { Method: FlushMethod.Jet }) => 0,
+            (Condition.Buildup or Condition.Heap or Condition.OutletClog,
+                ServiceEntry { Code: ServiceCode.PressureJet } or FlushEntry { Method: FlushMethod.Jet }) => 0,
             // A deep clean makes what was seen before it old news, and the nose has the last word on older smells.
             (Condition.Buildup, DoseEntry dose) when DeepClean.Is(dose.Recipe) => AfterDeepClean,
             (Condition.Buildup, FlushEntry flush) when DeepClean.Is(flush) => AfterDeepClean,
-            (Condition.Buildup, CheckEntry { Code: CheckCode.SniffTest, Result: CheckResult.Pass }) when line.Sign is SignCode.SmellAfterDump or SignCode.SniffFailed or SignCode.SniffFailedLater => AfterWork,
+            (Condition.Buildup, CheckEntry
+            {
+                Code: CheckCode.SniffTest,
+                Result: CheckResult.Pass
+            }) when line.Sign is SignCode.SmellAfterDump or SignCode.SniffFailed or SignCode.SniffFailedLater => AfterWork,
             (Condition.Heap, DoseEntry { Recipe: DoseRecipe.SoapSoak or DoseRecipe.PaperDigester or DoseRecipe.IceScrub }) => AfterRemedy,
             // A rush that brings the solids is the end of a heap that had only threatened.
             (Condition.Heap, DumpEntry { Flow: DumpFlow.Rush, Debris: Debris.Chunks or Debris.Paper }) => AfterRemedy,

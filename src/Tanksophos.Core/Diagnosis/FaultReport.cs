@@ -21,7 +21,8 @@ public sealed record TankConditions(Tank Tank, IReadOnlyList<ConditionBelief> Co
 /// <param name="Checks">The checks worth doing, best first.</param>
 /// <param name="Courses">Ladders for what is likely, the likeliest first.</param>
 /// <param name="Alarm">Whether a propane alarm stands.</param>
-public sealed record FaultReport(IReadOnlyList<TankConditions> Tanks, IReadOnlyList<OdorBelief> Odors, IReadOnlyList<CauseCheck> Checks, IReadOnlyList<CauseCourse> Courses, bool Alarm)
+public sealed record FaultReport(IReadOnlyList<TankConditions> Tanks, IReadOnlyList<OdorBelief> Odors, IReadOnlyList<CauseCheck> Checks,
+    IReadOnlyList<CauseCourse> Courses, bool Alarm)
 {
     /// <summary>A smell's cause is worth a ladder from here on.</summary>
     public const double OdorLikely = 0.35;
@@ -40,22 +41,31 @@ public sealed record FaultReport(IReadOnlyList<TankConditions> Tanks, IReadOnlyL
         ArgumentNullException.ThrowIfNull(belief);
         var rig = logbook.Rig;
         var alarm = belief.InForce.PropaneAlarm is not null;
-        if (belief.AsOf is not { } asOf) return new FaultReport([.. rig.Tanks.Select(t => new TankConditions(t, Conditions.Compute(rig, t, [], Instant.MinValue), false))], [], [], [], alarm);
+        if (belief.AsOf is not { } asOf)
+            return new FaultReport([.. rig.Tanks.Select(t => new TankConditions(t, Conditions.Compute(rig, t, [], Instant.MinValue), false))], [],
+            [], [], alarm);
         var now = asOf.ToInstant();
         var entries = Read(logbook.InOrder(), now);
-        var tanks = belief.Tanks.Select(t => new TankConditions(t.Tank, Conditions.Compute(rig, t.Tank, entries, now, t), Enough(entries, t.Tank, now))).ToList();
+        var tanks = belief.Tanks.Select(t => new TankConditions(t.Tank, Conditions.Compute(rig, t.Tank, entries, now, t),
+            Enough(entries, t.Tank, now))).ToList();
         var coated = tanks.Where(t => t.Tank.Role == TankRole.Black).Select(t => t[Condition.Buildup]).DefaultIfEmpty().Max();
         var odors = Diagnosis.Odors.Compute(rig, entries, now, coated, alarm);
-        var checks = CauseChecks.Build(rig, tanks.ToDictionary(t => t.Tank.Id, t => t.Conditions), odors, alarm, code => entries.Any(e => now - e.Instant <= Lately && Answers(e, code) && !NewSince(entries, e)));
+        var checks = CauseChecks.Build(rig, tanks.ToDictionary(t => t.Tank.Id, t => t.Conditions), odors, alarm,
+            code => entries.Any(e => now - e.Instant <= Lately && Answers(e, code) && !NewSince(entries, e)));
         var courses = new List<CauseCourse>();
-        if (alarm) courses.Add(CauseLadder.Build(rig, odors.FirstOrDefault(o => o.Cause == OdorCause.Propane) ?? new OdorBelief(OdorCause.Propane, 1, []), entries, now));
+        if (alarm) courses.Add(CauseLadder.Build(rig, odors.FirstOrDefault(o => o.Cause == OdorCause.Propane) ?? new OdorBelief(OdorCause.Propane, 1, []),
+            entries, now));
         foreach (var tank in tanks)
-            foreach (var condition in tank.Conditions.Where(c => c.Probability >= Conditions.Likely)) courses.Add(CauseLadder.Build(rig, tank.Tank, condition, entries, now));
-        if (!alarm) courses.AddRange(odors.Where((o, i) => o.Probability >= OdorLikely || i == 0 && o.Probability >= 0.25).Select(o => CauseLadder.Build(rig, o, entries, now)));
+            foreach (var condition in tank.Conditions.Where(c => c.Probability >= Conditions.Likely))
+                courses.Add(CauseLadder.Build(rig, tank.Tank, condition, entries, now));
+        if (!alarm) courses.AddRange(odors.Where((o, i) => o.Probability >= OdorLikely || i == 0 && o.Probability >= 0.25)
+            .Select(o => CauseLadder.Build(rig, o, entries, now)));
         // A bowl that goes dry is looked after before it smells.
         if (!alarm && courses.All(c => c.Odor != OdorCause.BowlSeal) && BowlDry(entries, now) is { } dry)
-            courses.Add(CauseLadder.Build(rig, new OdorBelief(OdorCause.BowlSeal, BowlDrySure, [new OdorReason(OdorSign.BowlDry, 1, dry)]), entries, now, dry.Instant));
-        return new FaultReport(tanks, odors, checks, [.. courses.OrderByDescending(c => c.Odor == OdorCause.Propane).ThenByDescending(c => c.Probability)], alarm);
+            courses.Add(CauseLadder.Build(rig, new OdorBelief(OdorCause.BowlSeal, BowlDrySure, [new OdorReason(OdorSign.BowlDry, 1, dry)]), entries, now,
+                dry.Instant));
+        return new FaultReport(tanks, odors, checks,
+            [.. courses.OrderByDescending(c => c.Odor == OdorCause.Propane).ThenByDescending(c => c.Probability)], alarm);
     }
 
     /// <summary>The part of a log that the report reads.</summary>
@@ -83,7 +93,9 @@ public sealed record FaultReport(IReadOnlyList<TankConditions> Tanks, IReadOnlyL
     // Said or found in the last two weeks, and neither mended nor found in order since.
     private static LogEntry? BowlDry(IReadOnlyList<LogEntry> entries, Instant now)
     {
-        var last = entries.LastOrDefault(e => e is SymptomEntry { Code: SymptomCode.BowlGoesDry } or CheckEntry { Code: CheckCode.BowlHoldsWater } or ServiceEntry { Code: ServiceCode.SealReplaced });
+        var last = entries.LastOrDefault(e =>
+            e is SymptomEntry { Code: SymptomCode.BowlGoesDry } or CheckEntry { Code: CheckCode.BowlHoldsWater }
+                or ServiceEntry { Code: ServiceCode.SealReplaced });
         return last is SymptomEntry or CheckEntry { Result: CheckResult.Fail } && now - last.Instant <= Diagnosis.Odors.Counts ? last : null;
     }
 
@@ -93,8 +105,11 @@ public sealed record FaultReport(IReadOnlyList<TankConditions> Tanks, IReadOnlyL
         : entry is CheckEntry check && check.Code == CauseChecks.CodeOf(code);
 
     // Something new was noticed since the check was done: then it is worth doing again.
-    private static bool NewSince(IReadOnlyList<LogEntry> entries, LogEntry check) => entries.Any(e => e.Instant > check.Instant && e is OdorEntry or SymptomEntry && e.Instant - check.Instant > Duration.FromHours(12));
+    private static bool NewSince(IReadOnlyList<LogEntry> entries, LogEntry check) =>
+        entries.Any(e => e.Instant > check.Instant && e is OdorEntry or SymptomEntry && e.Instant - check.Instant > Duration.FromHours(12));
 
     private static bool Enough(IReadOnlyList<LogEntry> entries, Tank tank, Instant now) =>
-        entries.Count(e => now - e.Instant <= Duration.FromDays(90) && (e.Tank == tank.Id && e is DumpEntry or FlushEntry or ReadingEntry || e is CheckEntry { Code: CheckCode.SniffTest or CheckCode.CapDry })) >= EnoughLooks;
+        entries.Count(e => now - e.Instant <= Duration.FromDays(90)
+            && (e.Tank == tank.Id && e is DumpEntry or FlushEntry or ReadingEntry
+            || e is CheckEntry { Code: CheckCode.SniffTest or CheckCode.CapDry })) >= EnoughLooks;
 }

@@ -108,7 +108,10 @@ internal static class NextChecks
         var checks = new List<NextCheck>();
         if (belief.Tanks.Any(t => t.Tank.Monitor.Kind != MonitorKind.None)) checks.AddRange(Panel(belief));
         // While the panel itself is in doubt, its lamps tell little of the probes, and battery comes before wires.
-        foreach (var tank in belief.Tanks) checks.AddRange(Tank(tank, now).Select(c => c.Code != NextCheckCode.Flashlight ? c with { Bits = c.Bits * (1 - belief.PanelFault), Worth = c.Worth * (1 - belief.PanelFault) } : c));
+        foreach (var tank in belief.Tanks)
+            checks.AddRange(Tank(tank, now)
+            .Select(c => c.Code != NextCheckCode.Flashlight
+            ? c with { Bits = c.Bits * (1 - belief.PanelFault), Worth = c.Worth * (1 - belief.PanelFault) } : c));
         return [.. checks.Where(c => c.Worth >= WorthDoing).OrderByDescending(c => c.Worth).ThenBy(c => c.Code).Take(MaxChecks)];
     }
 
@@ -132,7 +135,8 @@ internal static class NextChecks
             var width = (tank.Level.P95L - tank.Level.P05L) / capacity;
             if (width < WideBand) yield break;
             var bits = Math.Log2(Math.Max(1, width / 3.29 / SightSd));
-            yield return new NextCheck(NextCheckCode.Flashlight, tank.Tank.Id, null, bits, bits / Effort(NextCheckCode.Flashlight), [new(CheckOutcome.Level, 1, null, 1)]);
+            yield return new NextCheck(NextCheckCode.Flashlight, tank.Tank.Id, null, bits, bits / Effort(NextCheckCode.Flashlight),
+                [new(CheckOutcome.Level, 1, null, 1)]);
             yield break;
         }
         var probes = tank.Probes.Take(filter.Marks.Length).ToList();
@@ -149,16 +153,20 @@ internal static class NextChecks
 
         var marks = filter.Marks[..lamps];
         CheckOutcome ByLamp(int pattern) => (pattern >> target & 1) == 1 ? CheckOutcome.Lit : CheckOutcome.Dark;
-        yield return Found(NextCheckCode.PanelTomorrow, [.. filter.State.Stretches(marks, TankFilter.Slosh * capacity, perDay, scatter, hookup).Select(c => (c.Code, c.Weight, Patterns(c.Code, c.Stretches, lamps, 0)))], ByLamp);
+        yield return Found(NextCheckCode.PanelTomorrow,
+            [.. filter.State.Stretches(marks, TankFilter.Slosh * capacity, perDay, scatter, hookup)
+            .Select(c => (c.Code, c.Weight, Patterns(c.Code, c.Stretches, lamps, 0)))], ByLamp);
 
         // A flashlight tells the level to about a tenth either way: in steps of a tenth, with one at the lamp's own height.
         var edges = Enumerable.Range(1, 9).Select(i => 0.1 * i * capacity).Append(filter.Marks[target]).Order().ToArray();
         var own = Array.IndexOf(edges, filter.Marks[target]);
-        yield return Found(NextCheckCode.Flashlight, [.. filter.State.Stretches(edges, SightSd * capacity, 0, 0, hookup)], stretch => stretch > own ? CheckOutcome.Above : CheckOutcome.Below);
+        yield return Found(NextCheckCode.Flashlight, [.. filter.State.Stretches(edges, SightSd * capacity, 0, 0, hookup)], stretch => stretch > own
+            ? CheckOutcome.Above : CheckOutcome.Below);
 
         var emptied = new double[lamps + 1];
         emptied[0] = 1;
-        yield return Found(NextCheckCode.HardFlushThenPanel, [.. filter.State.Stretches(marks, 0, 0, 0, hookup).Select(c => (c.Code, c.Weight, Patterns(c.Code, emptied, lamps, FilmNextDay)))], ByLamp);
+        yield return Found(NextCheckCode.HardFlushThenPanel,
+            [.. filter.State.Stretches(marks, 0, 0, 0, hookup).Select(c => (c.Code, c.Weight, Patterns(c.Code, emptied, lamps, FilmNextDay)))], ByLamp);
 
         // Only where there is water, and where the tank keeps a tenth free by the cautious belief.
         var over = filter.Marks[target] + FillOver * capacity + (tank.Level.P95L - tank.Level.P50L);
@@ -166,7 +174,10 @@ internal static class NextChecks
         {
             var filled = new double[lamps + 1];
             filled[target + 1] = 1;
-            yield return Found(NextCheckCode.MeteredFill, [.. filter.State.Stretches(marks, 0, 0, 0, hookup).Select(c => (c.Code, c.Weight, Patterns(c.Code, filled, lamps, 0)))], ByLamp) with { FillL = filter.Marks[target] + FillOver * capacity - tank.Level.P50L };
+            yield return Found(NextCheckCode.MeteredFill,
+                [.. filter.State.Stretches(marks, 0, 0, 0, hookup).Select(c => (c.Code, c.Weight, Patterns(c.Code, filled, lamps, 0)))],
+                ByLamp) with
+            { FillL = filter.Marks[target] + FillOver * capacity - tank.Level.P50L };
         }
         yield return Test(NextCheckCode.WiringOk, tank.Tank.Id, label, probes[target].StuckOff, WiringFoundIfOff, WiringFoundOtherwise, probes[target]);
     }
@@ -235,7 +246,12 @@ internal static class NextChecks
         var chances = new SortedDictionary<CheckOutcome, double[]>();
         foreach (var (code, weight, outcomes) in table)
         {
-            var state = JointState.ModeIn(code, target) switch { ProbeMode.On => ProbeVerdict.StuckOn, ProbeMode.Off => ProbeVerdict.StuckOff, ProbeMode.Working or ProbeMode.Film => ProbeVerdict.Working };
+            var state = JointState.ModeIn(code, target) switch
+            {
+                ProbeMode.On => ProbeVerdict.StuckOn,
+                ProbeMode.Off => ProbeVerdict.StuckOff,
+                ProbeMode.Working or ProbeMode.Film => ProbeVerdict.Working
+            };
             for (var o = 0; o < outcomes.Length; o++)
             {
                 var key = group(o);
@@ -263,11 +279,13 @@ internal static class NextChecks
         {
             if (probe is null) return new OutcomeMeaning(outcome, chance, null, faulty);
             var rest = (1 - faulty) / Math.Max(1e-9, probe.Working + probe.StuckOn);
-            (ProbeVerdict Verdict, double Chance)[] states = [(ProbeVerdict.Working, probe.Working * rest), (ProbeVerdict.StuckOn, probe.StuckOn * rest), (ProbeVerdict.StuckOff, faulty)];
+            (ProbeVerdict Verdict, double Chance)[] states = [(ProbeVerdict.Working, probe.Working * rest), (ProbeVerdict.StuckOn, probe.StuckOn * rest),
+                (ProbeVerdict.StuckOff, faulty)];
             var best = states.MaxBy(s => s.Chance);
             return new OutcomeMeaning(outcome, chance, best.Verdict, best.Chance);
         }
-        return new NextCheck(code, tank, label, bits, bits / Effort(code), [Meaning(CheckOutcome.Pass, 1 - fail, afterPass), Meaning(CheckOutcome.Fail, fail, after)]);
+        return new NextCheck(code, tank, label, bits, bits / Effort(code),
+            [Meaning(CheckOutcome.Pass, 1 - fail, afterPass), Meaning(CheckOutcome.Fail, fail, after)]);
     }
 
     private static double Doubt(double[] chances) => chances.Where(p => p > 0).Sum(p => -p * Math.Log2(p));

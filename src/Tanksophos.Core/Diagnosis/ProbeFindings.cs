@@ -38,7 +38,8 @@ public enum LampEvidenceKind
 /// <param name="Kind">What it says.</param>
 /// <param name="ExpectedL">Litres expected in the tank just before.</param>
 /// <param name="HoursSinceEmptied">Hours since it was emptied; null if that is not on record.</param>
-/// <param name="Weight">Natural logarithm of how many times likelier the reading is if the verdict holds than if the next best is so; negative speaks against it.</param>
+/// <param name="Weight">Natural logarithm of how many times likelier the reading is if the verdict holds than if the next best is so; negative speaks against
+/// it.</param>
 public sealed record LampEvidence(OffsetDateTime At, LampEvidenceKind Kind, double ExpectedL, double? HoursSinceEmptied, double Weight);
 
 /// <summary>A verdict on a probe and what carries it.</summary>
@@ -52,7 +53,8 @@ public sealed record LampEvidence(OffsetDateTime At, LampEvidenceKind Kind, doub
 /// <param name="HoursAfterDump">Hours after the last of them at which that was seen.</param>
 /// <param name="ExpectedAfterDumpL">Litres that were expected in the tank then.</param>
 /// <param name="LookBack">The probe looked back on.</param>
-public sealed record ProbeFinding(Probe Probe, ProbeVerdict Verdict, double Probability, ProbeVerdict Against, IReadOnlyList<LampEvidence> Evidence, int Readings, int DumpsLit, double? HoursAfterDump, double? ExpectedAfterDumpL, ProbeLookBack LookBack)
+public sealed record ProbeFinding(Probe Probe, ProbeVerdict Verdict, double Probability, ProbeVerdict Against, IReadOnlyList<LampEvidence> Evidence,
+    int Readings, int DumpsLit, double? HoursAfterDump, double? ExpectedAfterDumpL, ProbeLookBack LookBack)
 {
     /// <summary>From this probability on a verdict is called settled.</summary>
     public const double SettledFrom = 0.85;
@@ -90,15 +92,18 @@ internal static class ProbeFindings
     private static ProbeFinding Compute(ProbeBelief belief, ProbeLookBack back)
     {
         var verdict = VerdictOf(belief);
-        (ProbeVerdict State, double Chance)[] states = [(ProbeVerdict.Working, belief.Working), (ProbeVerdict.StuckOn, belief.StuckOn), (ProbeVerdict.StuckOff, belief.StuckOff)];
+        (ProbeVerdict State, double Chance)[] states = [(ProbeVerdict.Working, belief.Working), (ProbeVerdict.StuckOn, belief.StuckOn),
+            (ProbeVerdict.StuckOff, belief.StuckOff)];
         // A lamp that was seen both lit and dark is neither; the other fault that could still be so is the one to tell it from.
         var against = verdict != ProbeVerdict.Working ? ProbeVerdict.Working : states.Where(s => s.State != verdict).MaxBy(s => s.Chance).State;
         // What was seen before it began, or before it came back, is no evidence of what is so now.
         var since = (verdict == ProbeVerdict.Working ? back.CameBack : back.LyingSince)?.ToInstant() ?? Instant.MinValue;
-        var evidence = back.Looks.Where(l => l.At.ToInstant() >= since).Select(l => new LampEvidence(l.At, Kind(l), l.ExpectedL, l.HoursSinceEmptied, Math.Log(Compute(l, verdict) / Math.Max(1e-9, Compute(l, against)))))
+        var evidence = back.Looks.Where(l => l.At.ToInstant() >= since)
+            .Select(l => new LampEvidence(l.At, Kind(l), l.ExpectedL, l.HoursSinceEmptied, Math.Log(Compute(l, verdict) / Math.Max(1e-9, Compute(l, against)))))
             .Where(e => Math.Abs(e.Weight) >= WorthTelling).OrderByDescending(e => e.Weight).ThenByDescending(e => e.At.ToInstant()).ToList();
         var (dumps, hours, expected) = DumpsLit(back);
-        return new ProbeFinding(belief.Probe, verdict, states.First(s => s.State == verdict).Chance, against, evidence, back.Looks.Count, dumps, hours, expected, back);
+        return new ProbeFinding(belief.Probe, verdict, states.First(s => s.State == verdict).Chance, against, evidence, back.Looks.Count, dumps, hours,
+            expected, back);
     }
 
     private static double Compute(LampLook look, ProbeVerdict state) => state switch
@@ -112,12 +117,14 @@ internal static class ProbeFindings
         ? look.ChanceAbove < 0.5 ? LampEvidenceKind.LitThoughBelow : LampEvidenceKind.LitAsExpected
         : look.ChanceAbove > 0.5 ? LampEvidenceKind.DarkThoughAbove : LampEvidenceKind.DarkAsExpected;
 
-    // The readings between two emptyings belong together; of each such fill the first look after a film would have dried, with the tank expected below the probe, counts.
+    // The readings between two emptyings belong together; of each such fill the first look after a film would have dried, with the tank expected below the
+    // probe, counts.
     private static (int Dumps, double? Hours, double? ExpectedL) DumpsLit(ProbeLookBack back)
     {
         var dumps = 0;
         LampLook? told = null;
-        foreach (var fill in back.Looks.Where(l => l.HoursSinceEmptied is not null).GroupBy(l => Math.Round((l.At.ToInstant() - NodaConstants.UnixEpoch).TotalHours - l.HoursSinceEmptied!.Value)).OrderByDescending(g => g.Key))
+        foreach (var fill in back.Looks.Where(l => l.HoursSinceEmptied is not null)
+            .GroupBy(l => Math.Round((l.At.ToInstant() - NodaConstants.UnixEpoch).TotalHours - l.HoursSinceEmptied!.Value)).OrderByDescending(g => g.Key))
         {
             var low = fill.Where(l => l.ChanceAbove < 0.3).ToList();
             if (low.Count == 0) continue;

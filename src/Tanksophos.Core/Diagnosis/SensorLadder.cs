@@ -47,7 +47,8 @@ public sealed record RungState(SensorRung Rung, int Done, int Of)
 /// <param name="Rungs">The rungs that apply, from the bottom.</param>
 /// <param name="Next">The rung to do next or to go on with; null if all were tried.</param>
 /// <param name="CheckFirst">Whether the last thing done has not been checked yet: dump, rinse, look at the panel.</param>
-public sealed record SensorCourse(string Tank, ProbeVerdict For, IReadOnlyList<string> Probes, OffsetDateTime? Since, IReadOnlyList<RungState> Rungs, RungState? Next, bool CheckFirst)
+public sealed record SensorCourse(string Tank, ProbeVerdict For, IReadOnlyList<string> Probes, OffsetDateTime? Since, IReadOnlyList<RungState> Rungs,
+    RungState? Next, bool CheckFirst)
 {
     /// <summary>Whether everything that an owner can do has been tried, so that a trained person is next.</summary>
     public bool BeyondOwner => Next is null || Next.Rung >= SensorRung.PressureJet;
@@ -104,7 +105,8 @@ public static class SensorLadder
                 var lying = findings.Where(f => f.Verdict == fault).ToList();
                 if (lying.Count == 0) continue;
                 // The one that has lied longest decides; what was done since then counts.
-                var since = lying.Select(f => f.LookBack.LyingSince).OfType<OffsetDateTime>().OrderBy(t => t.ToInstant()).Select(t => (OffsetDateTime?)t).FirstOrDefault();
+                var since = lying.Select(f => f.LookBack.LyingSince).OfType<OffsetDateTime>().OrderBy(t => t.ToInstant()).Select(t => (OffsetDateTime?)t)
+                    .FirstOrDefault();
                 courses.Add(Course(rig, tank.Tank, fault, [.. lying.Select(f => f.Probe.Label)], since, entries));
             }
         }
@@ -149,10 +151,12 @@ public static class SensorLadder
         _ => null,
     };
 
-    private static SensorCourse Course(Rig rig, Tank tank, ProbeVerdict fault, IReadOnlyList<string> labels, OffsetDateTime? since, IReadOnlyList<LogEntry> entries)
+    private static SensorCourse Course(Rig rig, Tank tank, ProbeVerdict fault,
+        IReadOnlyList<string> labels, OffsetDateTime? since, IReadOnlyList<LogEntry> entries)
     {
         var from = since?.ToInstant() ?? Instant.MaxValue;
-        var deeds = entries.Between(from, Instant.MaxValue).Where(e => (e.Tank == tank.Id || e is ServiceEntry { Tank: null, Code: ServiceCode.WiringRepaired })).ToList();
+        var deeds = entries.Between(from, Instant.MaxValue)
+            .Where(e => (e.Tank == tank.Id || e is ServiceEntry { Tank: null, Code: ServiceCode.WiringRepaired })).ToList();
         var rungs = Rungs(rig, fault, deeds);
         // Who has begun a rung goes on with it; below the highest rung that was begun nothing is asked for any more.
         var highest = rungs.Where(r => r.Done > 0).Select(r => (SensorRung?)r.Rung).LastOrDefault();

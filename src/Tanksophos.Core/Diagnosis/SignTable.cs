@@ -1,7 +1,8 @@
 namespace Tanksophos.Core.Diagnosis;
 
 /// <summary>
-/// What each sign says of each condition: natural logarithms of the likelihood ratio, how often it is seen with the condition against without. From practitioners' lists of signs, put into
+/// What each sign says of each condition: natural logarithms of the likelihood ratio, how often it is seen with the condition against without. From
+/// practitioners' lists of signs, put into
 /// figures and then checked on practice cases; there is one line per figure so that it can be argued with.
 /// </summary>
 internal static class SignTable

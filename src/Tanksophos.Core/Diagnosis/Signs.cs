@@ -16,7 +16,9 @@ internal sealed class Signs
     private const double OneDrain = 0.35, SeenEnough = 0.6, HoldsLessBelow = 0.88;
     private const double Drained = 0.12, Sure = 0.82; // two 90 % half-widths taken together are narrower than their sum
     private const int ManyCycles = 5, FewCycles = 2;
-    private static readonly Duration RunLasts = LastRunTemplate.RunLasts, SniffAfter = Duration.FromHours(6), OpenCounts = Duration.FromHours(3), StoredFrom = Duration.FromDays(14), Uncleaned = Duration.FromDays(270), Recent = Duration.FromDays(400), Together = Duration.FromDays(14), FillLasts = Duration.FromHours(14);
+    private static readonly Duration RunLasts = LastRunTemplate.RunLasts, SniffAfter = Duration.FromHours(6), OpenCounts = Duration.FromHours(3),
+        StoredFrom = Duration.FromDays(14), Uncleaned = Duration.FromDays(270), Recent = Duration.FromDays(400), Together = Duration.FromDays(14),
+        FillLasts = Duration.FromHours(14);
 
     private readonly Rig rig;
     private readonly Tank tank;
@@ -38,7 +40,9 @@ internal sealed class Signs
     /// <param name="entries">The log in the order of time, nothing later than <paramref name="now"/>.</param>
     /// <param name="now">The moment.</param>
     /// <param name="belief">What is believed of the tank; null where only the log is to speak.</param>
-    public static IReadOnlyList<Sign> Collect(Rig rig, Tank tank, IReadOnlyList<LogEntry> entries, Instant now, TankBelief? belief) => new Signs(rig, tank.AsStated, entries, now, belief).All(); // by the plate: that it holds less is a sign too
+    // by the plate: that it holds less is a sign too
+    public static IReadOnlyList<Sign> Collect(Rig rig, Tank tank, IReadOnlyList<LogEntry> entries, Instant now, TankBelief? belief) =>
+        new Signs(rig, tank.AsStated, entries, now, belief).All();
 
     private bool Black => tank.Role == TankRole.Black;
 
@@ -86,16 +90,19 @@ internal sealed class Signs
                     // The outlet is shared: a wet cap without a tank's name is as likely another's.
                     Add(cap.Result == CheckResult.Fail ? SignCode.CapWet : SignCode.CapDry, cap, cap.Tank is null ? Black ? 0.9 : 0.6 : 1);
                     break;
-                case CheckEntry { Code: CheckCode.PaperDissolves, Result: CheckResult.Fail } paper when Black && !entries.Kind<CheckEntry>().Any(c => c is { Code: CheckCode.PaperDissolves, Result: CheckResult.Pass } && c.Instant > paper.Instant):
+                case CheckEntry { Code: CheckCode.PaperDissolves, Result: CheckResult.Fail } paper when Black && !entries.Kind<CheckEntry>()
+                    .Any(c => c is { Code: CheckCode.PaperDissolves, Result: CheckResult.Pass } && c.Instant > paper.Instant):
                     Add(SignCode.PaperFailed, paper);
                     break;
-                case OdorEntry odor when Black && odor.When.Contains(OdorWhen.RightAfterDump) && odor.Where is OdorPlace.Bathroom or OdorPlace.ToiletOnFlush or OdorPlace.WholeRig && odor.Smell is not (Smell.Chemical or Smell.Rancid):
+                case OdorEntry odor when Black && odor.When.Contains(OdorWhen.RightAfterDump)
+                    && odor.Where is OdorPlace.Bathroom or OdorPlace.ToiletOnFlush or OdorPlace.WholeRig && odor.Smell is not (Smell.Chemical or Smell.Rancid):
                     Add(SignCode.SmellAfterDump, odor);
                     break;
                 case OdorEntry { Where: OdorPlace.Outside or OdorPlace.StorageBay } odor:
                     Add(SignCode.SmellAtBay, odor, Black ? 1 : 0.5);
                     break;
-                case OdorEntry { Where: OdorPlace.ToiletOnFlush } odor when Black && !odor.When.Contains(OdorWhen.FanOn) && !odor.When.Contains(OdorWhen.RoofVentOpen):
+                case OdorEntry { Where: OdorPlace.ToiletOnFlush } odor when Black && !odor.When.Contains(OdorWhen.FanOn)
+                    && !odor.When.Contains(OdorWhen.RoofVentOpen):
                     Add(SignCode.SmellOnFlush, odor);
                     break;
             }
@@ -142,7 +149,8 @@ internal sealed class Signs
 
     // Where one drain of several is slow and the others are not, it is its own pipe or trap rather than the tank they share.
     private bool OneDrainOf(SymptomEntry s) => s.Fixture is { } drain && tank.Fixtures.Count(f => f != "toilet") > 1
-        && !entries.Kind<SymptomEntry>().Any(other => Mine(other) && other.Code == s.Code && other.Fixture != drain && other.Instant - s.Instant <= Together && s.Instant - other.Instant <= Together);
+        && !entries.Kind<SymptomEntry>().Any(other => Mine(other) && other.Code == s.Code && other.Fixture != drain && other.Instant - s.Instant <= Together
+        && s.Instant - other.Instant <= Together);
 
     private void Dumps()
     {
@@ -164,7 +172,8 @@ internal sealed class Signs
                     case DumpFlow.None: Add(SignCode.NothingCame, dump, share < 0.1 ? 0.4 : 0.9); break;
                 }
                 if (Black && share < LowDumpBelow && share > 0.05 && !ToppedUp(dump)) Add(SignCode.LowDump, dump);
-                if (Black && share > GoodLevel && dump.Debris == Debris.None && dump.Flow is not (DumpFlow.None or DumpFlow.Trickle) && !RinseShows(dump)) Add(SignCode.LiquidAlone, dump);
+                if (Black && share > GoodLevel && dump.Debris == Debris.None && dump.Flow is not (DumpFlow.None or DumpFlow.Trickle) && !RinseShows(dump))
+                    Add(SignCode.LiquidAlone, dump);
                 if (dump.Minutes is > 0 and var minutes && share > 0.15)
                 {
                     var litres = share * tank.CapacityL;
@@ -177,15 +186,19 @@ internal sealed class Signs
                 }
             }
             // Somebody looked soon after and it still stood high.
-            if (entries.Between(dump.Instant + Duration.Epsilon, dump.Instant + Duration.FromHours(8)).FirstOrDefault(e => e is ReadingEntry { Via: not ReadingVia.Panel, Fraction: not null } && e.Tank == tank.Id) is ReadingEntry seen && seen.Fraction > StillFull)
+            if (entries.Between(dump.Instant + Duration.Epsilon, dump.Instant + Duration.FromHours(8))
+                .FirstOrDefault(e => e is ReadingEntry { Via: not ReadingVia.Panel, Fraction: not null } && e.Tank == tank.Id) is ReadingEntry seen
+                && seen.Fraction > StillFull)
                 Add(SignCode.StayedFull, seen);
         }
     }
 
-    private bool ToppedUp(DumpEntry dump) => entries.Between(dump.Instant - Duration.FromHours(30), dump.Instant - Duration.Epsilon).Any(e => e is WaterEntry { Purpose: WaterPurpose.TopUp or WaterPurpose.Soak } && e.Tank == tank.Id);
+    private bool ToppedUp(DumpEntry dump) => entries.Between(dump.Instant - Duration.FromHours(30), dump.Instant - Duration.Epsilon)
+        .Any(e => e is WaterEntry { Purpose: WaterPurpose.TopUp or WaterPurpose.Soak } && e.Tank == tank.Id);
 
     // Debris of the rinse is what the dump did not show.
-    private bool RinseShows(DumpEntry dump) => entries.Between(dump.Instant, dump.Instant + RunLasts).Any(e => e is FlushEntry f && f.Tank == tank.Id && f.Cycles.Any(c => c.Debris is Debris.Paper or Debris.Chunks));
+    private bool RinseShows(DumpEntry dump) => entries.Between(dump.Instant, dump.Instant + RunLasts)
+        .Any(e => e is FlushEntry f && f.Tank == tank.Id && f.Cycles.Any(c => c.Debris is Debris.Paper or Debris.Chunks));
 
     private void Valves()
     {
@@ -219,7 +232,8 @@ internal sealed class Signs
             var until = i + 1 < dumps.Count ? dumps[i + 1].Instant : now;
             if (until - dumps[i].Instant < Duration.FromDays(1)) continue;
             var soon = dumps[i].Instant + Duration.FromHours(18);
-            if (!entries.Between(dumps[i].Instant - Duration.FromMinutes(5), soon).Any(e => e is WaterEntry or DoseEntry { WaterL: > 2 } && e.Tank == tank.Id) && !InStorage(dumps[i].Instant)) Add(SignCode.DryStart, dumps[i]);
+            if (!entries.Between(dumps[i].Instant - Duration.FromMinutes(5), soon).Any(e => e is WaterEntry or DoseEntry { WaterL: > 2 } && e.Tank == tank.Id)
+                && !InStorage(dumps[i].Instant)) Add(SignCode.DryStart, dumps[i]);
         }
         // Stored: without a rinse just before.
         var stays = entries.Kind<StayEntry>();
@@ -227,11 +241,13 @@ internal sealed class Signs
         {
             var next = stays.FirstAt(stay.Instant + Duration.Epsilon);
             var end = next < stays.Count ? stays[next].Instant : now;
-            if (end - stay.Instant >= StoredFrom && !entries.Between(stay.Instant - Duration.FromDays(3), stay.Instant + Duration.FromDays(2)).Any(e => e is FlushEntry && e.Tank == tank.Id)) Add(SignCode.StoredDirty, stay);
+            if (end - stay.Instant >= StoredFrom && !entries.Between(stay.Instant - Duration.FromDays(3), stay.Instant + Duration.FromDays(2))
+                .Any(e => e is FlushEntry && e.Tank == tank.Id)) Add(SignCode.StoredDirty, stay);
         }
     }
 
-    private bool InStorage(Instant at) => entries.Kind<StayEntry>() is var stays && stays.FirstAt(at + Duration.FromHours(18) + Duration.Epsilon) is > 0 and var after && stays[after - 1].Hookup == Hookup.Storage;
+    private bool InStorage(Instant at) => entries.Kind<StayEntry>() is var stays
+        && stays.FirstAt(at + Duration.FromHours(18) + Duration.Epsilon) is > 0 and var after && stays[after - 1].Hookup == Hookup.Storage;
 
     private void Rinses()
     {
@@ -244,7 +260,8 @@ internal sealed class Signs
         }
         var judged = RunHistory.ToClear(entries, tank.Id);
         // A jet or a new tank begins a new history.
-        var cleaned = entries.LastOrDefault(e => e.Tank == tank.Id && e is ServiceEntry { Code: ServiceCode.PressureJet } or FlushEntry { Method: FlushMethod.Jet })?.Instant ?? Instant.MinValue;
+        var cleaned = entries.LastOrDefault(e => e.Tank == tank.Id
+            && e is ServiceEntry { Code: ServiceCode.PressureJet } or FlushEntry { Method: FlushMethod.Jet })?.Instant ?? Instant.MinValue;
         var since = judged.Where(r => r.At > cleaned && now - r.At <= Recent).ToList();
         foreach (var (at, cycles, clear) in since.TakeLast(4))
         {
@@ -266,7 +283,8 @@ internal sealed class Signs
         }
     }
 
-    // Water that was counted into the emptied tank, up to where a lamp came on or somebody saw the level: what it holds now. A lamp that was lit before the fill says nothing.
+    // Water that was counted into the emptied tank, up to where a lamp came on or somebody saw the level: what it holds now. A lamp that was lit before the
+    // fill says nothing.
     private void Fills()
     {
         var top = tank.Monitor.Probes.MaxBy(p => p.AtFraction);
@@ -303,7 +321,8 @@ internal sealed class Signs
                         }
                         else if (dark) Holds(reading, put / (top.AtFraction * tank.CapacityL), 1);
                     }
-                    else if (reading is { Via: ReadingVia.Sight, Fraction: > SeenEnough and var seen }) Holds(reading, put / (seen * tank.CapacityL), 0.5); // an eye is right within a tenth
+                    // an eye is right within a tenth
+                    else if (reading is { Via: ReadingVia.Sight, Fraction: > SeenEnough and var seen }) Holds(reading, put / (seen * tank.CapacityL), 0.5);
                     break;
             }
         }
@@ -315,7 +334,8 @@ internal sealed class Signs
         }
     }
 
-    // Levels that somebody saw since the last drain: what fell went somewhere. A leak shows as a slow fall over several looks or one that stops half way; a fall to nothing at one go is as
+    // Levels that somebody saw since the last drain: what fell went somewhere. A leak shows as a slow fall over several looks or one that stops half way; a
+    // fall to nothing at one go is as
     // often a dump that nobody wrote down, unless nobody was there to make it.
     private void Levels()
     {
@@ -333,7 +353,8 @@ internal sealed class Signs
                 crossed = false;
                 largest = null;
             }
-            if (entry is not ReadingEntry reading || reading.Tank != tank.Id || open || Look(reading, force.Hookup == Hookup.Storage ? 0 : force.People) is not { } look) continue;
+            if (entry is not ReadingEntry reading || reading.Tank != tank.Id || open
+                || Look(reading, force.Hookup == Hookup.Storage ? 0 : force.People) is not { } look) continue;
             since.RemoveAll(l => reading.Instant - l.Reading.Instant > Duration.FromDays(14));
             // The first so many of them, they come in the order of time.
             var before = since.Count;
@@ -344,18 +365,22 @@ internal sealed class Signs
             // Lamps are misread now and then: what only one look at them says is not taken for a level.
             var at = -1;
             for (var i = 0; i < before; i++)
-                if ((at < 0 || since[i].Lower > since[at].Lower) && (since[i].Reading.Lit is null || i > 0 && since[i - 1].Lower >= since[i].Lower - 0.02 || i + 1 < before && since[i + 1].Lower >= since[i].Lower - 0.02)) at = i;
+                if ((at < 0 || since[i].Lower > since[at].Lower)
+                    && (since[i].Reading.Lit is null || i > 0 && since[i - 1].Lower >= since[i].Lower - 0.02 || i + 1 < before
+                    && since[i + 1].Lower >= since[i].Lower - 0.02)) at = i;
             if (at < 0 || reading.Lit is not null && last.Upper > look.Upper + 0.02) continue;
             var peak = since[at];
             var away = since.FindIndex(at + 1, l => l.People != 0) < 0;
             // A lamp that goes dark and stays so with nobody aboard is no slosh.
-            var fall = away && reading.Lit is not null && peak.Lower > look.Lower && last.Lower < peak.Lower ? Math.Max(0.04, peak.Lower - look.Upper) : peak.Lower - look.Upper;
+            var fall = away && reading.Lit is not null && peak.Lower > look.Lower && last.Lower < peak.Lower ? Math.Max(0.04, peak.Lower - look.Upper)
+                : peak.Lower - look.Upper;
             if (fall > 0)
             {
                 var on = since[at..];
                 var steps = on.Zip(on.Skip(1)).Count(x => x.Second.Middle < x.First.Middle - 0.01);
                 var slow = steps >= 3 && on.Zip(on.Skip(1)).Max(x => x.First.Middle - x.Second.Middle) < 0.6 * (peak.Middle - look.Middle);
-                var size = (0.3 + fall / FallenBy * 0.5) * (look.Upper < Drained && !slow && !away ? 0.5 : 1) * (slow ? 1.25 : 1) * (away ? 1.3 : 1) * (peak.Reading.Via == reading.Via ? 1 : 0.6);
+                var size = (0.3 + fall / FallenBy * 0.5) * (look.Upper < Drained && !slow && !away ? 0.5 : 1) * (slow ? 1.25 : 1) * (away ? 1.3
+                    : 1) * (peak.Reading.Via == reading.Via ? 1 : 0.6);
                 size = Math.Min(slow || away ? 2.2 : 1.5, size);
                 // One sign a filling, of its largest fall.
                 if (largest is null || size >= largest.Size)
@@ -367,10 +392,12 @@ internal sealed class Signs
                 crossed = true;
                 Add(SignCode.CrossFlow, reading);
             }
-            else if (last.Middle > 0.25 && reading.Lit is null && last.Middle - look.Middle < 0.02 && reading.Instant - last.Reading.Instant >= Duration.FromHours(20)) Add(SignCode.LevelHeld, reading);
+            else if (last.Middle > 0.25 && reading.Lit is null && last.Middle - look.Middle < 0.02
+                && reading.Instant - last.Reading.Instant >= Duration.FromHours(20)) Add(SignCode.LevelHeld, reading);
         }
         foreach (var inconsistency in belief?.Inconsistencies ?? [])
-            if (inconsistency.Kind == InconsistencyKind.SeenOtherwise && inconsistency.FoundL < inconsistency.ExpectedL - 0.25 * tank.CapacityL && !found.Any(s => s.Code == SignCode.LevelFell && (s.At - inconsistency.At.ToInstant()).TotalDays is > -1 and < 1))
+            if (inconsistency.Kind == InconsistencyKind.SeenOtherwise && inconsistency.FoundL < inconsistency.ExpectedL - 0.25 * tank.CapacityL
+                && !found.Any(s => s.Code == SignCode.LevelFell && (s.At - inconsistency.At.ToInstant()).TotalDays is > -1 and < 1))
                 found.Add(new Sign(SignCode.LevelFell, inconsistency.At.ToInstant(), null, 0.5));
     }
 
@@ -378,8 +405,10 @@ internal sealed class Signs
     {
         foreach (var gray in rig.Tanks.Where(t => t.Role == TankRole.Gray))
         {
-            var readings = entries.Between(from - Duration.FromDays(1), to + Duration.FromDays(1)).OfType<ReadingEntry>().Where(r => r.Tank == gray.Id).ToList();
-            if (readings.Count < 2 || entries.Between(readings[0].Instant + Duration.Epsilon, readings[^1].Instant - Duration.Epsilon).Any(e => e.Tank == gray.Id && e is DumpEntry or ValveEntry)) continue;
+            var readings = entries.Between(from - Duration.FromDays(1), to + Duration.FromDays(1)).OfType<ReadingEntry>()
+                .Where(r => r.Tank == gray.Id).ToList();
+            if (readings.Count < 2 || entries.Between(readings[0].Instant + Duration.Epsilon, readings[^1].Instant - Duration.Epsilon)
+                .Any(e => e.Tank == gray.Id && e is DumpEntry or ValveEntry)) continue;
             if (Share(readings[0]) is not { } a || Share(readings[^1]) is not { } b) continue;
             var expected = PersonDays(readings[0].Instant, readings[^1].Instant) * rig.MedianInflow(gray, Hookup.Partial) / gray.CapacityL;
             if (b.Share - a.Share > 0.08 + 1.5 * expected) return true;
@@ -416,7 +445,8 @@ internal sealed class Signs
         if (Share(reading) is { } share) return new Seen(reading, share.Share - Sure * share.Half, share.Share + Sure * share.Half, people);
         if (reading.Lit is not { } lit) return null;
         // Between the highest lamp lit and the next above it; lamps that are not believed say nothing.
-        var probes = held ??= [.. tank.Monitor.Probes.Where(p => belief?.Probes.FirstOrDefault(b => b.Probe.Id == p.Id) is not { Working: < 0.7 }).OrderBy(p => p.AtFraction)];
+        var probes = held ??= [.. tank.Monitor.Probes.Where(p => belief?.Probes.FirstOrDefault(b => b.Probe.Id == p.Id) is not { Working: < 0.7 })
+            .OrderBy(p => p.AtFraction)];
         if (probes.Count == 0) return null;
         var top = probes.FindLastIndex(p => lit.Contains(p.Id));
         for (var i = 0; i < top; i++) if (!lit.Contains(probes[i].Id)) return null; // no level looks like that
@@ -442,13 +472,16 @@ internal sealed class Signs
             if (Black && usual > 0 && belief.Factors.Full.Mean is > 0 and < Thrifty) found.Add(new Sign(SignCode.ThriftyUse, now, null));
         }
         if (entries.Count == 0 || now - entries[0].Instant < Uncleaned) return;
-        var deep = entries.LastOrDefault(e => e.Tank == tank.Id && e is ServiceEntry { Code: ServiceCode.PressureJet } or FlushEntry { Method: FlushMethod.Jet or FlushMethod.Reverse } or DoseEntry { Recipe: DoseRecipe.IceScrub or DoseRecipe.SoftenerSoak or DoseRecipe.TravelScrub or DoseRecipe.SoapSoak });
+        var deep = entries.LastOrDefault(e => e.Tank == tank.Id
+            && e is ServiceEntry { Code: ServiceCode.PressureJet } or FlushEntry { Method: FlushMethod.Jet or FlushMethod.Reverse }
+            or DoseEntry { Recipe: DoseRecipe.IceScrub or DoseRecipe.SoftenerSoak or DoseRecipe.TravelScrub or DoseRecipe.SoapSoak });
         if (deep is null || now - deep.Instant > Uncleaned) found.Add(new Sign(SignCode.LongUncleaned, now, deep));
     }
 }
 
 /// <summary>
-/// Reckons a tank's level at moments of the past from the log alone: what was seen, else what flows in by people and place since the last drain. Rough, but enough to tell a full tank from a
+/// Reckons a tank's level at moments of the past from the log alone: what was seen, else what flows in by people and place since the last drain. Rough, but
+/// enough to tell a full tank from a
 /// half-full one when somebody heard it gurgle.
 /// </summary>
 internal sealed class LevelReckoning
@@ -462,7 +495,14 @@ internal sealed class LevelReckoning
         var factors = belief?.Factors;
         // Litres a person and day, by the place.
         var inflow = Enum.GetValues<Hookup>().ToDictionary(h => h, h => rig.MedianInflow(tank, h) * Factor(h));
-        double Factor(Hookup hookup) => (hookup switch { Hookup.Full or Hookup.GrayDrain => factors?.Full.Mean, Hookup.Partial => factors?.Partial.Mean, _ => factors?.Dry.Mean }) is > 0 and var f ? Math.Sqrt(Math.Clamp(f, 0.4, 2.5)) : 1; // half of what the belief has learned: it too may have taken a gurgle for a full tank
+        // half of what the belief has learned: it too may have taken a gurgle for a full tank
+        double Factor(Hookup hookup) =>
+            (hookup switch
+            {
+                Hookup.Full or Hookup.GrayDrain => factors?.Full.Mean,
+                Hookup.Partial => factors?.Partial.Mean,
+                _ => factors?.Dry.Mean
+            }) is > 0 and var f ? Math.Sqrt(Math.Clamp(f, 0.4, 2.5)) : 1;
         var litres = DumpEntry.ResidueFraction * tank.CapacityL;
         Instant? clock = null;
         foreach (var entry in entries)

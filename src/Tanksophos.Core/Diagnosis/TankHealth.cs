@@ -120,11 +120,16 @@ public sealed record TankHealth(Tank Tank, Instant From, Instant To)
         {
             Cycles = [.. RunHistory.ToClear(entries, tank.Id).Where(r => Within(r.At)).Select(r => new HealthPoint(r.At, r.Cycles + (r.Clear ? 0 : 1)))],
             Drains = drains,
-            Capacity = [.. entries.Kind<ReadingEntry>().Where(r => r.Tank == tank.Id && r.Via == ReadingVia.Meter && r.Fraction is not null && Within(r.Instant) && top is not null && entries.Between(r.Instant, r.Instant).Any(p => p is ReadingEntry { Lit: { } lit } && p.Tank == tank.Id && lit.Contains(top)))
+            Capacity = [.. entries.Kind<ReadingEntry>()
+                .Where(r => r.Tank == tank.Id && r.Via == ReadingVia.Meter && r.Fraction is not null && Within(r.Instant) && top is not null
+                && entries.Between(r.Instant, r.Instant).Any(p => p is ReadingEntry { Lit: { } lit } && p.Tank == tank.Id && lit.Contains(top)))
                 .Select(r => new HealthPoint(r.Instant, r.Fraction!.Value * tank.CapacityL))],
             Heap = tank.Role == TankRole.Black ? heap : [],
             Buildup = buildup,
-            OdorDays = [.. entries.Kind<OdorEntry>().Where(o => Within(o.Instant) && (tank.Role == TankRole.Black ? o.Where is not (OdorPlace.GalleySink or OdorPlace.StorageBay) : o.Where is OdorPlace.GalleySink or OdorPlace.BathSink or OdorPlace.Shower)).Select(o => o.At.Date).Distinct()],
+            OdorDays = [.. entries.Kind<OdorEntry>()
+                .Where(o => Within(o.Instant)
+                && (tank.Role == TankRole.Black ? o.Where is not (OdorPlace.GalleySink or OdorPlace.StorageBay)
+                : o.Where is OdorPlace.GalleySink or OdorPlace.BathSink or OdorPlace.Shower)).Select(o => o.At.Date).Distinct()],
             Graded = entries.Kind<ServiceEntry>().LastOrDefault(s => s.Grade is not null && (s.Tank is null || s.Tank == tank.Id)),
             Events = events,
             Cures = CauseLadder.Cures(rig, tank, entries, log),

@@ -41,7 +41,8 @@ public enum NoFill
 /// <param name="UpToL">The level that must not be passed: what is kept free above it is the reserve.</param>
 /// <param name="UpperLevelL">The upper side of what is believed to be in the tank.</param>
 /// <param name="UpperFlowLPerMin">The upper side of the flow; null where no time is computed.</param>
-public sealed record FillLimit(FillStop Stop, double Litres, double? Seconds, NoFill? Refused, double EffectiveCapacityL, double UpToL, double UpperLevelL, double? UpperFlowLPerMin)
+public sealed record FillLimit(FillStop Stop, double Litres, double? Seconds, NoFill? Refused, double EffectiveCapacityL, double UpToL, double UpperLevelL,
+    double? UpperFlowLPerMin)
 {
     /// <summary>Seconds at which to warn: four fifths of the time.</summary>
     public double? WarnAtSeconds => 0.8 * Seconds;
@@ -78,7 +79,8 @@ public static class Guard
     /// <param name="suspect">Whether the tank may be clogged or its level rests on a sensor in doubt.</param>
     /// <param name="panelInDoubt">Whether its lamps are not believed.</param>
     /// <param name="reverse">Whether water is pushed in at the outlet, which is much faster.</param>
-    public static FillLimit Limit(Tank tank, LevelBand level, FillStop stop, double? flowLPerMin = null, bool suspect = false, bool panelInDoubt = false, bool reverse = false)
+    public static FillLimit Limit(Tank tank, LevelBand level, FillStop stop, double? flowLPerMin = null, bool suspect = false, bool panelInDoubt = false,
+        bool reverse = false)
     {
         ArgumentNullException.ThrowIfNull(tank);
         var effective = tank.CapacityL;

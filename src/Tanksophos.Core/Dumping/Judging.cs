@@ -27,7 +27,9 @@ public enum Verdict
     NotEmptied,
 }
 
-/// <summary>Judges whether a tank is clean. What counts is the trickle at the END of a cycle: its first gush is always dark, and the middle looks clean too soon.</summary>
+/// <summary>
+/// Judges whether a tank is clean. What counts is the trickle at the END of a cycle: its first gush is always dark, and the middle looks clean too soon.
+/// </summary>
 internal static class Judging
 {
     /// <summary>Whether the end of a cycle was clean: clear, and no debris but specks.</summary>

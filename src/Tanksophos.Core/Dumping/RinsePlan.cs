@@ -33,7 +33,10 @@ public static class RinsePlan
     /// <param name="othersWait">Whether it is a short one.</param>
     public static double PedalL(double capacityL, bool othersWait) => Math.Min((othersWait ? BowlsWhereOthersWait : Bowls) * BowlL, capacityL / 3);
 
-    /// <summary>Most rinses of a run: at a station two, with people waiting one; quick 3, standard 5, thorough and at the end of a trip 7. Still dirty then: stop and plan a scrub.</summary>
+    /// <summary>
+    /// Most rinses of a run: at a station two, with people waiting one; quick 3, standard 5, thorough and at the end of a trip 7. Still dirty then: stop and
+    /// plan a scrub.
+    /// </summary>
     /// <param name="flush">The house rule.</param>
     /// <param name="station">Whether it is the quick form, for stations.</param>
     /// <param name="othersWait">Whether people wait.</param>
@@ -47,7 +50,9 @@ public static class RinsePlan
     /// <param name="last">Whether it is the last of a trip.</param>
     public static int Need(FlushProgramme flush, bool station, bool last) => last || flush == FlushProgramme.Thorough && !station ? 2 : 1;
 
-    /// <summary>Rinses to plan with: what this tank took until it was clear, one more where two clear ends are asked for, at most the cap; one at a station.</summary>
+    /// <summary>
+    /// Rinses to plan with: what this tank took until it was clear, one more where two clear ends are asked for, at most the cap; one at a station.
+    /// </summary>
     /// <param name="toClear">Expected rinses until clear, from the rig's history.</param>
     /// <param name="need">Clear ends asked for.</param>
     /// <param name="cap">Most rinses.</param>

@@ -11,7 +11,8 @@ namespace Tanksophos.Core.Dumping;
 public sealed record RunOffer(RunForm Form, RunScript? Script, IReadOnlyList<RunRefusal> Refused);
 
 /// <summary>
-/// Builds the dump run that fits a rig, a place and what is in the tanks: the steps that apply, in order. Black before gray, never both open at once, black only
+/// Builds the dump run that fits a rig, a place and what is in the tanks: the steps that apply, in order. Black before gray, never both open at once, black
+/// only
 /// where a sewer is: a run that would break one of these cannot be built.
 /// </summary>
 public sealed class RunBuilder
@@ -64,7 +65,8 @@ public sealed class RunBuilder
     public static RunForm? Fitting(RunSetting setting)
     {
         ArgumentNullException.ThrowIfNull(setting);
-        RunForm[] order = setting.Place == RunPlace.Station ? [RunForm.Quick, RunForm.Full, RunForm.GrayOnly] : [RunForm.Full, RunForm.GrayOnly, RunForm.BlackOnly];
+        RunForm[] order = setting.Place == RunPlace.Station ? [RunForm.Quick, RunForm.Full, RunForm.GrayOnly]
+            : [RunForm.Full, RunForm.GrayOnly, RunForm.BlackOnly];
         foreach (var form in order) if (!new RunBuilder(setting, form).WhyNot().Any()) return form;
         return null;
     }
@@ -133,8 +135,11 @@ public sealed class RunBuilder
         var hose = method is FlushMethod.BuiltIn or FlushMethod.Reverse or FlushMethod.Wand;
         if (kit.Macerator == true && (method is FlushMethod.Reverse or FlushMethod.GrayBackfeed)) yield return RunRefusal.NothingThroughMacerator;
         if (method == FlushMethod.GrayBackfeed && kit.EndValve != true) yield return RunRefusal.NoEndValve;
-        if (method == FlushMethod.GrayBackfeed && !setting.Tanks.Any(t => t.Tank.Role == TankRole.Gray && !t.Open && t.Level.P05L >= MinFloodL)) yield return RunRefusal.NoGrayToFlood;
-        if ((method == FlushMethod.BuiltIn && kit.FlushInlet != true) || (method == FlushMethod.Reverse && kit.ReverseFlush != true) || (method == FlushMethod.Wand && kit.Wand is not ("rigid" or "flexible")) || (method == FlushMethod.Bucket && kit.JugL is not > 0) || method == FlushMethod.Jet)
+        if (method == FlushMethod.GrayBackfeed && !setting.Tanks.Any(t => t.Tank.Role == TankRole.Gray && !t.Open && t.Level.P05L >= MinFloodL))
+            yield return RunRefusal.NoGrayToFlood;
+        if ((method == FlushMethod.BuiltIn && kit.FlushInlet != true) || (method == FlushMethod.Reverse && kit.ReverseFlush != true)
+            || (method == FlushMethod.Wand && kit.Wand is not ("rigid" or "flexible")) || (method == FlushMethod.Bucket && kit.JugL is not > 0)
+            || method == FlushMethod.Jet)
             yield return RunRefusal.NotOnThisRig;
         // An offset toilet bends the way of a rigid wand.
         if (method == FlushMethod.Wand && kit is { Wand: "rigid", ToiletDrop: "offset" }) yield return RunRefusal.NotOnThisRig;
@@ -146,9 +151,12 @@ public sealed class RunBuilder
         var hose = method is FlushMethod.BuiltIn or FlushMethod.Reverse or FlushMethod.Wand;
         if (!hose && school != RinseSchool.QuickRefills) yield return RunRefusal.SchoolNeedsOtherWater;
         if (hose && method != FlushMethod.BuiltIn && school == RinseSchool.OpenRinse) yield return RunRefusal.SchoolNeedsOtherWater;
-        if (school == RinseSchool.WatchedFills && setting.Tanks.Any(t => t.Tank.Role == TankRole.Black && (t.PanelInDoubt || t.Tank.Monitor.Kind == MonitorKind.None))) yield return RunRefusal.PanelInDoubt;
+        if (school == RinseSchool.WatchedFills
+            && setting.Tanks.Any(t => t.Tank.Role == TankRole.Black
+            && (t.PanelInDoubt || t.Tank.Monitor.Kind == MonitorKind.None))) yield return RunRefusal.PanelInDoubt;
         if (school == RinseSchool.MeteredFloods && setting.Rig.Equipment?.WaterMeter != true) yield return RunRefusal.NoMeter;
-        if (school is RinseSchool.ThirdFills or RinseSchool.QuickRefills && hose && setting.Rig.Equipment?.WaterMeter != true && setting.FlowLPerMin is not > 0) yield return RunRefusal.FlowNotKnown;
+        if (school is RinseSchool.ThirdFills or RinseSchool.QuickRefills && hose && setting.Rig.Equipment?.WaterMeter != true
+            && setting.FlowLPerMin is not > 0) yield return RunRefusal.FlowNotKnown;
     }
 
     private static RinseSchool UsualSchool(RunSetting setting, RunForm form, FlushMethod method)
@@ -183,9 +191,16 @@ public sealed class RunBuilder
         if (DumpsBlack) foreach (var black in Blacks) After(black);
         if (DumpsGray && form != RunForm.Quick)
             foreach (var gray in Grays.Where(_ => !stays || rules.GrayAtFullHookup == GrayAtFullHookup.Batch))
-                steps.Add(new RunStep($"gray-care-{gray.Tank.Id}", RunStepKind.GrayCare, gray.Tank.Id, [RunPress.In]) { Recipe = DoseRecipe.GraySoap, Amount = Recipes.GraySquirt, AimL = Recipes.Find(DoseRecipe.GraySoap)!.WaterLitres, Minutes = 0.5 });
+                steps.Add(new RunStep($"gray-care-{gray.Tank.Id}", RunStepKind.GrayCare, gray.Tank.Id, [RunPress.In])
+                {
+                    Recipe = DoseRecipe.GraySoap,
+                    Amount = Recipes.GraySquirt,
+                    AimL = Recipes.Find(DoseRecipe.GraySoap)!.WaterLitres,
+                    Minutes = 0.5
+                });
         Add(RunStepKind.Wash, 0.5, RunPress.Finish);
-        return new RunScript(form, place, steps, rinses, [.. setting.Tanks.Select(t => new RunScriptTank(t.Tank.Id, t.Tank.Role, t.Tank.CapacityL, t.Open, t.Level.P50L) { StatedL = t.Tank.ShrunkFromL })]);
+        return new RunScript(form, place, steps, rinses,
+            [.. setting.Tanks.Select(t => new RunScriptTank(t.Tank.Id, t.Tank.Role, t.Tank.CapacityL, t.Open, t.Level.P50L) { StatedL = t.Tank.ShrunkFromL })]);
     }
 
     private void Black(RunTank black, FlushMethod method)
@@ -195,7 +210,8 @@ public sealed class RunBuilder
         var topUp = !black.EnoughForRush && black.LevelKnown && !black.Suspect && !black.Open ? TopUp(black, method) : null;
         if (topUp is not null) steps.Add(topUp);
         var drained = topUp?.AimL is { } more ? level.P50L + more : level.P50L;
-        steps.Add(new RunStep($"drain-{tank.Id}", RunStepKind.Drain, tank.Id, [RunPress.Open, RunPress.Rush, RunPress.Steady, RunPress.Slow, RunPress.Trickle, RunPress.Nothing])
+        steps.Add(new RunStep($"drain-{tank.Id}", RunStepKind.Drain, tank.Id,
+            [RunPress.Open, RunPress.Rush, RunPress.Steady, RunPress.Slow, RunPress.Trickle, RunPress.Nothing])
         {
             Minutes = RunMinutes.BlackDrain,
             Pump = Pump,
@@ -224,7 +240,8 @@ public sealed class RunBuilder
         var unit = method == FlushMethod.Bucket && kit.JugL is > 0 and var jug && jug <= litres ? jug : RinsePlan.BowlL;
         if (!hose && unit > litres) return null;
         var flow = setting.FlowLPerMin;
-        return new RunStep($"top-up-{black.Tank.Id}", RunStepKind.TopUp, black.Tank.Id, hose ? [RunPress.WaterOn, RunPress.WaterOff, RunPress.Done] : [RunPress.Poured, RunPress.Done])
+        return new RunStep($"top-up-{black.Tank.Id}", RunStepKind.TopUp, black.Tank.Id, hose ? [RunPress.WaterOn, RunPress.WaterOff, RunPress.Done]
+            : [RunPress.Poured, RunPress.Done])
         {
             Limit = limit,
             AimL = hose ? litres : Math.Floor(litres / unit) * unit,
@@ -255,10 +272,17 @@ public sealed class RunBuilder
 
         if (school == RinseSchool.OpenRinse)
         {
-            steps.Add(new RunStep($"open-rinse-{tank.Id}", RunStepKind.OpenRinse, tank.Id, [RunPress.WaterOn, RunPress.WaterOff]) { Loop = loop, AimSeconds = OpenRinseSeconds, Minutes = OpenRinseSeconds / 60 });
+            steps.Add(new RunStep($"open-rinse-{tank.Id}", RunStepKind.OpenRinse, tank.Id, [RunPress.WaterOn, RunPress.WaterOff])
+            {
+                Loop = loop,
+                AimSeconds = OpenRinseSeconds,
+                Minutes = OpenRinseSeconds / 60
+            });
             Judge(tank, loop);
             var flow = setting.FlowLPerMin ?? RinsePlan.HeadLPerMin;
-            rinses.Add(new RunRinse(loop, tank.Id, method, school, need, Math.Min(cap, 2), flow * OpenRinseSeconds / 60, null, further) { FlowLPerMin = setting.FlowLPerMin });
+            rinses.Add(new RunRinse(loop, tank.Id, method, school, need, Math.Min(cap, 2), flow * OpenRinseSeconds / 60, null,
+                further)
+            { FlowLPerMin = setting.FlowLPerMin });
             return;
         }
         if (method == FlushMethod.GrayBackfeed)
@@ -274,7 +298,8 @@ public sealed class RunBuilder
                 Minutes = 1,
             });
             Judge(tank, loop);
-            rinses.Add(new RunRinse(loop, tank.Id, method, school, need, Math.Min(cap, 3), Math.Round(0.7 * FloodLPerSecond * seconds), gray.Level.P05L, further));
+            rinses.Add(new RunRinse(loop, tank.Id, method, school, need, Math.Min(cap, 3), Math.Round(0.7 * FloodLPerSecond * seconds),
+                gray.Level.P05L, further));
             return;
         }
         var poured = method is FlushMethod.Bucket or FlushMethod.Pedal;
@@ -293,7 +318,8 @@ public sealed class RunBuilder
             });
             Judge(tank, loop);
             // Without a tap the jug that was brought, and the fresh water on board, is all there is.
-            double? onHand = setting.Water == TapWater.None ? (method == FlushMethod.Bucket ? unit : 0) + (setting.FreshL ?? (method == FlushMethod.Pedal ? RinsePlan.Bowls * RinsePlan.BowlL : 0)) : null;
+            double? onHand = setting.Water == TapWater.None
+                ? (method == FlushMethod.Bucket ? unit : 0) + (setting.FreshL ?? (method == FlushMethod.Pedal ? RinsePlan.Bowls * RinsePlan.BowlL : 0)) : null;
             rinses.Add(new RunRinse(loop, tank.Id, method, school, need, cap, per, onHand, further));
             return;
         }
@@ -331,13 +357,25 @@ public sealed class RunBuilder
     }
 
     private void Judge(Tank tank, string loop) =>
-        steps.Add(new RunStep($"judge-{tank.Id}", RunStepKind.Judge, tank.Id, [RunPress.Again, RunPress.Enough]) { Loop = loop, Minutes = RunMinutes.AfterFill });
+        steps.Add(new RunStep($"judge-{tank.Id}", RunStepKind.Judge, tank.Id, [RunPress.Again, RunPress.Enough])
+        {
+            Loop = loop,
+            Minutes = RunMinutes.AfterFill
+        });
 
     private void Gray(RunTank gray)
     {
-        var stays = setting.Place is RunPlace.Sewer or RunPlace.GrayDrain && !setting.Leaving && form != RunForm.EndOfTrip && rules.GrayAtFullHookup != GrayAtFullHookup.Batch && !Pump;
-        RunPress[] presses = stays ? [RunPress.Open, RunPress.LeaveOpen, RunPress.Closed, RunPress.Trickle] : [RunPress.Open, RunPress.Closed, RunPress.Trickle];
-        steps.Add(new RunStep($"drain-{gray.Tank.Id}", RunStepKind.Drain, gray.Tank.Id, presses) { Minutes = RunMinutes.GrayDrain, Pump = Pump, UsualSeconds = gray.Usual?.Seconds, SlowSeconds = gray.Usual?.SlowSeconds });
+        var stays = setting.Place is RunPlace.Sewer or RunPlace.GrayDrain && !setting.Leaving && form != RunForm.EndOfTrip
+            && rules.GrayAtFullHookup != GrayAtFullHookup.Batch && !Pump;
+        RunPress[] presses = stays ? [RunPress.Open, RunPress.LeaveOpen, RunPress.Closed, RunPress.Trickle]
+            : [RunPress.Open, RunPress.Closed, RunPress.Trickle];
+        steps.Add(new RunStep($"drain-{gray.Tank.Id}", RunStepKind.Drain, gray.Tank.Id, presses)
+        {
+            Minutes = RunMinutes.GrayDrain,
+            Pump = Pump,
+            UsualSeconds = gray.Usual?.Seconds,
+            SlowSeconds = gray.Usual?.SlowSeconds
+        });
     }
 
     private void After(RunTank black)
@@ -346,15 +384,28 @@ public sealed class RunBuilder
         var storing = form == RunForm.EndOfTrip;
         if (storing && (setting.Frost || rules.Storage == StorageRule.Dry)) return;
         var product = storing ? Shelf.InUse(setting.Rig.Products, DoseRecipe.StorageDose) : Shelf.For(setting.Rig, rules.Treatment);
-        var water = !storing || rules.Storage == StorageRule.FullOfWater ? RoutineDose.StarterWaterL(rules.Treatment, tank.CapacityL, storing ? null : product) : Math.Max(Gallon, Recipes.Find(DoseRecipe.StorageDose)!.WaterShare * tank.CapacityL);
-        steps.Add(new RunStep($"starter-{tank.Id}", RunStepKind.Starter, tank.Id, [RunPress.In]) { AimL = Math.Round(water, 1), Minutes = RunMinutes.Starter - 1 });
+        var water = !storing || rules.Storage == StorageRule.FullOfWater ? RoutineDose.StarterWaterL(rules.Treatment, tank.CapacityL, storing ? null : product)
+            : Math.Max(Gallon, Recipes.Find(DoseRecipe.StorageDose)!.WaterShare * tank.CapacityL);
+        steps.Add(new RunStep($"starter-{tank.Id}", RunStepKind.Starter, tank.Id, [RunPress.In])
+        {
+            AimL = Math.Round(water, 1),
+            Minutes = RunMinutes.Starter - 1
+        });
         var recipe = storing ? DoseRecipe.StorageDose : RoutineDose.For(rules.Treatment, tank.CapacityL)?.Recipe;
         // Chemicals that some septic systems forbid are left to the owner, who has asked; enzyme and water are not in question.
         if (recipe is not { } r) return;
         var asked = new DoseCase(tank.CapacityL) { Units = setting.Units, HighC = setting.HighC, Product = product };
         var dose = storing ? DoseCalculator.Compute(r, asked) : DoseCalculator.Routine(rules.Treatment, asked);
-        steps.Add(new RunStep($"dose-{tank.Id}", RunStepKind.Dose, tank.Id, [RunPress.In]) { Recipe = r, Amount = dose.Ingredients.Count > 0 ? dose.Ingredients[0].Amount : null, Used = Shelf.Takes(setting.Rig.Products, dose), Minutes = 1 });
+        steps.Add(new RunStep($"dose-{tank.Id}", RunStepKind.Dose, tank.Id, [RunPress.In])
+        {
+            Recipe = r,
+            Amount = dose.Ingredients.Count > 0
+            ? dose.Ingredients[0].Amount : null,
+            Used = Shelf.Takes(setting.Rig.Products, dose),
+            Minutes = 1
+        });
     }
 
-    private void Add(RunStepKind kind, double minutes, params RunPress[] presses) => steps.Add(new RunStep(Codes<RunStepKind>.Word(kind), kind, null, presses) { Minutes = minutes });
+    private void Add(RunStepKind kind, double minutes, params RunPress[] presses) =>
+        steps.Add(new RunStep(Codes<RunStepKind>.Word(kind), kind, null, presses) { Minutes = minutes });
 }

@@ -29,7 +29,14 @@ public static class RunEntries
         if (state.Record(Codes<RunStepKind>.Word(RunStepKind.Valves)) is { Answer: { } cap, AnsweredAt: { } capAt })
         {
             Write(capAt, "cap", t => new CheckEntry { At = t, Code = CheckCode.CapDry, Result = cap == RunPress.Dry ? CheckResult.Pass : CheckResult.Fail });
-            if (cap == RunPress.Drips) Write(capAt, "drips", t => new SymptomEntry { At = t, Code = SymptomCode.ValveDrips, Tank = script.Tanks.Count == 1 ? script.Tanks[0].Id : null });
+            if (cap == RunPress.Drips)
+                Write(capAt, "drips", t => new SymptomEntry
+                {
+                    At = t,
+                    Code = SymptomCode.ValveDrips,
+                    Tank = script.Tanks.Count == 1
+                ? script.Tanks[0].Id : null
+                });
         }
 
         foreach (var step in script.Steps)
@@ -47,21 +54,52 @@ public static class RunEntries
                         Write(topped, step.Id, t => new WaterEntry { At = t, Tank = tank, WaterL = Math.Round(litres, 1), Purpose = WaterPurpose.TopUp });
                     break;
                 case RunStepKind.Drain when record?.Started is { } began && record.Answer is { } how:
-                    Write(began, step.Id, t => new DumpEntry { At = t, Tank = tank, Minutes = record.Seconds is { } s ? Math.Round(s / 60, 2) : null, Flow = FlowOf(how) });
-                    if (how == RunPress.LeaveOpen) Write(record.AnsweredAt!.Value, $"open-{tank}", t => new ValveEntry { At = t, Tank = tank, State = ValveState.Open });
+                    Write(began, step.Id, t => new DumpEntry
+                    {
+                        At = t,
+                        Tank = tank,
+                        Minutes = record.Seconds is { } s ? Math.Round(s / 60, 2) : null,
+                        Flow = FlowOf(how)
+                    });
+                    if (how == RunPress.LeaveOpen)
+                        Write(record.AnsweredAt!.Value, $"open-{tank}", t => new ValveEntry { At = t, Tank = tank, State = ValveState.Open });
                     break;
                 case RunStepKind.Judge when script.RinseOf(step) is { } rinse && state.Cycles(rinse) is { Count: > 0 } cycles:
                     Write(LastOf(state, rinse), rinse.Loop, t => new FlushEntry { At = t, Tank = tank, Method = rinse.Method, Cycles = cycles });
                     break;
                 case RunStepKind.Sniff when record?.Answer is RunPress.Pass or RunPress.Fail:
-                    Write(record.AnsweredAt!.Value, step.Id, t => new CheckEntry { At = t, Code = CheckCode.SniffTest, Result = record.Answer == RunPress.Pass ? CheckResult.Pass : CheckResult.Fail });
+                    Write(record.AnsweredAt!.Value, step.Id,
+                        t => new CheckEntry
+                        {
+                            At = t,
+                            Code = CheckCode.SniffTest,
+                            Result = record.Answer == RunPress.Pass ? CheckResult.Pass
+                        : CheckResult.Fail
+                        });
                     break;
                 case RunStepKind.Starter when record?.Answer == RunPress.In:
                     var water = record.Litres > 0 ? record.Litres : step.AimL ?? 0;
-                    Write(record.AnsweredAt!.Value, step.Id, t => new WaterEntry { At = t, Tank = tank, WaterL = Math.Round(water, 1), Purpose = state.Script.Form == RunForm.EndOfTrip ? WaterPurpose.Storage : WaterPurpose.Starter });
+                    Write(record.AnsweredAt!.Value, step.Id,
+                        t => new WaterEntry
+                        {
+                            At = t,
+                            Tank = tank,
+                            WaterL = Math.Round(water, 1),
+                            Purpose = state.Script.Form == RunForm.EndOfTrip
+                        ? WaterPurpose.Storage : WaterPurpose.Starter
+                        });
                     break;
                 case RunStepKind.Dose or RunStepKind.GrayCare when record?.Answer == RunPress.In:
-                    Write(record.AnsweredAt!.Value, step.Id, t => new DoseEntry { At = t, Tank = tank, Recipe = step.Recipe ?? DoseRecipe.Other, Amount = step.Amount, WaterL = step.Kind == RunStepKind.GrayCare ? step.AimL : null, Used = step.Used });
+                    Write(record.AnsweredAt!.Value, step.Id,
+                        t => new DoseEntry
+                        {
+                            At = t,
+                            Tank = tank,
+                            Recipe = step.Recipe ?? DoseRecipe.Other,
+                            Amount = step.Amount,
+                            WaterL = step.Kind == RunStepKind.GrayCare ? step.AimL : null,
+                            Used = step.Used
+                        });
                     break;
                 case RunStepKind.Fill when script.RinseOf(step) is { } metered:
                     FullUnderMeter(state, step, metered, rig?.FindEver(step.Tank)?.Monitor, Write);
@@ -91,18 +129,28 @@ public static class RunEntries
     }
 
     // A metered fill at which the Full lamp came on tells where Full is: the level by the meter and the lamp at the same moment.
-    private static void FullUnderMeter(RunState state, RunStep step, RunRinse rinse, TankMonitor? monitor, Action<Instant, string, Func<OffsetDateTime, LogEntry>> write)
+    private static void FullUnderMeter(RunState state, RunStep step, RunRinse rinse, TankMonitor? monitor,
+        Action<Instant, string, Func<OffsetDateTime, LogEntry>> write)
     {
         var tank = state.Script.Tanks.First(t => t.Id == step.Tank);
         for (var round = 1; round <= state.Rounds(rinse.Loop); round++)
         {
-            if (state.Record(step.Id, round) is not { Litres: > 0, Stopped: { } at } fill || fill.Said.GetValueOrDefault("full") is not { Length: > 0 } lamp) continue;
+            if (state.Record(step.Id, round) is not { Litres: > 0, Stopped: { } at } fill
+                || fill.Said.GetValueOrDefault("full") is not { Length: > 0 } lamp) continue;
             var lit = lamp.Split(' ', StringSplitOptions.RemoveEmptyEntries).Where(id => monitor is null || monitor.Probes.Any(p => p.Id == id)).ToList();
             if (lit.Count == 0) continue;
             var share = Math.Round(Math.Min(1, (fill.Litres + DumpEntry.ResidueFraction * tank.CapacityL) / (tank.StatedL ?? tank.CapacityL)), 4);
             // A moment before the valve opened, in a tank that is filled and dumped within the run.
             var when = at - Duration.FromSeconds(1);
-            write(when, $"water-{tank.Id}-{round}", t => new WaterEntry { At = t, Tank = tank.Id, WaterL = Math.Round(fill.Litres, 1), Purpose = WaterPurpose.Other, Note = "metered up to the Full lamp" });
+            write(when, $"water-{tank.Id}-{round}",
+                t => new WaterEntry
+                {
+                    At = t,
+                    Tank = tank.Id,
+                    WaterL = Math.Round(fill.Litres, 1),
+                    Purpose = WaterPurpose.Other,
+                    Note = "metered up to the Full lamp"
+                });
             write(when, $"metered-{tank.Id}-{round}", t => new ReadingEntry { At = t, Tank = tank.Id, Via = ReadingVia.Meter, Fraction = share });
             write(when, $"full-{tank.Id}-{round}", t => new ReadingEntry { At = t, Tank = tank.Id, Via = ReadingVia.Panel, Lit = lit });
             return;

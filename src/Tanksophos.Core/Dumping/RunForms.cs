@@ -54,7 +54,10 @@ public enum RinseSchool
     /// <summary>Somebody at the panel: to Full under watch, then open; repeated while debris shows.</summary>
     WatchedFills,
 
-    /// <summary>Valve open, water on for five to eight minutes. Weak, but it cannot overfill; the only one where the maker's manual allows the spray head only with the valve open.</summary>
+    /// <summary>
+    /// Valve open, water on for five to eight minutes. Weak, but it cannot overfill; the only one where the maker's manual allows the spray head only with the
+    /// valve open.
+    /// </summary>
     OpenRinse,
 
     /// <summary>Closed for 30 seconds, open; three times. The default without meter, watcher or a known flow.</summary>

@@ -74,7 +74,8 @@ public static class RunHistory
         // The time goes with the root of the depth, so each timed drain tells the time of a full tank.
         var timed = new List<double>();
         for (var i = entries.Count - 1; i >= 0 && timed.Count < DrainsKept; i--)
-            if (entries[i] is DumpEntry { Minutes: > 0, Flow: null or DumpFlow.Rush or DumpFlow.Steady } d && d.Tank == tank.Id && before(d) is { } litres && litres > 0.1 * tank.CapacityL)
+            if (entries[i] is DumpEntry { Minutes: > 0, Flow: null or DumpFlow.Rush or DumpFlow.Steady } d && d.Tank == tank.Id && before(d) is { } litres
+                && litres > 0.1 * tank.CapacityL)
                 timed.Add(Math.Log(60 * d.Minutes!.Value / Math.Sqrt(litres / tank.CapacityL)));
         var physics = Math.Log(2 * tank.CapacityL / 1000 / (GateM2 * Discharge * Math.Sqrt(2 * Gravity * (tank.DepthM ?? UsualDepthM))) * HoseSlows);
         var n = timed.Count;
@@ -171,7 +172,8 @@ public static class RunHistory
         {
             if (entries[i] is not ReadingEntry { Via: ReadingVia.Meter, Fraction: { } share } metered || metered.Tank != tank.Id) continue;
             for (var j = Math.Max(0, i - 6); j < Math.Min(entries.Count, i + 7); j++)
-                if (entries[j] is ReadingEntry { Via: ReadingVia.Panel, Lit: { } lit } panel && panel.Tank == tank.Id && panel.Instant == metered.Instant && lit.Contains(top)) return share * tank.StatedL;
+                if (entries[j] is ReadingEntry { Via: ReadingVia.Panel, Lit: { } lit } panel && panel.Tank == tank.Id && panel.Instant == metered.Instant
+                    && lit.Contains(top)) return share * tank.StatedL;
         }
         return null;
     }
@@ -182,7 +184,12 @@ public static class RunHistory
         ArgumentNullException.ThrowIfNull(entries);
         for (var i = entries.Count - 1; i >= 0; i--)
         {
-            if (entries[i] is SymptomEntry { Code: SymptomCode.BacksUpOnFlush or SymptomCode.DrainsSlowly or SymptomCode.HeapSeen or SymptomCode.NothingComesOut } s && (s.Tank ?? tank) == tank) return true;
+            if (entries[i] is SymptomEntry
+                {
+                    Code: SymptomCode.BacksUpOnFlush or SymptomCode.DrainsSlowly or SymptomCode.HeapSeen
+                or SymptomCode.NothingComesOut
+                } s
+                && (s.Tank ?? tank) == tank) return true;
             if (entries[i] is DumpEntry dump && dump.Tank == tank) return dump.Flow is DumpFlow.Slow or DumpFlow.Trickle or DumpFlow.None;
         }
         return false;
@@ -199,11 +206,15 @@ public static class RunHistory
         {
             if (entries[last] is not DumpEntry) continue;
             var first = last;
-            for (var i = last - 1; i >= 0 && entries[last].Instant - entries[i].Instant <= LastRunTemplate.RunLasts; i--) if (entries[i] is DumpEntry) first = i;
+            for (var i = last - 1; i >= 0 && entries[last].Instant - entries[i].Instant <= LastRunTemplate.RunLasts; i--)
+                if (entries[i] is DumpEntry) first = i;
             var from = first;
-            for (var i = first - 1; i >= 0 && entries[first].Instant - entries[i].Instant <= Lead; i--) if (entries[i] is WaterEntry { Purpose: WaterPurpose.TopUp } or CheckEntry { Code: CheckCode.CapDry }) from = i;
+            for (var i = first - 1; i >= 0 && entries[first].Instant - entries[i].Instant <= Lead; i--)
+                if (entries[i] is WaterEntry { Purpose: WaterPurpose.TopUp } or CheckEntry { Code: CheckCode.CapDry }) from = i;
             var run = new List<LogEntry>();
-            for (var i = from; i < entries.Count && entries[i].Instant - entries[first].Instant <= LastRunTemplate.RunLasts && (i <= last || entries[i] is FlushEntry or CheckEntry { Code: CheckCode.SniffTest } or WaterEntry { Purpose: WaterPurpose.Starter } or DoseEntry); i++)
+            for (var i = from; i < entries.Count && entries[i].Instant - entries[first].Instant <= LastRunTemplate.RunLasts
+                && (i <= last || entries[i] is FlushEntry or CheckEntry { Code: CheckCode.SniffTest } or WaterEntry { Purpose: WaterPurpose.Starter }
+                or DoseEntry); i++)
                 if (entries[i] is DumpEntry or FlushEntry or CheckEntry or WaterEntry or DoseEntry or ValveEntry or SymptomEntry) run.Add(entries[i]);
             string? place = null;
             for (var i = first; i >= 0 && place is null; i--) if (entries[i] is StayEntry stay) place = stay.Place ?? "";

@@ -227,7 +227,8 @@ public sealed record RunStep(string Id, RunStepKind Kind, string? Tank, IReadOnl
 /// <param name="PerCycleL">Litres of a cycle.</param>
 /// <param name="OnHandL">Litres of rinse water there are; null where a tap runs.</param>
 /// <param name="Further">Expected further cycles after none, one, two ... cycles that were not clear.</param>
-public sealed record RunRinse(string Loop, string Tank, FlushMethod Method, RinseSchool School, int Need, int Cap, double PerCycleL, double? OnHandL, IReadOnlyList<double> Further)
+public sealed record RunRinse(string Loop, string Tank, FlushMethod Method, RinseSchool School, int Need, int Cap, double PerCycleL, double? OnHandL,
+    IReadOnlyList<double> Further)
 {
     /// <summary>Litres per minute, if learned; the seconds of a fill are then also litres.</summary>
     public double? FlowLPerMin { get; init; }

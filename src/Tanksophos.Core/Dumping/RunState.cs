@@ -496,5 +496,6 @@ public sealed class RunState
     }
 
     private static double? Number(string? text) =>
-        double.TryParse(text, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var value) && value is >= 0 and < StepRecord.MaxLitres ? value : null;
+        double.TryParse(text, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var value) && value is >= 0 and < StepRecord.MaxLitres
+            ? value : null;
 }

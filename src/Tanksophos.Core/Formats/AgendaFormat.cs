@@ -21,7 +21,9 @@ public static class AgendaFormat
     public static ReadResult<SituationDocument> Read(ReadOnlyMemory<byte> utf8) => Json.Read(utf8, (root, findings) =>
     {
         var format = root.Text("format", required: true);
-        if (format == LogbookFormat.Name) return Documents.CheckHead(root, LogbookFormat.Name) && LogbookFormat.ReadBody(root, findings) is { } log ? new SituationDocument(log.Logbook, null) : null;
+        if (format == LogbookFormat.Name)
+            return Documents.CheckHead(root, LogbookFormat.Name) && LogbookFormat.ReadBody(root, findings) is { } log
+            ? new SituationDocument(log.Logbook, null) : null;
         if (format is not null and not SituationName)
         {
             root.Error("format", $"unknown format '{ObjectReader.Short(format)}': accepted is one of {SituationName}, {LogbookFormat.Name}");
@@ -33,7 +35,8 @@ public static class AgendaFormat
     internal static SituationDocument? ReadBody(ObjectReader root, Findings findings)
     {
         Logbook? logbook = null;
-        if (root.Child("logbook", required: true) is { } inner && Documents.CheckHead(inner, LogbookFormat.Name)) logbook = LogbookFormat.ReadBody(inner, findings)?.Logbook;
+        if (root.Child("logbook", required: true) is { } inner && Documents.CheckHead(inner, LogbookFormat.Name))
+            logbook = LogbookFormat.ReadBody(inner, findings)?.Logbook;
         Itinerary? trip = null;
         if (root.Child("trip") is { } t)
         {

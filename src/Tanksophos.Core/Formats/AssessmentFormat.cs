@@ -133,8 +133,10 @@ public static class AssessmentFormat
 
     // Both lists by what they tell for their effort; a code stands once for a tank. While a propane alarm stands there is one thing to do.
     private static IEnumerable<object> Merged(Logbook logbook, LevelBelief belief, SensorReport sensors, FaultReport faults) => faults.Alarm ? faults.Checks
-        : sensors.NextChecks.Select(c => (Check: (object)c, c.Worth, Key: (Codes<NextCheckCode>.Word(c.Code), c.Tank))).Concat(faults.Checks.Select(c => (Check: (object)c, c.Worth, Key: (Codes<CauseCheckCode>.Word(c.Code), c.Tank))))
-            .Where(c => belief.AsOf is not { } now || !Answers.Stands(logbook.InOrder(), c.Key.Item1, c.Key.Tank, now.ToInstant())).OrderByDescending(c => c.Worth).DistinctBy(c => c.Key).Take(MaxChecks).Select(c => c.Check);
+        : sensors.NextChecks.Select(c => (Check: (object)c, c.Worth, Key: (Codes<NextCheckCode>.Word(c.Code), c.Tank)))
+        .Concat(faults.Checks.Select(c => (Check: (object)c, c.Worth, Key: (Codes<CauseCheckCode>.Word(c.Code), c.Tank))))
+            .Where(c => belief.AsOf is not { } now || !Answers.Stands(logbook.InOrder(), c.Key.Item1, c.Key.Tank, now.ToInstant()))
+            .OrderByDescending(c => c.Worth).DistinctBy(c => c.Key).Take(MaxChecks).Select(c => c.Check);
 
     private static void Write(Utf8JsonWriter w, CauseCheck check, LevelBelief belief, IDocumentWords words)
     {

@@ -22,7 +22,8 @@ internal static class CsvTable
     /// <param name="needed">The columns that must be there.</param>
     /// <param name="what">What its lines are, in the plural.</param>
     /// <param name="readLine">Makes an entry of a line, or reports why not.</param>
-    public static ReadResult<EntryTable> Read(ReadOnlyMemory<byte> utf8, IReadOnlyList<string> columns, IReadOnlyList<string> needed, string what, Func<CsvReader, string, Findings, LogEntry?> readLine)
+    public static ReadResult<EntryTable> Read(ReadOnlyMemory<byte> utf8, IReadOnlyList<string> columns, IReadOnlyList<string> needed, string what,
+        Func<CsvReader, string, Findings, LogEntry?> readLine)
     {
         if (utf8.Span.StartsWith(Encoding.UTF8.Preamble)) utf8 = utf8[3..];
         if (Json.IsBlank(utf8.Span)) return Fail("", "the file is empty");
@@ -96,7 +97,8 @@ internal static class CsvTable
 
     /// <summary>Several words in one field, with spaces between them and <c>-</c> for none; as a JSON list where a word itself has a space in it.</summary>
     public static string CodeList(IReadOnlyList<string> words) =>
-        words.Count == 0 ? "-" : Shielded(words.Any(w => w.Length == 0 || w == "-" || w[0] == '[' || w.Any(char.IsWhiteSpace)) ? JsonSerializer.Serialize(words) : string.Join(' ', words))!;
+        words.Count == 0 ? "-" : Shielded(words.Any(w => w.Length == 0 || w == "-" || w[0] == '[' || w.Any(char.IsWhiteSpace))
+            ? JsonSerializer.Serialize(words) : string.Join(' ', words))!;
 
     /// <summary>The words of such a field; null if it is a list that cannot be read.</summary>
     public static IReadOnlyList<string>? CodeList(string field)

@@ -21,7 +21,8 @@ public static class Documents
             AgendaFormat.SituationName => AgendaFormat.ReadBody(root, findings),
             _ => null,
         };
-        if (!Readable.Contains(format)) root.Error("format", $"unknown format '{ObjectReader.Short(format)}': accepted is one of {string.Join(", ", Readable)}");
+        if (!Readable.Contains(format))
+            root.Error("format", $"unknown format '{ObjectReader.Short(format)}': accepted is one of {string.Join(", ", Readable)}");
         return value is null ? null : format;
     });
 

@@ -20,28 +20,36 @@ internal sealed record EntryField(string Name, EntryCell Cell = EntryCell.Text);
 /// <param name="Fields">Its own fields, in the order in which they are written.</param>
 /// <param name="Read">Reads them; null after errors.</param>
 /// <param name="Write">Writes them.</param>
-internal sealed record EntryKind(string Word, Type Type, bool NeedsTank, IReadOnlyList<EntryField> Fields, Func<ObjectReader, Rig?, OffsetDateTime?, LogEntry?> Read, Action<Utf8JsonWriter, LogEntry> Write);
+internal sealed record EntryKind(string Word, Type Type, bool NeedsTank,
+    IReadOnlyList<EntryField> Fields, Func<ObjectReader, Rig?, OffsetDateTime?, LogEntry?> Read, Action<Utf8JsonWriter, LogEntry> Write);
 
 /// <summary>
-/// All kinds of entries in one place. A kind that is missing here cannot be written at all; a field that is missing is found by a test that fills every property and looks for it in document and table.
+/// All kinds of entries in one place. A kind that is missing here cannot be written at all; a field that is missing is found by a test that fills every
+/// property and looks for it in document and table.
 /// </summary>
 internal static class EntryKinds
 {
     /// <summary>The kinds, in the order of the format.</summary>
     public static IReadOnlyList<EntryKind> All { get; } =
     [
-        Kind<StayEntry>(false, (o, _, at) => o.Code<Hookup>("hookup", true) is var hookup && o.Text("place") is var place && o.Zone("zone") is var zone && hookup is { } h && at is { } t
+        Kind<StayEntry>(false, (o, _, at) => o.Code<Hookup>("hookup", true) is var hookup && o.Text("place") is var place && o.Zone("zone") is var zone
+            && hookup is { } h && at is { } t
             ? new StayEntry { At = t, Hookup = h, Place = place, Zone = zone } : null, WriteStay, new("place"), new("hookup"), new("zone")),
-        Kind<PeopleEntry>(false, (o, _, at) => o.Whole("count", 0, EntryCodec.MaxPeople, true) is { } n && at is { } t ? new PeopleEntry { At = t, Count = n } : null, WritePeople, new EntryField("count", EntryCell.Number)),
-        Kind<ValveEntry>(true, (o, _, at) => o.Code<ValveState>("state", true) is { } s && at is { } t ? new ValveEntry { At = t, State = s } : null, WriteValve, new EntryField("state")),
-        Kind<ReadingEntry>(true, ReadReading, WriteReading, new("via"), new("lit", EntryCell.CodeList), new("percent", EntryCell.Number), new("fraction", EntryCell.Number), new("plusMinus", EntryCell.Number)),
+        Kind<PeopleEntry>(false, (o, _, at) => o.Whole("count", 0, EntryCodec.MaxPeople, true) is { } n && at is { } t ? new PeopleEntry { At = t, Count = n }
+            : null, WritePeople, new EntryField("count", EntryCell.Number)),
+        Kind<ValveEntry>(true, (o, _, at) => o.Code<ValveState>("state", true) is { } s && at is { } t ? new ValveEntry { At = t, State = s } : null,
+            WriteValve, new EntryField("state")),
+        Kind<ReadingEntry>(true, ReadReading, WriteReading, new("via"), new("lit", EntryCell.CodeList), new("percent", EntryCell.Number),
+            new("fraction", EntryCell.Number), new("plusMinus", EntryCell.Number)),
         Kind<DumpEntry>(true, ReadDump, WriteDump, new("minutes", EntryCell.Number), new("flow"), new("end"), new("debris"), new("volumeL", EntryCell.Number)),
         Kind<FlushEntry>(true, ReadFlush, WriteFlush, new("method"), new("cycles", EntryCell.Json)),
         Kind<WaterEntry>(true, ReadWater, WriteWater, new("waterL", EntryCell.Number), new("purpose")),
         Kind<DoseEntry>(true, ReadDose, WriteDose, new("recipe"), new("amount"), new("waterL", EntryCell.Number), new("used", EntryCell.Json)),
         Kind<DriveEntry>(false, ReadDrive, WriteDrive, new("hours", EntryCell.Number), new("winding", EntryCell.Flag)),
-        Kind<OdorEntry>(false, ReadOdor, WriteOdor, new("where"), new("smell"), new("strength", EntryCell.Number), new("when", EntryCell.CodeList), new("fixture")),
-        Kind<SymptomEntry>(false, (o, _, at) => o.Code<SymptomCode>("code", true) is var code && Fixture(o) is var drain && code is { } c && at is { } t ? new SymptomEntry { At = t, Code = c, Fixture = drain } : null, WriteSymptom, new("code"), new("fixture")),
+        Kind<OdorEntry>(false, ReadOdor, WriteOdor, new("where"), new("smell"), new("strength", EntryCell.Number), new("when", EntryCell.CodeList),
+            new("fixture")),
+        Kind<SymptomEntry>(false, (o, _, at) => o.Code<SymptomCode>("code", true) is var code && Fixture(o) is var drain && code is { } c && at is { } t
+            ? new SymptomEntry { At = t, Code = c, Fixture = drain } : null, WriteSymptom, new("code"), new("fixture")),
         Kind<CheckEntry>(false, ReadCheck, WriteCheck, new("code"), new("result"), new("value", EntryCell.Number)),
         Kind<ServiceEntry>(false, ReadService, WriteService, new("code"), new("probe"), new("grade")),
     ];
@@ -56,7 +64,8 @@ internal static class EntryKinds
     /// <exception cref="KeyNotFoundException">It is not registered.</exception>
     public static EntryKind Of(LogEntry entry) => ByType[entry.GetType()];
 
-    private static EntryKind Kind<T>(bool needsTank, Func<ObjectReader, Rig?, OffsetDateTime?, T?> read, Action<Utf8JsonWriter, T> write, params EntryField[] fields) where T : LogEntry =>
+    private static EntryKind Kind<T>(bool needsTank, Func<ObjectReader, Rig?, OffsetDateTime?, T?> read, Action<Utf8JsonWriter, T> write,
+        params EntryField[] fields) where T : LogEntry =>
         new(EntryTypes.WordOf(typeof(T)), typeof(T), needsTank, fields, (o, rig, at) => read(o, rig, at), (w, e) => write(w, (T)e));
 
     private static void WriteStay(Utf8JsonWriter w, StayEntry e)
@@ -192,7 +201,8 @@ internal static class EntryKinds
                 i++;
             }
         }
-        return via is { } v && at is { } t ? new ReadingEntry { At = t, Via = v, Lit = lit, Percent = percent, Fraction = fraction, PlusMinus = plusMinus } : null;
+        return via is { } v && at is { } t
+            ? new ReadingEntry { At = t, Via = v, Lit = lit, Percent = percent, Fraction = fraction, PlusMinus = plusMinus } : null;
     }
 
     // What a tank's monitor is, and what it was: entries from before a change stay good.
@@ -214,7 +224,8 @@ internal static class EntryKinds
         var cycles = new List<FlushCycle>();
         foreach (var c in o.Children("cycles"))
         {
-            cycles.Add(new FlushCycle(c.Number("seconds", 0, EntryLimits.MaxCycleSeconds), c.Number("waterL", 0, EntryCodec.MaxLitres), c.Code<EndColor>("end"), c.Code<Debris>("debris")));
+            cycles.Add(new FlushCycle(c.Number("seconds", 0, EntryLimits.MaxCycleSeconds), c.Number("waterL", 0, EntryCodec.MaxLitres),
+                c.Code<EndColor>("end"), c.Code<Debris>("debris")));
             c.Done();
         }
         return method is { } m && at is { } t ? new FlushEntry { At = t, Method = m, Cycles = cycles } : null;
@@ -237,7 +248,8 @@ internal static class EntryKinds
         var used = new List<ProductUse>();
         foreach (var u in o.Children("used"))
         {
-            if (u.Text("product", required: true, most: 60, blankAllowed: false) is { } product && u.Number("quantity", 0, MaxQuantity, required: true, aboveMin: true) is { } quantity) used.Add(new ProductUse(product, quantity));
+            if (u.Text("product", required: true, most: 60, blankAllowed: false) is { } product
+                && u.Number("quantity", 0, MaxQuantity, required: true, aboveMin: true) is { } quantity) used.Add(new ProductUse(product, quantity));
             u.Done();
         }
         return recipe is { } r && at is { } t ? new DoseEntry { At = t, Recipe = r, Amount = amount, WaterL = litres, Used = used } : null;
@@ -257,7 +269,8 @@ internal static class EntryKinds
         var strength = o.Whole("strength", 1, 5);
         var when = o.CodeList<OdorWhen>("when");
         var fixture = Fixture(o);
-        return where is { } w && smell is { } s && at is { } t ? new OdorEntry { At = t, Where = w, Smell = s, Strength = strength, When = when, Fixture = fixture } : null;
+        return where is { } w && smell is { } s && at is { } t
+            ? new OdorEntry { At = t, Where = w, Smell = s, Strength = strength, When = when, Fixture = fixture } : null;
     }
 
     // An open word, as the fixtures of a tank are.
@@ -279,8 +292,10 @@ internal static class EntryKinds
         if (probe is not null && rig is not null)
         {
             var tank = rig.FindEver(o.Has("tank") ? o.Text("tank") : null);
-            var probes = (tank is null ? [.. rig.Tanks, .. rig.FormerTanks.Select(f => f.Tank)] : (IEnumerable<Tank>)[tank]).SelectMany(MonitorsEver).SelectMany(m => m.Probes).Select(p => p.Id).Distinct().ToList();
-            if (!probes.Contains(probe)) o.Error("probe", $"unknown probe '{ObjectReader.Short(probe)}': accepted is {(probes.Count == 0 ? "none, this tank has no probes" : "one of " + string.Join(", ", probes))}");
+            var probes = (tank is null ? [.. rig.Tanks, .. rig.FormerTanks.Select(f => f.Tank)] : (IEnumerable<Tank>)[tank]).SelectMany(MonitorsEver)
+                .SelectMany(m => m.Probes).Select(p => p.Id).Distinct().ToList();
+            if (!probes.Contains(probe))
+                o.Error("probe", $"unknown probe '{ObjectReader.Short(probe)}': accepted is {(probes.Count == 0 ? "none, this tank has no probes" : "one of " + string.Join(", ", probes))}");
         }
         return code is { } c && at is { } time ? new ServiceEntry { At = time, Code = c, Probe = probe, Grade = grade } : null;
     }

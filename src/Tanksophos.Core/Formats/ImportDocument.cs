@@ -18,7 +18,8 @@ public sealed record ImportDocument(Rig? Rig, IReadOnlyList<LogEntry> Entries, I
     public static ReadResult<ImportDocument> Read(ReadOnlyMemory<byte> content, Rig? target, Instant today)
     {
         var text = content.Span.StartsWith(Encoding.UTF8.Preamble) ? content[3..] : content;
-        if (Json.IsBlank(text.Span)) return ReadResult<ImportDocument>.Fail("", "the file is empty: accepted is a logbook document (JSON), a CSV of entries or a CSV of readings");
+        if (Json.IsBlank(text.Span))
+            return ReadResult<ImportDocument>.Fail("", "the file is empty: accepted is a logbook document (JSON), a CSV of entries or a CSV of readings");
         if (text.Span.TrimStart(" \t\r\n"u8)[0] is (byte)'{' or (byte)'[')
         {
             return Json.Read(text, (root, findings) =>
@@ -27,7 +28,8 @@ public sealed record ImportDocument(Rig? Rig, IReadOnlyList<LogEntry> Entries, I
         }
         if (target is null)
             return ReadResult<ImportDocument>.Fail("", "a CSV needs a rig to go to: set the rig up or import its logbook first");
-        var table = EntriesCsv.Recognises(CsvTable.Header(Encoding.UTF8.GetString(text.Span[..Math.Min(text.Length, 4000)]))) ? EntriesCsv.Read(text, target, today) : ReadingsCsv.Read(text, target, today);
+        var table = EntriesCsv.Recognises(CsvTable.Header(Encoding.UTF8.GetString(text.Span[..Math.Min(text.Length, 4000)])))
+            ? EntriesCsv.Read(text, target, today) : ReadingsCsv.Read(text, target, today);
         return new ReadResult<ImportDocument>(table.Value is { } t ? new ImportDocument(null, t.Entries, t.Paths) : null, table.Errors, table.Warnings);
     }
 }

@@ -114,14 +114,18 @@ public static class ItineraryFormat
                 foreach (var tank in map.Names()) levels[tank] = [.. map.Children(tank).Select(PlanFormat.ReadLevel).OfType<PlanLevel>()];
             var done = new List<DoneAction>();
             foreach (var d in root.Children("done"))
-                if (d.Child("action") is { } a && PlanFormat.ReadAction(a) is { } action && d.Text("entry", required: true) is { } key && d.Time("at", required: true) is { } at) done.Add(new DoneAction(action, key, at));
+                if (d.Child("action") is { } a && PlanFormat.ReadAction(a) is { } action && d.Text("entry", required: true) is { } key
+                    && d.Time("at", required: true) is { } at) done.Add(new DoneAction(action, key, at));
             var changes = new List<PlanChange>();
             foreach (var c in root.Children("changes"))
             {
                 if (c.Time("at", required: true) is not { } at) continue;
-                var runs = c.Children("runs").Select(r => (Stop: r.Text("stop", required: true), Role: r.Code<TankRole>("role", required: true), Was: r.Time("was"), Is: r.Time("is")))
+                var runs = c.Children("runs")
+                    .Select(r => (Stop: r.Text("stop", required: true), Role: r.Code<TankRole>("role", required: true), Was: r.Time("was"), Is: r.Time("is")))
                     .Where(r => r.Stop is not null && r.Role is not null).Select(r => new RunChange(r.Stop!, r.Role!.Value, r.Was, r.Is)).ToList();
-                var reasons = c.Children("reasons").Select(r => (Reason: r.Code<ChangeReason>("reason", required: true), Tank: r.Text("tank"), E: r.Number("expectedL", 0, 1e6), F: r.Number("foundL", 0, 1e6), At: r.Time("at")))
+                var reasons = c.Children("reasons")
+                    .Select(r => (Reason: r.Code<ChangeReason>("reason", required: true), Tank: r.Text("tank"), E: r.Number("expectedL", 0, 1e6),
+                    F: r.Number("foundL", 0, 1e6), At: r.Time("at")))
                     .Where(r => r.Reason is not null).Select(r => new PlanReason(r.Reason!.Value, r.Tank, r.E, r.F, r.At)).ToList();
                 changes.Add(new PlanChange(at, runs, reasons));
             }

@@ -61,7 +61,8 @@ internal static class Json
             while (reader.Read())
             {
                 var token = reader.TokenType;
-                if (within is [.., { List: true } list] && token is not (JsonTokenType.EndArray or JsonTokenType.EndObject)) within[^1] = list with { Index = list.Index + 1 };
+                if (within is [.., { List: true } list] && token is not (JsonTokenType.EndArray or JsonTokenType.EndObject))
+                    within[^1] = list with { Index = list.Index + 1 };
                 if (token is JsonTokenType.PropertyName or JsonTokenType.String && reader.ValueIsEscaped && !IsWhole(ref reader))
                     return new Problem(Path(within), token == JsonTokenType.String ? NoUnicode : "a field's name is " + NoUnicode);
                 if (token == JsonTokenType.PropertyName) within[^1] = (false, reader.GetString()!, -1);
@@ -124,7 +125,8 @@ internal static class Json
     public static byte[] Write(Action<Utf8JsonWriter> write, bool pretty = false)
     {
         using var stream = new MemoryStream();
-        using (var writer = new Utf8JsonWriter(stream, new JsonWriterOptions { Indented = pretty, NewLine = "\n", Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping })) write(writer);
+        using (var writer = new Utf8JsonWriter(stream,
+            new JsonWriterOptions { Indented = pretty, NewLine = "\n", Encoder = JavaScriptEncoder.UnsafeRelaxedJsonEscaping })) write(writer);
         return stream.ToArray();
     }
 

@@ -101,7 +101,8 @@ public static class PlanFormat
 
     internal static PlanAction? ReadAction(ObjectReader o)
     {
-        var (at, stop, kind, why) = (o.Time("at", required: true), o.Text("stop", required: true), o.Code<PlanActionKind>("action", required: true), o.Code<PlanWhy>("because"));
+        var (at, stop, kind, why) = (o.Time("at", required: true), o.Text("stop", required: true), o.Code<PlanActionKind>("action", required: true),
+            o.Code<PlanWhy>("because"));
         o.Ignore("why"); // a sentence, in what was kept before reasons had codes
         return at is null || stop is null || kind is null ? null : new PlanAction(at.Value, stop, kind.Value, o.Text("tank"), why)
         {
@@ -128,5 +129,6 @@ public static class PlanFormat
     }
 
     internal static PlanLevel? ReadLevel(ObjectReader o) =>
-        o.Time("at", required: true) is { } at && o.Number("p05L", 0, 1e6) is { } a && o.Number("p50L", 0, 1e6) is { } b && o.Number("p95L", 0, 1e6) is { } c ? new PlanLevel(at, new LevelBand(a, b, c)) : null;
+        o.Time("at", required: true) is { } at && o.Number("p05L", 0, 1e6) is { } a && o.Number("p50L", 0, 1e6) is { } b && o.Number("p95L", 0, 1e6) is { } c
+            ? new PlanLevel(at, new LevelBand(a, b, c)) : null;
 }

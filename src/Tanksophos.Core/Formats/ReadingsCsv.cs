@@ -53,10 +53,13 @@ public static class ReadingsCsv
         }
 
         if (!Timestamps.TryParse(Field("at"), out var time)) Error("at", $"accepted is {Timestamps.Accepted}, found '{ObjectReader.Short(Field("at") ?? "")}'");
-        else if (today is { } present && time.ToInstant() > present) EntryCodec.FutureTime(time, present, Error, (column, message) => findings.Warn($"{at}, {column}", message));
+        else if (today is { } present && time.ToInstant() > present)
+            EntryCodec.FutureTime(time, present, Error, (column, message) => findings.Warn($"{at}, {column}", message));
         var tank = rig.FindEver(Field("tank"));
-        if (tank is null) Error("tank", $"unknown tank '{ObjectReader.Short(Field("tank") ?? "")}': accepted is one of {string.Join(", ", rig.Tanks.Select(t => t.Id))}");
-        if (!Codes<ReadingVia>.TryParse(Field("via"), out var via)) Error("via", $"accepted is {ObjectReader.OneOf<ReadingVia>()}, found '{ObjectReader.Short(Field("via") ?? "")}'");
+        if (tank is null) Error("tank",
+            $"unknown tank '{ObjectReader.Short(Field("tank") ?? "")}': accepted is one of {string.Join(", ", rig.Tanks.Select(t => t.Id))}");
+        if (!Codes<ReadingVia>.TryParse(Field("via"), out var via))
+            Error("via", $"accepted is {ObjectReader.OneOf<ReadingVia>()}, found '{ObjectReader.Short(Field("via") ?? "")}'");
         var percent = Number("percent", 100);
         var fraction = Number("fraction", 1);
         IReadOnlyList<string>? lit = null;

@@ -48,13 +48,15 @@ public static class RigCodec
         FreshLevel? level = null;
         if (o.Child("fresh") is { } fl)
         {
-            if (fl.Time("at", required: true) is { } at && fl.Number("litres", 0, MaxCapacityL, required: true) is { } litres) level = new FreshLevel(at, litres);
+            if (fl.Time("at", required: true) is { } at && fl.Number("litres", 0, MaxCapacityL, required: true) is { } litres)
+                level = new FreshLevel(at, litres);
             fl.Done();
         }
         if (o.Has("tanks") && seen == 0) o.Error("tanks", "at least one tank is required");
         if (seen > MaxTanks) o.Error("tanks", $"at most {MaxTanks} tanks are accepted, found {seen}");
         foreach (var role in tanks.GroupBy(t => t.Role))
-            if (role.Sum(t => t.UsageShare ?? 0) > 1.0001) o.Warn("tanks", $"the usage shares of the {Codes<TankRole>.Word(role.Key)} tanks add up to more than 1");
+            if (role.Sum(t => t.UsageShare ?? 0) > 1.0001)
+                o.Warn("tanks", $"the usage shares of the {Codes<TankRole>.Word(role.Key)} tanks add up to more than 1");
         var usage = o.Child("usage") is { } u ? ReadUsage(u) : null;
         var equipment = o.Child("equipment") is { } e ? ReadEquipment(e) : null;
         var rules = o.Child("rules") is { } r ? ReadRules(r) : null;
@@ -69,7 +71,16 @@ public static class RigCodec
         }
         o.Done();
         return name is null || people is null || tanks.Count == 0 ? null
-            : new Rig(name, kind ?? "", people.Value, tanks) { Usage = usage, Equipment = equipment, Rules = rules, FreshCapacityL = fresh, Fresh = level, FormerTanks = former, Products = products };
+            : new Rig(name, kind ?? "", people.Value, tanks)
+            {
+                Usage = usage,
+                Equipment = equipment,
+                Rules = rules,
+                FreshCapacityL = fresh,
+                Fresh = level,
+                FormerTanks = former,
+                Products = products
+            };
 
         void AddUnique(ObjectReader t, Tank tank)
         {
@@ -201,7 +212,14 @@ public static class RigCodec
         {
             var amount = d.Number("amount", 0, LabelDoses.MaxAmount, required: true, aboveMin: true);
             var unit = d.Code<DoseUnit>("unit", required: true);
-            var label = new LabelDose(amount ?? 1, unit ?? DoseUnit.Ml) { PerL = d.Number("perL", 0, 5000, aboveMin: true), Max = d.Number("most", 0, 50_000, aboveMin: true), CapMl = d.Number("capMl", 0, 500, aboveMin: true), LastsDays = d.Whole("lastsDays", 1, 60), WaterL = d.Number("waterL", 0, 500) };
+            var label = new LabelDose(amount ?? 1, unit ?? DoseUnit.Ml)
+            {
+                PerL = d.Number("perL", 0, 5000, aboveMin: true),
+                Max = d.Number("most", 0, 50_000, aboveMin: true),
+                CapMl = d.Number("capMl", 0, 500, aboveMin: true),
+                LastsDays = d.Whole("lastsDays", 1, 60),
+                WaterL = d.Number("waterL", 0, 500)
+            };
             if (amount is not null && unit is not null) dose = label;
             d.Done();
         }
@@ -213,12 +231,21 @@ public static class RigCodec
         var stock = new List<StockNote>();
         foreach (var s in o.Children("stock"))
         {
-            if (s.Time("at", required: true) is { } at && s.Number("amount", 0, 1_000_000, required: true) is { } amount) stock.Add(new StockNote(at, amount, s.Flag("bought") == true));
+            if (s.Time("at", required: true) is { } at && s.Number("amount", 0, 1_000_000, required: true) is { } amount)
+                stock.Add(new StockNote(at, amount, s.Flag("bought") == true));
             s.Done();
         }
         o.Done();
         if (id is null || name is null || kind is null) return null;
-        var product = new Product(id, name, kind.Value, dose) { Unit = counted, Holds = holds, PriceMinor = price, Caution = caution, Retired = retired == true, Stock = [.. stock.OrderBy(s => s.At.ToInstant())] };
+        var product = new Product(id, name, kind.Value, dose)
+        {
+            Unit = counted,
+            Holds = holds,
+            PriceMinor = price,
+            Caution = caution,
+            Retired = retired == true,
+            Stock = [.. stock.OrderBy(s => s.At.ToInstant())]
+        };
         if (LabelDoses.Problem(product) is not { } wrong) return product;
         o.Error(wrong.Field, $"accepted is: {wrong.Accepted}");
         return null;
@@ -274,13 +301,15 @@ public static class RigCodec
         var history = new List<DatedCapacity>();
         foreach (var h in o.Children("capacityHistory"))
         {
-            if (h.Time("from", true) is { } from && h.Number("capacityL", 0, MaxCapacityL, true, aboveMin: true) is { } litres) history.Add(new DatedCapacity(from, litres));
+            if (h.Time("from", true) is { } from && h.Number("capacityL", 0, MaxCapacityL, true, aboveMin: true) is { } litres)
+                history.Add(new DatedCapacity(from, litres));
             h.Done();
         }
         var former = new List<FormerMonitor>();
         foreach (var f in o.Children("formerMonitors"))
         {
-            if (f.Time("until", true) is { } until && f.Child("monitor", true) is { } fm && ReadMonitor(fm) is { } old) former.Add(new FormerMonitor(until, old));
+            if (f.Time("until", true) is { } until && f.Child("monitor", true) is { } fm && ReadMonitor(fm) is { } old)
+                former.Add(new FormerMonitor(until, old));
             f.Done();
         }
         o.Done();

@@ -45,9 +45,11 @@ public static class RunCodec
         }
         catch (Exception e) when (e is JsonException or InvalidOperationException or ArgumentException or NotSupportedException)
         {
-            throw new InvalidDataException("not a dump run: " + (e is JsonException { Path: { Length: > 0 } path } ? $"{path.TrimStart('$', '.')} is missing or has another form" : "not valid JSON"), e);
+            throw new InvalidDataException("not a dump run: " + (e is JsonException { Path: { Length: > 0 } path }
+                ? $"{path.TrimStart('$', '.')} is missing or has another form" : "not valid JSON"), e);
         }
-        return script is not null && IsSound(script) ? script : throw new InvalidDataException("not a dump run: its steps, rinses and tanks do not fit together");
+        return script is not null && IsSound(script) ? script
+            : throw new InvalidDataException("not a dump run: its steps, rinses and tanks do not fit together");
     }
 
     /// <summary>Writes what was said with a press.</summary>
@@ -66,7 +68,9 @@ public static class RunCodec
         }
     }
 
-    /// <summary>Reads presses as a page sends them: <c>{"taps":[{"key","at","step","round","press","said"}]}</c>, <c>at</c> in milliseconds since 1970.</summary>
+    /// <summary>
+    /// Reads presses as a page sends them: <c>{"taps":[{"key","at","step","round","press","said"}]}</c>, <c>at</c> in milliseconds since 1970.
+    /// </summary>
     /// <param name="utf8">The JSON.</param>
     /// <param name="most">Most presses at once.</param>
     public static ReadResult<IReadOnlyList<RunEvent>> ReadTaps(ReadOnlyMemory<byte> utf8, int most) => Json.Read<IReadOnlyList<RunEvent>>(utf8, (root, _) =>
@@ -87,15 +91,18 @@ public static class RunCodec
             var said = new Dictionary<string, string>();
             if (o.IsObject("said") && o.Child("said") is { } fields)
                 foreach (var field in SaidFields) if (fields.Said(field, LongestSaid) is { Length: > 0 } text) said[field] = text;
-            if (key is not null && at is { } ms && step is not null && round is { } r && press is { } p) taps.Add(new RunEvent(key, Instant.FromUnixTimeMilliseconds((long)ms), step, r, p, said));
+            if (key is not null && at is { } ms && step is not null && round is { } r && press is { } p)
+                taps.Add(new RunEvent(key, Instant.FromUnixTimeMilliseconds((long)ms), step, r, p, said));
         }
         return taps;
     });
 
     // What the state of a run relies on; a list that is missing is null here, whatever its type says.
     private static bool IsSound(RunScript script) =>
-        script is { Steps.Count: > 0 and <= MaxSteps, Tanks.Count: > 0, Rinses: not null } && script.Tanks.All(t => t is { Id: not null }) && script.Rinses.All(r => r is { Loop: not null, Tank: not null, Further: not null })
+        script is { Steps.Count: > 0 and <= MaxSteps, Tanks.Count: > 0, Rinses: not null } && script.Tanks.All(t => t is { Id: not null })
+            && script.Rinses.All(r => r is { Loop: not null, Tank: not null, Further: not null })
         && script.Steps.All(s => s is { Presses: not null, Id.Length: > 0 and <= LongestKey } && (s.Tank is null || script.Tanks.Any(t => t.Id == s.Tank)))
-        && script.Rinses.All(r => script.Tanks.Any(t => t.Id == r.Tank) && script.Steps.Any(s => s.Loop == r.Loop && s.Kind == RunStepKind.Judge) && script.Steps.Any(s => s.Loop == r.Loop && s.Kind != RunStepKind.Judge))
+        && script.Rinses.All(r => script.Tanks.Any(t => t.Id == r.Tank) && script.Steps.Any(s => s.Loop == r.Loop && s.Kind == RunStepKind.Judge)
+        && script.Steps.Any(s => s.Loop == r.Loop && s.Kind != RunStepKind.Judge))
         && script.Steps.All(s => s.Loop is null || script.RinseOf(s) is not null);
 }

@@ -32,8 +32,10 @@ public static class ScenarioFormat
             o.Done();
             if (rig is not null && tank is not null)
             {
-                if (rig.Find(tank) is not { } t) o.Error("tank", $"unknown tank '{ObjectReader.Short(tank)}': accepted is one of {string.Join(", ", rig.Tanks.Select(x => x.Id))}");
-                else if (probe is not null && t.Monitor.Probes.All(p => p.Id != probe)) o.Error("probe", $"unknown probe '{ObjectReader.Short(probe)}' of tank '{t.Id}'");
+                if (rig.Find(tank) is not { } t)
+                    o.Error("tank", $"unknown tank '{ObjectReader.Short(tank)}': accepted is one of {string.Join(", ", rig.Tanks.Select(x => x.Id))}");
+                else if (probe is not null && t.Monitor.Probes.All(p => p.Id != probe))
+                    o.Error("probe", $"unknown probe '{ObjectReader.Short(probe)}' of tank '{t.Id}'");
             }
             if (word is null) continue;
             var known = Array.FindIndex(States, s => s.Word == word);
@@ -47,7 +49,8 @@ public static class ScenarioFormat
             var code = o.Code<Trouble>("code", required: true);
             var from = o.Number("fromDay", 0, 3660, required: true);
             o.Done();
-            if (rig is not null && tank is not null && rig.Find(tank) is null) o.Error("tank", $"unknown tank '{ObjectReader.Short(tank)}': accepted is one of {string.Join(", ", rig.Tanks.Select(x => x.Id))}");
+            if (rig is not null && tank is not null && rig.Find(tank) is null)
+                o.Error("tank", $"unknown tank '{ObjectReader.Short(tank)}': accepted is one of {string.Join(", ", rig.Tanks.Select(x => x.Id))}");
             else if (tank is not null && code is { } c && from is { } f) troubles.Add(new ScenarioTrouble(tank, c, f));
         }
         root.Done();

@@ -4,7 +4,9 @@ using Tanksophos.Core.Log;
 
 namespace Tanksophos.Core.Formats;
 
-/// <summary>The sheet for a technician as JSON: the rig with its probes, what is believed to be wrong, and the entries of the last year that bear on it.</summary>
+/// <summary>
+/// The sheet for a technician as JSON: the rig with its probes, what is believed to be wrong, and the entries of the last year that bear on it.
+/// </summary>
 public static class ServiceSheetFormat
 {
     /// <summary>The document's <c>format</c> word.</summary>
@@ -36,13 +38,16 @@ public static class ServiceSheetFormat
         }, pretty: true);
     }
 
-    /// <summary>The entries of the last year that bear on what is wrong: dumps, rinses, treatments beside the routine, symptoms, smells, checks, services.</summary>
+    /// <summary>
+    /// The entries of the last year that bear on what is wrong: dumps, rinses, treatments beside the routine, symptoms, smells, checks, services.
+    /// </summary>
     /// <param name="entries">The log in the order of time.</param>
     /// <param name="now">The moment.</param>
     public static IEnumerable<LogEntry> Bearing(IReadOnlyList<LogEntry> entries, Instant now)
     {
         ArgumentNullException.ThrowIfNull(entries);
-        return entries.Between(now < Instant.MaxValue ? now - History : Instant.MinValue, now).Where(e => e is DumpEntry or FlushEntry or SymptomEntry or OdorEntry or CheckEntry or ServiceEntry
+        return entries.Between(now < Instant.MaxValue ? now - History : Instant.MinValue, now)
+            .Where(e => e is DumpEntry or FlushEntry or SymptomEntry or OdorEntry or CheckEntry or ServiceEntry
             || e is DoseEntry d && !Treatments.RoutineDose.IsRoutine(d.Recipe));
     }
 }

@@ -37,10 +37,13 @@ public static partial class Timestamps
     private static bool TryParseWritten(string text, out OffsetDateTime time)
     {
         time = default;
-        if (text.Length != 25 || text[4] != '-' || text[7] != '-' || text[10] != 'T' || text[13] != ':' || text[16] != ':' || text[22] != ':' || text[19] is not ('+' or '-')) return false;
+        if (text.Length != 25 || text[4] != '-' || text[7] != '-' || text[10] != 'T' || text[13] != ':' || text[16] != ':' || text[22] != ':'
+            || text[19] is not ('+' or '-')) return false;
         int Two(int at) => char.IsAsciiDigit(text[at]) && char.IsAsciiDigit(text[at + 1]) ? (text[at] - '0') * 10 + text[at + 1] - '0' : -1;
-        int century = Two(0), years = Two(2), month = Two(5), day = Two(8), hour = Two(11), minute = Two(14), second = Two(17), offsetHours = Two(20), offsetMinutes = Two(23);
-        if (century is < 19 or > 21 || years < 0 || month is < 1 or > 12 || day is < 1 or > 28 || hour is < 0 or > 23 || minute is < 0 or > 59 || second is < 0 or > 59) return false;
+        int century = Two(0), years = Two(2), month = Two(5), day = Two(8), hour = Two(11), minute = Two(14), second = Two(17), offsetHours = Two(20),
+            offsetMinutes = Two(23);
+        if (century is < 19 or > 21 || years < 0 || month is < 1 or > 12 || day is < 1 or > 28 || hour is < 0 or > 23 || minute is < 0 or > 59
+            || second is < 0 or > 59) return false;
         if (offsetHours is < 0 or > 17 || offsetMinutes is < 0 or > 59) return false;
         var offset = (text[19] == '-' ? -1 : 1) * (offsetHours * 3600 + offsetMinutes * 60);
         time = new LocalDateTime(century * 100 + years, month, day, hour, minute, second).WithOffset(Offset.FromSeconds(offset));
@@ -57,6 +60,7 @@ public static partial class Timestamps
             $"{local.Year:0000}-{local.Month:00}-{local.Day:00}T{local.Hour:00}:{local.Minute:00}:{local.Second:00}{fraction}{(minutes < 0 ? '-' : '+')}{Math.Abs(minutes) / 60:00}:{Math.Abs(minutes) % 60:00}");
     }
 
-    [GeneratedRegex(@"\A(?<y>[0-9]{4})-(?<mo>[0-9]{2})-(?<d>[0-9]{2})[Tt ](?<h>[0-9]{2}):(?<mi>[0-9]{2})(:(?<s>[0-9]{2})([.,](?<f>[0-9]{1,9})[0-9]*)?)?([Zz]|(?<sign>[+-])(?<oh>[0-9]{2})(:?(?<om>[0-9]{2}))?)\z", RegexOptions.ExplicitCapture | RegexOptions.CultureInvariant)]
+    [GeneratedRegex(@"\A(?<y>[0-9]{4})-(?<mo>[0-9]{2})-(?<d>[0-9]{2})[Tt ](?<h>[0-9]{2}):(?<mi>[0-9]{2})(:(?<s>[0-9]{2})([.,](?<f>[0-9]{1,9})[0-9]*)?)?([Zz]|(?<sign>[+-])(?<oh>[0-9]{2})(:?(?<om>[0-9]{2}))?)\z",
+        RegexOptions.ExplicitCapture | RegexOptions.CultureInvariant)]
     private static partial Regex Shape();
 }

@@ -31,7 +31,8 @@ public static class TripFormat
         var grayCare = root.Flag("grayCare") == true;
         var rinses = root.Number("rinsesToClear", 1, 20);
         root.Done();
-        return rig is null || start is null ? null : new Trip(rig, rules, start, stops) { Wishes = wishes, ScrubsDue = scrubs, GrayCare = grayCare, RinsesToClear = rinses };
+        return rig is null || start is null ? null
+            : new Trip(rig, rules, start, stops) { Wishes = wishes, ScrubsDue = scrubs, GrayCare = grayCare, RinsesToClear = rinses };
     }
 
     // The stops and what is wished of them.
@@ -46,11 +47,16 @@ public static class TripFormat
             if (ReadStop(o) is not { } stop) continue;
             if (stops.Any(x => x.Id == stop.Id)) o.Error("id", $"stop id '{ObjectReader.Short(stop.Id)}' stands twice: ids must be unique within a trip");
             if (stop.Depart.ToInstant() <= stop.Arrive.ToInstant()) o.Error("depart", "must be later than arrive");
-            else if (stops.Count > 0 && before is { } b && stop.Arrive.ToInstant() < b) o.Error("arrive", "must not be earlier than the departure from the stop before: stops stand in the order of time");
-            else if (start is { } now && stop.Depart.ToInstant() <= now.At.ToInstant()) o.Error("depart", "must be later than start.at: a stop that is over does not belong in the plan");
-            else if (stops.Count > 0 && before is { } left && stop.Arrive.ToInstant() - left > Duration.FromHours(LongestGapHours + stop.DriveHoursBefore)) o.Error("arrive", $"more than a day's gap before it that the drive does not fill: at most {LongestGapHours} h beyond driveHoursBefore are accepted; add the stop that is missing");
-            else if (start is { } s0 && stop.Depart.ToInstant() - s0.At.ToInstant() > Duration.FromDays(Trip.MaxDays)) o.Error("depart", $"a trip lasts at most {Trip.MaxDays} days from start.at");
-            if (stop.People == 0 && stop.Hookup is not (StopHookup.Storage or StopHookup.DumpStation)) o.Error("people", "must be 1 or more where people stay; a stop with nobody aboard has the hookup storage");
+            else if (stops.Count > 0 && before is { } b && stop.Arrive.ToInstant() < b)
+                o.Error("arrive", "must not be earlier than the departure from the stop before: stops stand in the order of time");
+            else if (start is { } now && stop.Depart.ToInstant() <= now.At.ToInstant())
+                o.Error("depart", "must be later than start.at: a stop that is over does not belong in the plan");
+            else if (stops.Count > 0 && before is { } left && stop.Arrive.ToInstant() - left > Duration.FromHours(LongestGapHours + stop.DriveHoursBefore))
+                o.Error("arrive", $"more than a day's gap before it that the drive does not fill: at most {LongestGapHours} h beyond driveHoursBefore are accepted; add the stop that is missing");
+            else if (start is { } s0 && stop.Depart.ToInstant() - s0.At.ToInstant() > Duration.FromDays(Trip.MaxDays))
+                o.Error("depart", $"a trip lasts at most {Trip.MaxDays} days from start.at");
+            if (stop.People == 0 && stop.Hookup is not (StopHookup.Storage or StopHookup.DumpStation))
+                o.Error("people", "must be 1 or more where people stay; a stop with nobody aboard has the hookup storage");
             before = stop.Depart.ToInstant();
             stops.Add(stop);
         }

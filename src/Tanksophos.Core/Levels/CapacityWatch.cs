@@ -71,7 +71,8 @@ internal sealed class CapacityWatch
     {
         (statedL, roomL, top, percent, UsedL) = (other.statedL, other.roomL, other.top, other.percent, other.UsedL);
         seen = [.. other.seen];
-        (emptied, cleaning, countedL, meterL, cycleL, meterAt, cycleAt, fullAt) = (other.emptied, other.cleaning, other.countedL, other.meterL, other.cycleL, other.meterAt, other.cycleAt, other.fullAt);
+        (emptied, cleaning, countedL, meterL, cycleL, meterAt, cycleAt, fullAt) = (other.emptied, other.cleaning, other.countedL, other.meterL, other.cycleL,
+            other.meterAt, other.cycleAt, other.fullAt);
     }
 
     /// <summary>What is counted with.</summary>
@@ -125,7 +126,8 @@ internal sealed class CapacityWatch
             case ReadingEntry { Via: ReadingVia.Sight, Fraction: >= MinSight and { } height } eye when Counted(believedL):
                 if (believedL / height < Less * statedL) See(eye.At, believedL / height, believedL, CapacitySign.CountedToSight);
                 break;
-            case ReadingEntry { Via: ReadingVia.Panel } panel when topBelieved && (top is not null && panel.Lit?.Contains(top) == true || percent && panel.Percent >= 99):
+            case ReadingEntry { Via: ReadingVia.Panel } panel when topBelieved
+                && (top is not null && panel.Lit?.Contains(top) == true || percent && panel.Percent >= 99):
                 if (meterAt is { } stood && Near(stood, panel.Instant)) Full(panel.At, meterL, CapacitySign.MeteredToFull);
                 else if (cycleAt is { } filled && Near(filled, panel.Instant)) Full(panel.At, cycleL, CapacitySign.CountedToFull);
                 else if (fullAt is null && Counted(believedL) && believedL + roomL < Less * statedL) Full(panel.At, believedL, CapacitySign.CountedToFull);
@@ -160,7 +162,8 @@ internal sealed class CapacityWatch
         (emptied, cleaning) = (from.ReadBoolean(), from.ReadBoolean());
         (countedL, meterL, cycleL) = (from.ReadDouble(), from.ReadDouble(), from.ReadDouble());
         (meterAt, cycleAt, fullAt) = (from.ReadInstant(), from.ReadInstant(), from.ReadInstant());
-        for (var n = from.ReadInt32(); n > 0; n--) seen.Add(new CapacityObservation(from.ReadTime()!.Value, from.ReadDouble(), from.ReadDouble(), (CapacitySign)from.ReadByte()));
+        for (var n = from.ReadInt32(); n > 0; n--)
+            seen.Add(new CapacityObservation(from.ReadTime()!.Value, from.ReadDouble(), from.ReadDouble(), (CapacitySign)from.ReadByte()));
     }
 
     private double Residue => DumpEntry.ResidueFraction * statedL;
@@ -182,9 +185,11 @@ internal sealed class CapacityWatch
 
     private void See(OffsetDateTime at, double capacityL, double countedL, CapacitySign sign)
     {
-        if (capacityL < MinShare * statedL || seen.Exists(o => Near(o.At.ToInstant(), at.ToInstant()) && (o.Sign == sign || o.Sign == CapacitySign.MeteredToFull))) return;
+        if (capacityL < MinShare * statedL
+            || seen.Exists(o => Near(o.At.ToInstant(), at.ToInstant()) && (o.Sign == sign || o.Sign == CapacitySign.MeteredToFull))) return;
         // The meter knows better than what was counted up to the same moment.
-        seen = [.. seen.Where(o => !Near(o.At.ToInstant(), at.ToInstant())).TakeLast(Kept - 1), new CapacityObservation(at, Math.Min(capacityL, statedL), countedL, sign)];
+        seen = [.. seen.Where(o => !Near(o.At.ToInstant(), at.ToInstant())).TakeLast(Kept - 1),
+            new CapacityObservation(at, Math.Min(capacityL, statedL), countedL, sign)];
         UsedL = statedL;
         for (var i = 0; i < seen.Count; i++)
         {

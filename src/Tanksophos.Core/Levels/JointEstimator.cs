@@ -124,7 +124,11 @@ internal sealed class RunningBelief : IRunningEstimate
         var end = now?.ToInstant() ?? NodaConstants.UnixEpoch;
         if (now is not null) Advance(end);
         foreach (var tank in tanks) if (options?.TrackFrom is not null) tank.Note(end, circumstances);
-        return new LevelBelief(now, [.. tanks.Select(t => t.Belief(circumstances, end, panel.Probability))], panel.Probability) { PanelDead = panel.Dead, InForce = circumstances.Copy() };
+        return new LevelBelief(now, [.. tanks.Select(t => t.Belief(circumstances, end, panel.Probability))], panel.Probability)
+        {
+            PanelDead = panel.Dead,
+            InForce = circumstances.Copy()
+        };
     }
 
     public byte[] Save()

@@ -142,7 +142,10 @@ internal sealed class JointState
         return (m, Math.Max(0, s - m * m));
     }
 
-    /// <summary>Mean of the household's factor at a hookup (<see cref="Full"/>, <see cref="Partial"/>, <see cref="Dry"/>), its variance, and its covariance with the level.</summary>
+    /// <summary>
+    /// Mean of the household's factor at a hookup (<see cref="Full"/>, <see cref="Partial"/>, <see cref="Dry"/>), its variance, and its covariance with the
+    /// level.
+    /// </summary>
     public (double Mean, double Variance, double WithLevel) CurrentRequest(int hookup)
     {
         double m = 0, s = 0, x = 0, l = 0;
@@ -184,7 +187,9 @@ internal sealed class JointState
         return new LevelMixture(capacity, parts);
     }
 
-    /// <summary>Inflow of <paramref name="median"/> litres for the median household; <paramref name="scatter"/> is its variance in units of the factor squared.</summary>
+    /// <summary>
+    /// Inflow of <paramref name="median"/> litres for the median household; <paramref name="scatter"/> is its variance in units of the factor squared.
+    /// </summary>
     public void Flow(double median, double scatter, int hookup)
     {
         foreach (var c in combinations)
@@ -394,7 +399,8 @@ internal sealed class JointState
     }
 
     /// <summary>Lamps were seen whose probes are known, as far as they are: they say something of the level alone.</summary>
-    public void SeeKnown(double[] marks, IEnumerable<(int Probe, bool Lit, (double Working, double StuckOn, double StuckOff) Chances)> lamps, double slip, double blur)
+    public void SeeKnown(double[] marks, IEnumerable<(int Probe, bool Lit, (double Working, double StuckOn, double StuckOff) Chances)> lamps, double slip,
+        double blur)
     {
         Span<double> between = stackalloc double[marks.Length + 1];
         between.Fill(1);
@@ -426,7 +432,9 @@ internal sealed class JointState
         return sum;
     }
 
-    /// <summary>Likelihood of one lamp lit, if its probe works, by what is believed before: with and without a film, and the chance of liquid above it.</summary>
+    /// <summary>
+    /// Likelihood of one lamp lit, if its probe works, by what is believed before: with and without a film, and the chance of liquid above it.
+    /// </summary>
     public (double IfWorking, double Above) LampChance(int probe, double mark, double slip, double blur)
     {
         double weight = 0, lit = 0, all = 0, aboveAll = 0;
@@ -525,7 +533,8 @@ internal sealed class JointState
                 var p = o + 1 + Dims;
                 var m = median * factor[k];
                 var mean = c.C[o + 1] + m * (1 + c.C[o + 1 + hookup]);
-                var sd = Math.Sqrt(c.C[p] + 2 * m * c.C[p + At(Level, hookup)] + m * m * c.C[p + At(hookup, hookup)] + scatter * factor[k] * factor[k] + blur * blur + 1e-9);
+                var sd = Math.Sqrt(c.C[p] + 2 * m * c.C[p + At(Level, hookup)] + m * m * c.C[p + At(hookup, hookup)] + scatter * factor[k] * factor[k]
+                    + blur * blur + 1e-9);
                 var below = 0.0;
                 for (var j = 0; j <= marks.Length; j++)
                 {

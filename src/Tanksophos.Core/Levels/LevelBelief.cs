@@ -64,7 +64,10 @@ public sealed record EstimateOptions(Instant? TrackFrom)
     /// <summary>Keep what is needed for looking back.</summary>
     internal bool ForSmoothing { get; init; }
 
-    /// <summary>What the probes are known to have been at a reading (tank, probe, time): chances of working, stuck on, stuck off. The lamps then say nothing of the probes, only of the level.</summary>
+    /// <summary>
+    /// What the probes are known to have been at a reading (tank, probe, time): chances of working, stuck on, stuck off. The lamps then say nothing of the
+    /// probes, only of the level.
+    /// </summary>
     internal Func<string, string, Instant, (double Working, double StuckOn, double StuckOff)>? Known { get; init; }
 }
 

@@ -32,7 +32,8 @@ internal sealed class LevelMixture
             var s = other.Weight / weight;
             double level = other.Mean - Mean, factor = other.Factor - Factor;
             return new Part(weight, Mean + s * level, (1 - s) * Variance + s * other.Variance + s * (1 - s) * level * level, Factor + s * factor,
-                (1 - s) * FactorVariance + s * other.FactorVariance + s * (1 - s) * factor * factor, (1 - s) * Covariance + s * other.Covariance + s * (1 - s) * level * factor);
+                (1 - s) * FactorVariance + s * other.FactorVariance + s * (1 - s) * factor * factor,
+                    (1 - s) * Covariance + s * other.Covariance + s * (1 - s) * level * factor);
         }
     }
 
@@ -50,7 +51,10 @@ internal sealed class LevelMixture
     public LevelMixture Emptied(double residue, double sd) =>
         new(capacity, [.. parts.Select(p => p with { Mean = residue, Variance = sd * sd, Covariance = 0 })]);
 
-    /// <summary>Chance of at least so much, after a further inflow of <paramref name="median"/> litres for the median household, scattered by <paramref name="scatter"/> times the factor squared.</summary>
+    /// <summary>
+    /// Chance of at least so much, after a further inflow of <paramref name="median"/> litres for the median household, scattered by <paramref name="scatter"/>
+    /// times the factor squared.
+    /// </summary>
     public double ChanceOf(double litres, double median = 0, double scatter = 0)
     {
         if (litres <= 0) return 1;

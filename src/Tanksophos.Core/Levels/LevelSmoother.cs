@@ -21,7 +21,8 @@ internal enum SmootherStep
 }
 
 /// <summary>What was believed at a moment, as mean and covariance of level and household factor.</summary>
-internal readonly record struct SmootherNode(Instant At, SmootherStep Step, double MedianL, double Level, double Factor, double LevelVariance, double Covariance, double FactorVariance, bool Open);
+internal readonly record struct SmootherNode(Instant At, SmootherStep Step, double MedianL, double Level, double Factor, double LevelVariance,
+    double Covariance, double FactorVariance, bool Open);
 
 /// <summary>What one lamp showed at one reading, and what is now believed of its probe at that time.</summary>
 /// <param name="At">When.</param>
@@ -32,7 +33,8 @@ internal readonly record struct SmootherNode(Instant At, SmootherStep Step, doub
 /// <param name="ExpectedL">Litres that were expected just before the reading.</param>
 /// <param name="ChanceAbove">Chance, as believed just before, that liquid reached the probe.</param>
 /// <param name="HoursSinceEmptied">Hours since the tank was emptied; null if that is not on record.</param>
-public sealed record LampLook(OffsetDateTime At, bool Lit, double Working, double StuckOn, double StuckOff, double ExpectedL, double ChanceAbove, double? HoursSinceEmptied)
+public sealed record LampLook(OffsetDateTime At, bool Lit, double Working, double StuckOn, double StuckOff, double ExpectedL, double ChanceAbove,
+    double? HoursSinceEmptied)
 {
     /// <summary>Likelihood of what was seen if the probe worked, was stuck on, or stuck off.</summary>
     internal (double Working, double StuckOn, double StuckOff) Likelihood { get; init; }
@@ -93,7 +95,9 @@ public static class LevelSmoother
             foreach (var probe in found)
                 foreach (var look in probe.Looks) known[(filter.Tank.Id, probe.Probe.Id, look.At.ToInstant())] = (look.Working, look.StuckOn, look.StuckOff);
         var second = Run(start, entries, now, options with { Known = (tank, probe, at) => known.GetValueOrDefault((tank, probe, at), (1, 0, 0)) });
-        return [.. first.Filters.Select((f, i) => new TankLookBack(f.Tank, Track(f), Smooth(second.Filters[i]), [.. probes[i].Select(p => p with { Looks = [.. p.Looks.Where(l => l.At.ToInstant() >= from)] })]))];
+        return [.. first.Filters.Select((f, i) =>
+            new TankLookBack(f.Tank, Track(f), Smooth(second.Filters[i]),
+            [.. probes[i].Select(p => p with { Looks = [.. p.Looks.Where(l => l.At.ToInstant() >= from)] })]))];
     }
 
     /// <summary>Looks back on the probes of one tank, with what the estimate has kept of its readings (the last hundred or more).</summary>
@@ -122,7 +126,8 @@ public static class LevelSmoother
         // What was done before the first of the reports kept, is in none of the moves between them.
         var first = filter.Reports.Count > 0 ? filter.Reports.Min(w => w.At.ToInstant()) : Instant.MaxValue;
         var done = entries.Deeds(filter.Tank.Id);
-        List<LogEntry> deeds = [.. done.Skip(done.FirstAt(first)).Where(e => TankFilter.FreedBy(e) > 0 || e is ServiceEntry { Code: ServiceCode.WiringRepaired })];
+        List<LogEntry> deeds = [.. done.Skip(done.FirstAt(first))
+            .Where(e => TankFilter.FreedBy(e) > 0 || e is ServiceEntry { Code: ServiceCode.WiringRepaired })];
         var found = new List<ProbeLookBack>();
         for (var i = 0; i < filter.Tank.Monitor.Probes.Count; i++)
         {
@@ -155,7 +160,9 @@ public static class LevelSmoother
         {
             var both = Norm([forward[k][0] * back[0], forward[k][1] * back[1], forward[k][2] * back[2]]);
             var w = reports[k];
-            looks[k] = new LampLook(w.At, w.Lit, both[0], both[1], both[2], w.ExpectedL, w.ChanceAbove, double.IsNaN(w.HoursSinceEmptied) ? null : w.HoursSinceEmptied) { Likelihood = (w.IfWorking, w.IfStuckOn, w.IfStuckOff) };
+            looks[k] = new LampLook(w.At, w.Lit, both[0], both[1], both[2], w.ExpectedL, w.ChanceAbove, double.IsNaN(w.HoursSinceEmptied) ? null
+                : w.HoursSinceEmptied)
+            { Likelihood = (w.IfWorking, w.IfStuckOn, w.IfStuckOff) };
             if (k == 0) break;
             double[] seen = [w.IfWorking, w.IfStuckOn, w.IfStuckOff];
             var earlier = new double[3];
@@ -165,7 +172,8 @@ public static class LevelSmoother
         var since = n;
         while (since > 0 && !looks[since - 1].Believed) since--;
         var back2 = Enumerable.Range(1, n - 1).LastOrDefault(k => looks[k].Believed && !looks[k - 1].Believed);
-        return new ProbeLookBack(probe, looks, since < n ? looks[since].At : null, since < n ? looks.Take(since).LastOrDefault(l => l.Working > Sure)?.At : null, back2 > 0 ? looks[back2].At : null);
+        return new ProbeLookBack(probe, looks, since < n ? looks[since].At : null, since < n ? looks.Take(since).LastOrDefault(l => l.Working > Sure)?.At
+            : null, back2 > 0 ? looks[back2].At : null);
     }
 
     private static double[,] Move(Tank tank, int index, Instant from, Instant to, List<LogEntry> deeds, string probe)
@@ -203,7 +211,8 @@ public static class LevelSmoother
                     // Covariance of (level, factor) before with (level, factor) after.
                     double c11, c12, c21, c22;
                     if (b.Step == SmootherStep.Emptied || b.Open) (c11, c12, c21, c22) = (0, a.Covariance, 0, a.FactorVariance);
-                    else (c11, c12, c21, c22) = (a.LevelVariance + b.MedianL * a.Covariance, a.Covariance, a.Covariance + b.MedianL * a.FactorVariance, a.FactorVariance);
+                    else (c11, c12, c21, c22) = (a.LevelVariance + b.MedianL * a.Covariance, a.Covariance, a.Covariance + b.MedianL * a.FactorVariance,
+                        a.FactorVariance);
                     var det = b.LevelVariance * b.FactorVariance - b.Covariance * b.Covariance;
                     if (det > 1e-14)
                     {

@@ -14,7 +14,8 @@ namespace Tanksophos.Core.Levels;
 /// <param name="ExpectedL">Litres expected just before.</param>
 /// <param name="ChanceAbove">Chance, just before, that liquid reached the probe.</param>
 /// <param name="HoursSinceEmptied">Hours since the last emptying on record; NaN if none.</param>
-internal readonly record struct LampReport(int Probe, OffsetDateTime At, bool Lit, double IfWorking, double IfStuckOn, double IfStuckOff, double ExpectedL, double ChanceAbove, double HoursSinceEmptied);
+internal readonly record struct LampReport(int Probe, OffsetDateTime At, bool Lit, double IfWorking, double IfStuckOn, double IfStuckOff, double ExpectedL,
+    double ChanceAbove, double HoursSinceEmptied);
 
 /// <summary>The running estimate of one tank: what each entry of the log says of its <see cref="JointState"/>.</summary>
 internal sealed class TankFilter
@@ -39,7 +40,8 @@ internal sealed class TankFilter
     // A wet film after an emptying holds a lamp for minutes to a day.
     private const double FilmChance = 0.4, FilmMeanHours = 6, FilmLongestHours = 36;
     // What frees a fouled probe: about nine in ten come back after a jet; the rest are guesses of size from the ladder's order.
-    private const double FreedByJet = 0.9, FreedByReverse = 0.12, FreedByFlush = 0.05, FreedByCleaner = 0.35, FreedByScrub = 0.2, FreedBySoak = 0.12, Repaired = 0.85;
+    private const double FreedByJet = 0.9, FreedByReverse = 0.12, FreedByFlush = 0.05, FreedByCleaner = 0.35, FreedByScrub = 0.2, FreedBySoak = 0.12,
+        Repaired = 0.85;
 
     // A strip's own scatter, and how its wall is coated, as shares of capacity.
     private const double PercentNoise = 0.03, CoatingStart = 0.03, CoatingStartSd = 0.06, CoatingPerDay = 0.0006, CoatingSdPerDay = 0.006;
@@ -84,7 +86,8 @@ internal sealed class TankFilter
         var probes = tank.Monitor.Probes.Take(MaxProbes).ToList();
         marks = [.. probes.Select(p => p.AtFraction * tank.CapacityL)];
         doubtedSince = new Instant?[probes.Count];
-        state = new JointState(tank.CapacityL, (rig.Usage ?? Usage.Default).For(tank.Role).LogSd, (CoatingStart * tank.CapacityL, CoatingStartSd * tank.CapacityL),
+        state = new JointState(tank.CapacityL, (rig.Usage ?? Usage.Default).For(tank.Role).LogSd,
+            (CoatingStart * tank.CapacityL, CoatingStartSd * tank.CapacityL),
             [.. probes.Select((_, i) => Prior(i == 0 ? OldLowestOn : OldOn, OldOff))]);
         state.FoulAll(marks.Length, OldAllOn);
         inconsistencies = [];
@@ -118,7 +121,12 @@ internal sealed class TankFilter
 
     private void Resize(double capacityL)
     {
-        Tank = stated with { CapacityL = capacityL, ShrunkFromL = capacityL < stated.CapacityL ? stated.CapacityL : null, RoomAboveFullL = Math.Min(stated.RoomAboveFullL, capacityL) };
+        Tank = stated with
+        {
+            CapacityL = capacityL,
+            ShrunkFromL = capacityL < stated.CapacityL ? stated.CapacityL : null,
+            RoomAboveFullL = Math.Min(stated.RoomAboveFullL, capacityL)
+        };
         marks = [.. Tank.Monitor.Probes.Take(MaxProbes).Select(p => p.AtFraction * capacityL)];
         state.Resize(capacityL);
     }
@@ -262,7 +270,8 @@ internal sealed class TankFilter
         }
         var percent = reading.Percent!.Value;
         // Beside a density per tank: a dead strip shows nothing or 0, a shorted one 100; each within a percent or so.
-        return (Math.Max(0.03, state.Copy().Observe(percent / 100 * Tank.FullMarkL, PercentNoise * Tank.CapacityL, eyes: false, coated: true)), percent <= 1 ? 25 : 0.01, percent >= 99 ? 25 : 0.01);
+        return (Math.Max(0.03, state.Copy().Observe(percent / 100 * Tank.FullMarkL, PercentNoise * Tank.CapacityL, eyes: false, coated: true)), percent <= 1
+            ? 25 : 0.01, percent >= 99 ? 25 : 0.01);
     }
 
     /// <summary>Takes a panel reading into account, given what else is known of the panel.</summary>
@@ -278,7 +287,8 @@ internal sealed class TankFilter
             var (ifDead, ifAllLit) = PanelState.Likelihood(on, known.Count(x => x) - on);
             if (Options?.Known is { } told)
             {
-                state.SeeKnown(marks, Enumerable.Range(0, marks.Length).Where(i => known[i]).Select(i => (i, lit[i], told(Tank.Id, Tank.Monitor.Probes[i].Id, reading.Instant))), Slip, blur);
+                state.SeeKnown(marks, Enumerable.Range(0, marks.Length).Where(i => known[i])
+                    .Select(i => (i, lit[i], told(Tank.Id, Tank.Monitor.Probes[i].Id, reading.Instant))), Slip, blur);
                 return;
             }
             Remember(reading, lit, known, blur, dead, allLit);
@@ -293,7 +303,8 @@ internal sealed class TankFilter
                 if (!against && Belief(i).Working > 0.5) doubtedSince[i] = null;
                 else if (against) doubtedSince[i] ??= reading.Instant;
             }
-            if (state.Unlogged > 0.5) Fits(new LogInconsistency(reading.At, InconsistencyKind.UnloggedEmptying, reports?.Item.ExpectedL ?? 0, state.Moments().Mean));
+            if (state.Unlogged > 0.5)
+                Fits(new LogInconsistency(reading.At, InconsistencyKind.UnloggedEmptying, reports?.Item.ExpectedL ?? 0, state.Moments().Mean));
         }
         else
         {
@@ -304,7 +315,8 @@ internal sealed class TankFilter
                 var (coating, spread) = state.Moments(JointState.Coating);
                 state.ObserveThreshold(Tank.FullMarkL - Math.Max(0, coating), Slosh * Tank.CapacityL + Math.Sqrt(spread), 0.95, 0.1 + 0.6 * allLit);
             }
-            else state.Observe(shown, PercentNoise * Tank.CapacityL, eyes: false, coated: true, 1 - dead - allLit, dead * (percent <= 1 ? 25 : 0.01) + allLit * 0.01);
+            else state.Observe(shown, PercentNoise * Tank.CapacityL, eyes: false, coated: true, 1 - dead - allLit,
+                dead * (percent <= 1 ? 25 : 0.01) + allLit * 0.01);
             if (Math.Abs(shown - Math.Min(state.Moments().Mean, Tank.FullMarkL)) > 0.12 * Tank.CapacityL) disagree.Add("percent");
         }
         lastRead = reading.Instant;
@@ -412,8 +424,10 @@ internal sealed class TankFilter
         if (watch.UsedL < Tank.CapacityL) Resize(watch.UsedL);
         state.Load(from);
         for (var n = from.ReadInt32(); n > 0; n--)
-            reports = new(new LampReport(from.ReadByte(), from.ReadTime()!.Value, from.ReadBoolean(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble()), reports);
-        for (var n = from.ReadInt32(); n > 0; n--) inconsistencies.Add(new LogInconsistency(from.ReadTime()!.Value, (InconsistencyKind)from.ReadByte(), from.ReadDouble(), from.ReadDouble()));
+            reports = new(new LampReport(from.ReadByte(), from.ReadTime()!.Value, from.ReadBoolean(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(),
+                from.ReadDouble(), from.ReadDouble(), from.ReadDouble()), reports);
+        for (var n = from.ReadInt32(); n > 0; n--)
+            inconsistencies.Add(new LogInconsistency(from.ReadTime()!.Value, (InconsistencyKind)from.ReadByte(), from.ReadDouble(), from.ReadDouble()));
         for (var i = 0; i < doubtedSince.Length; i++) doubtedSince[i] = from.ReadInstant();
         var date = from.ReadInt32();
         day = new LocalDate(date / 10000, date / 100 % 100, date % 100);
@@ -466,11 +480,13 @@ internal sealed class TankFilter
             if (!known[i]) continue;
             var (litIfWorking, above) = state.LampChance(i, marks[i], Slip, blur);
             var well = 1 - dead - allLit;
-            double Of(double litChance) => well * (lit[i] ? litChance : 1 - litChance) + (lit[i] ? dead * Slip + allLit * (1 - Slip) : dead * (1 - Slip) + allLit * Slip);
+            double Of(double litChance) => well * (lit[i] ? litChance : 1 - litChance) + (lit[i] ? dead * Slip + allLit * (1 - Slip)
+                : dead * (1 - Slip) + allLit * Slip);
             reports = new(new LampReport(i, reading.At, lit[i], Of(litIfWorking), Of(1 - Slip), Of(Slip), expected, above, hours), reports);
         }
         reportsInOrder = null;
-        if (reports?.Count > 2 * KeptReports && Options?.ForSmoothing != true) reports = Chain<LampReport>.Of(Chain<LampReport>.InOrder(reports)[^KeptReports..]);
+        if (reports?.Count > 2 * KeptReports && Options?.ForSmoothing != true)
+            reports = Chain<LampReport>.Of(Chain<LampReport>.InOrder(reports)[^KeptReports..]);
     }
 
     private void Elsewhere(LogEntry entry)
@@ -511,12 +527,14 @@ internal sealed class TankFilter
         if (dump.VolumeL is { } volume && dump.Emptied)
         {
             if (volume > 1.05 * Tank.CapacityL) Fits(new LogInconsistency(dump.At, InconsistencyKind.MoreThanFits, Tank.CapacityL, volume));
-            state.Observe(Math.Min(volume + Residue.Mean * Tank.CapacityL, Tank.CapacityL), Math.Max(MeteredError * volume, Slosh * Tank.CapacityL), eyes: true);
+            state.Observe(Math.Min(volume + Residue.Mean * Tank.CapacityL, Tank.CapacityL), Math.Max(MeteredError * volume, Slosh * Tank.CapacityL),
+                eyes: true);
         }
         if (dump.Emptied)
         {
             Timed(dump);
-            if (dump.Flow == DumpFlow.Rush) state.ObserveThreshold(0.35 * Tank.CapacityL, 0.1 * Tank.CapacityL, 0.75, 0.3); // a fuller tank leaves in one fast rush
+            // a fuller tank leaves in one fast rush
+            if (dump.Flow == DumpFlow.Rush) state.ObserveThreshold(0.35 * Tank.CapacityL, 0.1 * Tank.CapacityL, 0.75, 0.3);
             beforeDump = state.Copy();
             Empty(dump.Instant, dump.Flow == DumpFlow.Slow ? 3 : 1);
         }
@@ -558,7 +576,8 @@ internal sealed class TankFilter
         var (mean, variance) = state.Moments();
         // An eye sees a height, a meter has counted litres, which are written as a share of the stated capacity.
         var litres = fraction * (seen.Via == ReadingVia.Sight ? Tank.CapacityL : Tank.StatedL);
-        if (Math.Abs(litres - Math.Min(mean, Tank.CapacityL)) > 4 * Math.Sqrt(variance + sd * sd)) Fits(new LogInconsistency(seen.At, InconsistencyKind.SeenOtherwise, Math.Min(mean, Tank.CapacityL), litres));
+        if (Math.Abs(litres - Math.Min(mean, Tank.CapacityL)) > 4 * Math.Sqrt(variance + sd * sd))
+            Fits(new LogInconsistency(seen.At, InconsistencyKind.SeenOtherwise, Math.Min(mean, Tank.CapacityL), litres));
         state.Observe(litres, sd, eyes: true);
     }
 
@@ -652,7 +671,8 @@ internal sealed class TankFilter
             var fails = 1 - Math.Exp(-(rates.Foul + rates.Break) * days);
             var on = fails * rates.Foul / (rates.Foul + rates.Break);
             var off = fails - on;
-            double[] working = [1 - fails, 0, on, off], film = [(1 - fails) * dries, (1 - fails) * (1 - dries), on, off], fouled = [clears, 0, 1 - clears, 0], broken = [contact, 0, 0, 1 - contact];
+            double[] working = [1 - fails, 0, on, off], film = [(1 - fails) * dries, (1 - fails) * (1 - dries), on, off], fouled = [clears, 0, 1 - clears, 0],
+                broken = [contact, 0, 0, 1 - contact];
             state.Move(i, (_, mode) => mode switch { ProbeMode.Working => working, ProbeMode.Film => film, ProbeMode.On => fouled, ProbeMode.Off => broken });
         }
         state.FoulAll(marks.Length, 1 - Math.Exp(-FoulAllPerDay * days));
@@ -661,7 +681,8 @@ internal sealed class TankFilter
 
     private void Fits(LogInconsistency inconsistency)
     {
-        if (inconsistencies.Count > 0 && inconsistencies[^1].Kind == inconsistency.Kind && inconsistency.At.ToInstant() - inconsistencies[^1].At.ToInstant() < Duration.FromDays(2)) return;
+        if (inconsistencies.Count > 0 && inconsistencies[^1].Kind == inconsistency.Kind
+            && inconsistency.At.ToInstant() - inconsistencies[^1].At.ToInstant() < Duration.FromDays(2)) return;
         inconsistencies.Add(inconsistency);
         if (inconsistencies.Count > KeptMisfits) inconsistencies.RemoveAt(0);
     }
@@ -673,7 +694,8 @@ internal sealed class TankFilter
         if (Tank.Monitor.Kind == MonitorKind.Percent)
         {
             var coating = state.Moments(JointState.Coating).Mean;
-            return coating > 0.2 * Tank.CapacityL ? MonitorVerdict.Ignore : coating > 0.08 * Tank.CapacityL || panelFault > 0.2 ? MonitorVerdict.Doubt : MonitorVerdict.Trust;
+            return coating > 0.2 * Tank.CapacityL ? MonitorVerdict.Ignore : coating > 0.08 * Tank.CapacityL || panelFault > 0.2 ? MonitorVerdict.Doubt
+                : MonitorVerdict.Trust;
         }
         var beliefs = Enumerable.Range(0, marks.Length).Select(Belief).ToList();
         var faulty = beliefs.Count(b => !b.Believed);

@@ -24,7 +24,8 @@ public sealed class Circumstances
     private Circumstances(Circumstances other)
     {
         open = new(other.open);
-        (zone, offset, People, Hookup, Place, StaySince, DrivingUntil, PropaneAlarm) = (other.zone, other.offset, other.People, other.Hookup, other.Place, other.StaySince, other.DrivingUntil, other.PropaneAlarm);
+        (zone, offset, People, Hookup, Place, StaySince, DrivingUntil, PropaneAlarm) = (other.zone, other.offset, other.People, other.Hookup, other.Place,
+            other.StaySince, other.DrivingUntil, other.PropaneAlarm);
     }
 
     /// <summary>People aboard.</summary>

@@ -22,7 +22,9 @@ public sealed class IndexedLog : ReadOnlyCollection<LogEntry>
     {
     }
 
-    private IndexedLog(LogEntry[] entries, ConcurrentDictionary<Type, Array> kinds, ConcurrentDictionary<string, LogEntry[]> deeds, ConcurrentDictionary<object, object?> prefixMemo) : base(entries) =>
+    private IndexedLog(LogEntry[] entries,
+        ConcurrentDictionary<Type, Array> kinds, ConcurrentDictionary<string, LogEntry[]> deeds, ConcurrentDictionary<object, object?> prefixMemo)
+        : base(entries) =>
         (this.entries, this.kinds, this.deeds, this.prefixMemo) = (entries, kinds, deeds, prefixMemo);
 
     /// <summary>No entries.</summary>

@@ -19,7 +19,9 @@ public sealed record Logbook(Rig Rig, IReadOnlyList<LogEntry> Entries, OffsetDat
         var sorted = true;
         for (var i = Entries is IndexedLog ? Entries.Count : 1; sorted && i < Entries.Count; i++) sorted = Entries[i - 1].Instant <= Entries[i].Instant;
         IReadOnlyList<LogEntry> entries = sorted && (Entries.Count == 0 || Entries[^1].Instant <= until) ? Entries
-            : Entries is IndexedLog log ? new IndexedLog([.. log.Take(log.FirstAt(until + Duration.Epsilon))]) : [.. Entries.Where(e => e.Instant <= until).OrderBy(e => e.Instant)]; // OrderBy is stable
+            // OrderBy is stable
+            : Entries is IndexedLog log ? new IndexedLog([.. log.Take(log.FirstAt(until + Duration.Epsilon))])
+            : [.. Entries.Where(e => e.Instant <= until).OrderBy(e => e.Instant)];
         ordered = new((Entries, AsOf), entries);
         return entries;
     }

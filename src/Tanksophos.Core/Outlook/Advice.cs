@@ -37,10 +37,13 @@ public sealed class Advice
         entries = logbook.InOrder();
         at = belief.AsOf?.ToInstant() ?? NodaConstants.UnixEpoch;
         outlooks = belief.Tanks.ToDictionary(t => t.Tank.Id, Outlook);
-        Steps = belief.AsOf is null ? [] : [.. Collect().OrderByDescending(s => s.Urgent).ThenBy(s => s.Urgent ? Rank(s) : 0).ThenBy(s => s.Due ?? Instant.MaxValue).ThenBy(Rank)];
+        Steps = belief.AsOf is null ? []
+            : [.. Collect().OrderByDescending(s => s.Urgent).ThenBy(s => s.Urgent ? Rank(s) : 0).ThenBy(s => s.Due ?? Instant.MaxValue).ThenBy(Rank)];
     }
 
-    /// <summary>Whether so much of a tank is in doubt (more than four tenths, nine times of ten) that somebody has to look before anything is built on the level.</summary>
+    /// <summary>
+    /// Whether so much of a tank is in doubt (more than four tenths, nine times of ten) that somebody has to look before anything is built on the level.
+    /// </summary>
     /// <param name="tank">What is believed of it.</param>
     public static bool IsWide(TankBelief tank)
     {
@@ -75,7 +78,8 @@ public sealed class Advice
         var f = tank.Forecast;
         if (belief.AsOf is null) return new TankOutlook(dump, null, null, null, null);
         if (tank.ValveOpen) f = f.EmptiedAt(at);
-        return new TankOutlook(dump, f.Reaches(dump, Expected), f.Reaches(dump, Cautious), f.Reaches(tank.Tank.CapacityL, Expected), f.Reaches(tank.Tank.CapacityL, Cautious));
+        return new TankOutlook(dump, f.Reaches(dump, Expected), f.Reaches(dump, Cautious), f.Reaches(tank.Tank.CapacityL, Expected),
+            f.Reaches(tank.Tank.CapacityL, Cautious));
     }
 
     private IEnumerable<NextStep> Collect()
@@ -101,7 +105,13 @@ public sealed class Advice
         {
             // A soak ends by the clock, a scrub with its drive; both wait for the dump.
             foreach (var course in Courses.Build(entries, tank.Tank.Id, at).Where(c => c.Stage != CourseStage.WantsDrive))
-                yield return new NextStep(StepCode.DumpSoak, tank.Tank.Id, course.Stage == CourseStage.Dump ? at : SensibleHours.NotBefore(course.Until!.Value, now.Zone), false) { Recipe = course.Recipe, Since = course.Since, ExpectedAt = course.Until };
+                yield return new NextStep(StepCode.DumpSoak, tank.Tank.Id, course.Stage == CourseStage.Dump ? at
+                    : SensibleHours.NotBefore(course.Until!.Value, now.Zone), false)
+                {
+                    Recipe = course.Recipe,
+                    Since = course.Since,
+                    ExpectedAt = course.Until
+                };
             foreach (var probe in tank.Probes.Where(p => !p.Believed))
                 yield return new NextStep(StepCode.CheckLamp, tank.Tank.Id, null, false) { Probe = probe.Probe.Label, Since = probe.DoubtedSince };
             if (IsWide(tank) && !tank.ValveOpen)
@@ -130,7 +140,13 @@ public sealed class Advice
             if (Earlier(overflow, deadline) is { } latest)
             {
                 var due = Instant.Max(at, SensibleHours.NotAfter(latest, now.Zone));
-                yield return new NextStep(StepCode.FindSewer, id, due, false) { ExpectedAt = outlook.DumpExpected, CautiousAt = overflow, Fraction = Level(tank, due), Days = DaysSince(tank, due) };
+                yield return new NextStep(StepCode.FindSewer, id, due, false)
+                {
+                    ExpectedAt = outlook.DumpExpected,
+                    CautiousAt = overflow,
+                    Fraction = Level(tank, due),
+                    Days = DaysSince(tank, due)
+                };
             }
         }
         else if (Earlier(outlook.DumpExpected, deadline) is { } level)
@@ -189,7 +205,12 @@ public sealed class Advice
             else if (overflow is { } full)
             {
                 var due = Instant.Max(at, SensibleHours.NotAfter(full, now.Zone));
-                yield return new NextStep(StepCode.FindGrayDrain, id, due, false) { ExpectedAt = outlooks[id].FullExpected, CautiousAt = full, Fraction = Level(tank, due) };
+                yield return new NextStep(StepCode.FindGrayDrain, id, due, false)
+                {
+                    ExpectedAt = outlooks[id].FullExpected,
+                    CautiousAt = full,
+                    Fraction = Level(tank, due)
+                };
             }
             yield break;
         }
@@ -205,7 +226,9 @@ public sealed class Advice
             // Held for the rinse or by school: it goes when it is about two thirds, or in time before it could overflow.
             var level = rules.GrayAtFullHookup == GrayAtFullHookup.Batch ? Earlier(outlooks[id].DumpExpected, overflow) : overflow;
             if (level is { } when && (blackDump is null || when < blackDump))
-                yield return new NextStep(StepCode.DumpGray, id, Instant.Max(at, SensibleHours.NotAfter(when, now.Zone)), false) { ExpectedAt = outlooks[id].DumpExpected, CautiousAt = overflow, Fraction = Level(tank, when) };
+                yield return new NextStep(StepCode.DumpGray, id, Instant.Max(at, SensibleHours.NotAfter(when, now.Zone)),
+                    false)
+                { ExpectedAt = outlooks[id].DumpExpected, CautiousAt = overflow, Fraction = Level(tank, when) };
             yield break;
         }
         if (now.People > 0)

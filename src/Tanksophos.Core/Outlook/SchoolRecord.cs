@@ -58,7 +58,8 @@ public static class SchoolRecords
         ArgumentNullException.ThrowIfNull(entries);
         ArgumentNullException.ThrowIfNull(rig);
         // Fills of ten years change only with the log; the one at hand grows with the hours.
-        return rig.Find(tank) is not { } black ? [] : entries.Memo((nameof(SchoolRecords), rig, tank, now.ToUnixTimeSeconds() / 3600), () => Compared(entries, rig, black, now));
+        return rig.Find(tank) is not { } black ? []
+            : entries.Memo((nameof(SchoolRecords), rig, tank, now.ToUnixTimeSeconds() / 3600), () => Compared(entries, rig, black, now));
     }
 
     private static IReadOnlyList<SchoolRecord> Compared(IReadOnlyList<LogEntry> entries, Rig rig, Tank black, Instant now)
@@ -116,8 +117,10 @@ public static class SchoolRecords
                     case OdorEntry { Where: not (OdorPlace.GalleySink or OdorPlace.StorageBay) } odor:
                         odors.Add(odor.At.Date);
                         break;
-                    case ReadingEntry { Via: ReadingVia.Panel } look when look.Tank == black.Id && entry.Instant > fill.From && entry.Instant - fill.From <= JustDumped:
-                        var high = black.MonitorAt(entry.Instant).Probes.Where(p => p.AtFraction >= OutOfReach).Select(p => p.Id).ToHashSet(StringComparer.Ordinal);
+                    case ReadingEntry { Via: ReadingVia.Panel } look when look.Tank == black.Id && entry.Instant > fill.From
+                        && entry.Instant - fill.From <= JustDumped:
+                        var high = black.MonitorAt(entry.Instant).Probes.Where(p => p.AtFraction >= OutOfReach).Select(p => p.Id)
+                            .ToHashSet(StringComparer.Ordinal);
                         if (look.Lit is null || high.Count == 0) break;
                         looks++;
                         if (look.Lit.Any(high.Contains)) lit++;
@@ -126,7 +129,8 @@ public static class SchoolRecords
             // The rinse that ends a fill tells of that fill's school.
             if (!fill.Ended) continue;
             var rinse = new List<FlushEntry>();
-            for (var i = First(past, fill.To); i < past.Count && past[i].Instant - fill.To <= LastRunTemplate.RunLasts; i++) if (past[i] is FlushEntry flush && flush.Tank == black.Id) rinse.Add(flush);
+            for (var i = First(past, fill.To); i < past.Count && past[i].Instant - fill.To <= LastRunTemplate.RunLasts; i++)
+                if (past[i] is FlushEntry flush && flush.Tank == black.Id) rinse.Add(flush);
             if (rinse.Count > 0 && RunHistory.ToClear(rinse, black.Id) is { Count: > 0 } judged) cycles.Add(judged.Sum(c => c.Cycles + (c.Clear ? 0 : 1)));
         }
         return new SchoolRecord(school, fills[0].From, fills[^1].To, fills.Count, days)

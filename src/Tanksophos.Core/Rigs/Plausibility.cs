@@ -41,11 +41,14 @@ public static class Plausibility
         {
             if (tank.CapacityL is < MinUsualL or > MaxUsualL) doubts.Add(new RigDoubt(Implausible.Capacity, tank));
             var probes = tank.Monitor.Probes;
-            if (probes.Count > 0 && Math.Abs(probes[^1].AtFraction - tank.FullMarkL / tank.CapacityL) > ProbeAgainstRoom) doubts.Add(new RigDoubt(Implausible.RoomAboveFull, tank));
-            if (probes.Zip(probes.Skip(1)).Any(p => p.Second.AtFraction - p.First.AtFraction < 0.02)) doubts.Add(new RigDoubt(Implausible.ProbesTogether, tank));
+            if (probes.Count > 0 && Math.Abs(probes[^1].AtFraction - tank.FullMarkL / tank.CapacityL) > ProbeAgainstRoom)
+                doubts.Add(new RigDoubt(Implausible.RoomAboveFull, tank));
+            if (probes.Zip(probes.Skip(1)).Any(p => p.Second.AtFraction - p.First.AtFraction < 0.02))
+                doubts.Add(new RigDoubt(Implausible.ProbesTogether, tank));
         }
         var grays = rig.Tanks.Where(t => t.Role == TankRole.Gray).ToList();
-        if (grays.Count > 0 && grays.All(g => g.UsageShare is not null) && Math.Abs(grays.Sum(g => g.UsageShare!.Value) - 1) > 0.02) doubts.Add(new RigDoubt(Implausible.Shares, null));
+        if (grays.Count > 0 && grays.All(g => g.UsageShare is not null) && Math.Abs(grays.Sum(g => g.UsageShare!.Value) - 1) > 0.02)
+            doubts.Add(new RigDoubt(Implausible.Shares, null));
         if (rig.Equipment?.Fall is < Equipment.MinFall) doubts.Add(new RigDoubt(Implausible.Fall, null));
         return doubts;
     }

@@ -122,7 +122,9 @@ public sealed record Tank(string Id, string Name, TankRole Role, double Capacity
     /// <summary>Depth in metres, for the drawing.</summary>
     public double? DepthM { get; init; }
 
-    /// <summary>Litres as its plate states them, where less is counted with because the log has shown less; null where <see cref="CapacityL"/> is as stated.</summary>
+    /// <summary>
+    /// Litres as its plate states them, where less is counted with because the log has shown less; null where <see cref="CapacityL"/> is as stated.
+    /// </summary>
     public double? ShrunkFromL { get; init; }
 
     /// <summary>Litres as stated.</summary>

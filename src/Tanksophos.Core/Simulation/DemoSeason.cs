@@ -34,7 +34,8 @@ public static class DemoSeason
         new Tank("bath", "Bath gray", TankRole.Gray, 151.4)
         {
             RoomAboveFullL = 7.6,
-            Monitor = TankMonitor.WithProbes(new Probe("q1", "1/4", 0.25), new Probe("q2", "1/2", 0.5), new Probe("q3", "3/4", 0.75), new Probe("full", "Full", 0.95)),
+            Monitor = TankMonitor.WithProbes(new Probe("q1", "1/4", 0.25), new Probe("q2", "1/2", 0.5), new Probe("q3", "3/4", 0.75),
+                new Probe("full", "Full", 0.95)),
             Fixtures = ["bath-sink", "shower"],
             UsageShare = 0.65,
             LengthM = 1.3, WidthM = 0.6, DepthM = 0.2,
@@ -77,26 +78,35 @@ public static class DemoSeason
 
     private static Rig Stocked(LocalDate first)
     {
-        Product Counted(Product product, double left) => product with { Stock = [new StockNote((first + new LocalTime(13, 0)).InZoneLeniently(Zone).ToOffsetDateTime(), left, false)] };
+        Product Counted(Product product, double left) =>
+            product with { Stock = [new StockNote((first + new LocalTime(13, 0)).InZoneLeniently(Zone).ToOffsetDateTime(), left, false)] };
         return Rig with
         {
             Products =
             [
-                Counted(new Product("enzyme", "Enzyme in the brown jug", Substance.Cultures, new LabelDose(DoseMl, DoseUnit.Ml) { PerL = 40 * Gallon, Max = 2 * DoseMl, WaterL = 3 * Gallon }) { Holds = 8 * DoseMl, PriceMinor = 2150, Caution = "keep from frost" }, 5 * DoseMl),
+                Counted(new Product("enzyme", "Enzyme in the brown jug", Substance.Cultures,
+                    new LabelDose(DoseMl, DoseUnit.Ml) { PerL = 40 * Gallon, Max = 2 * DoseMl, WaterL = 3 * Gallon }) { Holds = 8 * DoseMl, PriceMinor = 2150,
+                    Caution = "keep from frost" }, 5 * DoseMl),
                 Counted(new Product("borax", "Box of borax", Substance.Borax, null) { Unit = DoseUnit.G, Holds = 1840, PriceMinor = 650 }, 1300),
                 Counted(new Product("soap", "Dish soap", Substance.DishSoap, null) { Unit = DoseUnit.Ml, Holds = 830, PriceMinor = 340 }, 500),
             ],
         };
     }
 
-    /// <summary>The trip that is under way at a moment: out of a full hookup, a dry stretch on which gray fills first, a busy station, water without a sewer, and a sewer at the end.</summary>
+    /// <summary>
+    /// The trip that is under way at a moment: out of a full hookup, a dry stretch on which gray fills first, a busy station, water without a sewer, and a
+    /// sewer at the end.
+    /// </summary>
     /// <param name="now">The present moment, as for the log.</param>
     public static Itinerary TripAt(Instant now)
     {
         var first = now.InZone(Zone).Date.PlusDays(-Days);
-        Stop At(string id, string name, int day, int nights, StopHookup hookup) => Itinerary.UsualStop(id, name, Zone, first.PlusDays(day), nights, hookup, 2) with { HighC = 27 };
+        Stop At(string id, string name, int day, int nights, StopHookup hookup) => Itinerary.UsualStop(id, name, Zone, first.PlusDays(day), nights, hookup,
+            2) with
+        { HighC = 27 };
         var hollow = At("s1", "Lantern Hollow", 19, 7, StopHookup.Full);
-        var trip = new Itinerary("High plains loop", [hollow with { Arrive = (first.PlusDays(19) + new LocalTime(11, 0)).InZoneLeniently(Zone).ToOffsetDateTime() }]);
+        var trip = new Itinerary("High plains loop",
+            [hollow with { Arrive = (first.PlusDays(19) + new LocalTime(11, 0)).InZoneLeniently(Zone).ToOffsetDateTime() }]);
         OffsetDateTime Late(int day, int hour) => (first.PlusDays(day) + new LocalTime(hour, 0)).InZoneLeniently(Zone).ToOffsetDateTime();
         Stop[] others =
         [
@@ -123,14 +133,16 @@ public static class DemoSeason
         {
             Arrive(0, 14, "Tallow Flat", Hookup.Dry);
             At(0, 14, 20, t => [new WaterEntry { At = t, Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }]);
-            At(0, 14, 25, t => [new DoseEntry { At = t, Tank = "black", Recipe = DoseRecipe.Enzyme, Amount = "8 fl oz", Used = [new ProductUse("enzyme", Math.Round(DoseMl, 2))] }]);
+            At(0, 14, 25, t => [new DoseEntry { At = t, Tank = "black", Recipe = DoseRecipe.Enzyme, Amount = "8 fl oz",
+                Used = [new ProductUse("enzyme", Math.Round(DoseMl, 2))] }]);
             Flashlight(2);
             Leave(5, 9, 2.5);
             Arrive(5, 12, "Nettle Bench", Hookup.Full);
             DumpRun(5, 13, 3);
             Valves(5, 14, ValveState.Open);
             At(9, 10, 0, t => [new OdorEntry { At = t, Where = OdorPlace.GalleySink, Smell = Smell.Rancid, Strength = 2, When = [OdorWhen.DrainingSink] }]);
-            At(9, 19, 0, t => [new DoseEntry { At = t, Tank = "galley", Recipe = DoseRecipe.GraySoap, Amount = Treatments.Recipes.GraySquirt, WaterL = 4, Used = [new ProductUse("soap", 15)] }]);
+            At(9, 19, 0, t => [new DoseEntry { At = t, Tank = "galley", Recipe = DoseRecipe.GraySoap, Amount = Treatments.Recipes.GraySquirt, WaterL = 4,
+                Used = [new ProductUse("soap", 15)] }]);
             Valves(10, 12, ValveState.Closed);
             At(LampFoulsOnDay, 12, 0, _ => Foul());
             DumpRun(12, 8, 4);
@@ -187,12 +199,15 @@ public static class DemoSeason
         private void DumpRun(int day, int hour, int cycles)
         {
             At(day, hour, 5, t => [new DumpEntry { At = t, Tank = "black", Minutes = 2.5, Flow = DumpFlow.Rush, End = EndColor.Dark, Debris = Debris.Paper }]);
-            At(day, hour, 20, t => [new FlushEntry { At = t, Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [.. Enumerable.Range(1, cycles).Select(i => new FlushCycle(60, null, i == cycles ? EndColor.Clear : EndColor.Tinted, i == 1 ? Debris.Paper : Debris.Specks))] }]);
+            At(day, hour, 20, t => [new FlushEntry { At = t, Tank = "black", Method = FlushMethod.BuiltIn,
+                Cycles = [.. Enumerable.Range(1, cycles)
+                .Select(i => new FlushCycle(60, null, i == cycles ? EndColor.Clear : EndColor.Tinted, i == 1 ? Debris.Paper : Debris.Specks))] }]);
             At(day, hour, 25, t => [new DumpEntry { At = t, Tank = "bath", Minutes = 3 }]);
             At(day, hour, 29, t => [new DumpEntry { At = t, Tank = "galley", Minutes = 2 }]);
             At(day, hour, 36, t => [new CheckEntry { At = t, Code = CheckCode.SniffTest, Result = CheckResult.Pass }]);
             At(day, hour, 40, t => [new WaterEntry { At = t, Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }]);
-            At(day, hour, 42, t => [new DoseEntry { At = t, Tank = "black", Recipe = DoseRecipe.Enzyme, Amount = "8 fl oz", Used = [new ProductUse("enzyme", Math.Round(DoseMl, 2))] }]);
+            At(day, hour, 42, t => [new DoseEntry { At = t, Tank = "black", Recipe = DoseRecipe.Enzyme, Amount = "8 fl oz",
+                Used = [new ProductUse("enzyme", Math.Round(DoseMl, 2))] }]);
         }
 
         private void Flashlight(int day) => At(day, 18, 30, t =>
@@ -205,7 +220,9 @@ public static class DemoSeason
         {
             At(day, hour, minute, t => [new ReadingEntry { At = t, Tank = "black", Via = ReadingVia.Panel, Lit = Lit("black", fouled ? "low" : null) }]);
             At(day, hour, minute, t => [new ReadingEntry { At = t, Tank = "bath", Via = ReadingVia.Panel, Lit = Lit("bath", null) }]);
-            if (hour > 12) At(day, hour, minute, t => [new ReadingEntry { At = t, Tank = "galley", Via = ReadingVia.Panel, Percent = Math.Round(Math.Clamp(100 * truth["galley"] / 113.6 + 2 * random.Normal(), 0, 100)) }]);
+            if (hour > 12) At(day, hour, minute,
+                t => [new ReadingEntry { At = t, Tank = "galley", Via = ReadingVia.Panel,
+                Percent = Math.Round(Math.Clamp(100 * truth["galley"] / 113.6 + 2 * random.Normal(), 0, 100)) }]);
         }
 
         private List<string> Lit(string tank, string? stuckOn) =>

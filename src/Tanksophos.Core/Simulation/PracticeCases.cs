@@ -71,7 +71,8 @@ internal sealed record PracticeCase(Logbook Logbook, PracticeIllness? Condition,
 }
 
 /// <summary>
-/// Makes cases to try the diagnosis on. What a crew notices and writes down is drawn by chances of its own, not by the diagnosis' tables: people forget, mistake one thing for another, and
+/// Makes cases to try the diagnosis on. What a crew notices and writes down is drawn by chances of its own, not by the diagnosis' tables: people forget,
+/// mistake one thing for another, and
 /// healthy rigs gurgle too.
 /// </summary>
 internal static class PracticeCases
@@ -82,7 +83,8 @@ internal static class PracticeCases
     /// <param name="seed">Seed; the same seed gives the same case.</param>
     /// <param name="condition">What is wrong with black; null for no condition.</param>
     /// <param name="odor">What smells; null for no smell.</param>
-    public static PracticeCase Make(long seed, PracticeIllness? condition = null, PracticeSmell? odor = null) => new(new Crew(seed, condition, odor).Write(), condition, odor);
+    public static PracticeCase Make(long seed, PracticeIllness? condition = null, PracticeSmell? odor = null) =>
+        new(new Crew(seed, condition, odor).Write(), condition, odor);
 
     /// <summary>The kinds of cases in turn: six conditions, ten smells, and as many healthy rigs as there are conditions.</summary>
     /// <param name="count">How many.</param>
@@ -104,7 +106,8 @@ internal static class PracticeCases
         private double level;
         private int days, onset;
 
-        private static OffsetDateTime At(int day, double hour) => new LocalDateTime(2026, 4, 1, 0, 0).PlusDays(day).PlusMinutes((long)(hour * 60)).WithOffset(Zone);
+        private static OffsetDateTime At(int day, double hour) => new LocalDateTime(2026, 4, 1, 0, 0).PlusDays(day).PlusMinutes((long)(hour * 60))
+            .WithOffset(Zone);
 
         private bool Chance(double p) => random.Uniform() < p;
 
@@ -131,7 +134,9 @@ internal static class PracticeCases
             var people = Between(1, 4);
             rig = new Rig("Practice", "trailer", people,
             [
-                new Tank("black", "Black", TankRole.Black, capacity) { Monitor = TankMonitor.WithProbes(new Probe("low", "1/3", 0.33), new Probe("mid", "2/3", 0.66), new Probe("top", "Full", 0.92)), Fixtures = ["toilet"] },
+                new Tank("black", "Black", TankRole.Black,
+                    capacity) { Monitor = TankMonitor.WithProbes(new Probe("low", "1/3", 0.33), new Probe("mid", "2/3", 0.66), new Probe("top", "Full", 0.92)),
+                    Fixtures = ["toilet"] },
                 new Tank("gray", "Gray", TankRole.Gray, 1.2 * capacity) { Monitor = Chance(0.5) ? TankMonitor.Percent : TankMonitor.None },
             ])
             { Equipment = new Equipment { FlushInlet = Chance(0.6), JugL = 19 } };
@@ -161,7 +166,13 @@ internal static class PracticeCases
                 level = Math.Min(1, level + perDay * Math.Exp(0.3 * random.Normal()) * (hookup == Hookup.Dry ? 0.65 : 1) / capacity);
                 if (Ill(PracticeIllness.ValveLeak, day) && Chance(0.25)) level = Math.Max(0.05, level - 0.12);
                 if (looks || Chance(0.15)) Panel(day, stuck);
-                if (Chance(0.14)) log.Add(new ReadingEntry { At = At(day, 8.7), Tank = "black", Via = ReadingVia.Sight, Fraction = Math.Round(Math.Clamp(level + 0.05 * random.Normal(), 0, 1), 2) });
+                if (Chance(0.14)) log.Add(new ReadingEntry
+                {
+                    At = At(day, 8.7),
+                    Tank = "black",
+                    Via = ReadingVia.Sight,
+                    Fraction = Math.Round(Math.Clamp(level + 0.05 * random.Normal(), 0, 1), 2)
+                });
                 if (level > 0.85 && Chance(0.3)) log.Add(new SymptomEntry { At = At(day, 9), Tank = "black", Code = SymptomCode.Gurgles });
                 Signs(day);
                 if (hookup == Hookup.Full && (level > 0.62 || moves == day + 1 && level > 0.4) || level > 0.9) Dump(day, usual, cycles, writesStarter, sniffs);
@@ -173,13 +184,16 @@ internal static class PracticeCases
 
         private void Panel(int day, bool stuck)
         {
-            var lit = rig.Tanks[0].Monitor.Probes.Where(p => (level >= p.AtFraction || stuck && day >= onset && p.Id == "low") ^ Chance(0.02)).Select(p => p.Id).ToList();
+            var lit = rig.Tanks[0].Monitor.Probes.Where(p => (level >= p.AtFraction || stuck && day >= onset && p.Id == "low") ^ Chance(0.02))
+                .Select(p => p.Id).ToList();
             log.Add(new ReadingEntry { At = At(day, 8.2), Tank = "black", Via = ReadingVia.Panel, Lit = lit });
         }
 
-        private void Noticed(int day, SymptomCode code, double hour = 18) => log.Add(new SymptomEntry { At = At(day, hour + random.Uniform()), Tank = Chance(0.8) ? "black" : null, Code = code });
+        private void Noticed(int day, SymptomCode code, double hour = 18) =>
+            log.Add(new SymptomEntry { At = At(day, hour + random.Uniform()), Tank = Chance(0.8) ? "black" : null, Code = code });
 
-        private void Checked(int day, CheckCode code, bool pass, double hour = 17) => log.Add(new CheckEntry { At = At(day, hour), Code = code, Result = pass ? CheckResult.Pass : CheckResult.Fail });
+        private void Checked(int day, CheckCode code, bool pass, double hour = 17) =>
+            log.Add(new CheckEntry { At = At(day, hour), Code = code, Result = pass ? CheckResult.Pass : CheckResult.Fail });
 
         private void Signs(int day)
         {
@@ -205,7 +219,14 @@ internal static class PracticeCases
                 case PracticeIllness.VentBlocked:
                     if (level < 0.75 && Chance(0.12)) Noticed(day, SymptomCode.Gurgles);
                     if (Chance(0.05)) Noticed(day, SymptomCode.DrainsSlowly);
-                    if (Chance(0.04)) log.Add(new OdorEntry { At = At(day, 20), Where = OdorPlace.ToiletOnFlush, Smell = Smell.Sewage, Strength = 3, When = Chance(0.3) ? [OdorWhen.Always] : [] });
+                    if (Chance(0.04)) log.Add(new OdorEntry
+                    {
+                        At = At(day, 20),
+                        Where = OdorPlace.ToiletOnFlush,
+                        Smell = Smell.Sewage,
+                        Strength = 3,
+                        When = Chance(0.3) ? [OdorWhen.Always] : []
+                    });
                     if (Chance(0.012)) Checked(day, CheckCode.RoofVentClear, false);
                     break;
                 case PracticeIllness.ValveLeak:
@@ -255,10 +276,19 @@ internal static class PracticeCases
             var ill = Ill(PracticeIllness.Buildup, day);
             var took = Math.Clamp((int)Math.Round(cycles + 0.8 * random.Normal() + (ill ? 1 + 2.0 * (day - onset) / Math.Max(1, days - onset) : 0)), 1, 7);
             var dirty = ill && Chance(0.35);
-            log.Add(new FlushEntry { At = At(day, 10.3), Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [.. Enumerable.Range(1, took).Select(k => new FlushCycle(Chance(0.6) ? 60 : null, null, k == took && !dirty ? EndColor.Clear : k == 1 ? EndColor.Dark : EndColor.Tinted, k == took && !dirty ? Debris.None : Debris.Paper))] });
+            log.Add(new FlushEntry
+            {
+                At = At(day, 10.3),
+                Tank = "black",
+                Method = FlushMethod.BuiltIn,
+                Cycles = [.. Enumerable.Range(1, took)
+                .Select(k => new FlushCycle(Chance(0.6) ? 60 : null, null, k == took && !dirty ? EndColor.Clear : k == 1 ? EndColor.Dark : EndColor.Tinted,
+                k == took && !dirty ? Debris.None : Debris.Paper))]
+            });
             level = 0.02;
             if (sniffs && Chance(0.7)) Checked(day, CheckCode.SniffTest, !(ill ? Chance(0.6) : Chance(0.05)), 11);
-            if (ill && Chance(0.25)) log.Add(new OdorEntry { At = At(day, 12), Where = OdorPlace.Bathroom, Smell = Smell.Sewage, Strength = 2, When = [OdorWhen.RightAfterDump] });
+            if (ill && Chance(0.25))
+                log.Add(new OdorEntry { At = At(day, 12), Where = OdorPlace.Bathroom, Smell = Smell.Sewage, Strength = 2, When = [OdorWhen.RightAfterDump] });
             if (writesStarter && Chance(0.95)) log.Add(new WaterEntry { At = At(day, 11.2), Tank = "black", WaterL = 14, Purpose = WaterPurpose.Starter });
             if (Chance(0.7)) log.Add(new DoseEntry { At = At(day, 11.3), Tank = "black", Recipe = DoseRecipe.Enzyme });
             if (condition != PracticeIllness.ValveLeak && Chance(0.12)) Checked(day, CheckCode.CapDry, true, 9.8);
@@ -343,7 +373,9 @@ internal static class PracticeCases
             PracticeSmell.BlackAnaerobic => Pick((Smell.RottenEgg, 8.0), (Smell.Sewage, 2)),
             PracticeSmell.GrayGreasy => Pick((Smell.Rancid, 8.0), (Smell.Musty, 1), (Smell.Sewage, 1)),
             PracticeSmell.Propane => Pick((Smell.Gas, 9.0), (Smell.RottenEgg, 1)),
-            PracticeSmell.FanDraw or PracticeSmell.BowlSeal or PracticeSmell.BlackCoated or PracticeSmell.DryTrap or PracticeSmell.ValveOpenToSewer or PracticeSmell.VentBlocked or PracticeSmell.HoseOrCap => Pick((Smell.Sewage, 7.0), (Smell.RottenEgg, 2), (Smell.Musty, 1)),
+            PracticeSmell.FanDraw or PracticeSmell.BowlSeal or PracticeSmell.BlackCoated or PracticeSmell.DryTrap or PracticeSmell.ValveOpenToSewer
+                or PracticeSmell.VentBlocked or PracticeSmell.HoseOrCap =>
+                Pick((Smell.Sewage, 7.0), (Smell.RottenEgg, 2), (Smell.Musty, 1)),
         };
     }
 }

@@ -36,8 +36,15 @@ public sealed class SimulatedPanel(long seed)
                 continue;
             }
             bool Stuck(Probe p) => fouled.Contains((tank.Id, p.Id)) && play.Scrubs < ScrubsThatFree && play.Cleanings < 2 && !play.Renewed;
-            bool Film(Probe p) => play.Emptied is { } e && at - e < FilmLasts && play.Before >= p.AtFraction * tank.CapacityL && Chance(tank, e.ToUnixTimeSeconds() + p.Id.Length).Uniform() < FilmChance;
-            readings.Add(new ReadingEntry { At = now, Tank = tank.Id, Via = ReadingVia.Panel, Lit = [.. tank.Monitor.Probes.Where(p => Stuck(p) || Film(p) || play.Level >= p.AtFraction * tank.CapacityL).Select(p => p.Id)] });
+            bool Film(Probe p) => play.Emptied is { } e && at - e < FilmLasts && play.Before >= p.AtFraction * tank.CapacityL
+                && Chance(tank, e.ToUnixTimeSeconds() + p.Id.Length).Uniform() < FilmChance;
+            readings.Add(new ReadingEntry
+            {
+                At = now,
+                Tank = tank.Id,
+                Via = ReadingVia.Panel,
+                Lit = [.. tank.Monitor.Probes.Where(p => Stuck(p) || Film(p) || play.Level >= p.AtFraction * tank.CapacityL).Select(p => p.Id)]
+            });
         }
         return readings;
     }
@@ -64,7 +71,11 @@ public sealed class SimulatedPanel(long seed)
             if (now.IsOpen(tank.Id)) return;
             var rate = now.People * rig.MedianInflow(tank, now.Hookup) * household;
             foreach (var (day, share, _) in UseHours.Days(from, to, now.Zone))
-                state = state with { Level = Math.Min(tank.CapacityL, state.Level + rate * share * Chance(tank, day.ToYearMonth().Year * 400 + day.DayOfYear).Scatter(DayLogSd)) };
+                state = state with
+                {
+                    Level = Math.Min(tank.CapacityL, state.Level + rate * share * Chance(tank, day.ToYearMonth().Year * 400 + day.DayOfYear)
+                    .Scatter(DayLogSd))
+                };
         }
         foreach (var entry in entries)
         {
@@ -78,7 +89,8 @@ public sealed class SimulatedPanel(long seed)
 
     private static State After(State state, LogEntry entry, Tank tank) => entry switch
     {
-        DumpEntry { Emptied: true } or FlushEntry or ValveEntry => (entry is FlushEntry { Method: FlushMethod.Jet } ? state with { Renewed = true } : state) with
+        DumpEntry { Emptied: true } or FlushEntry or ValveEntry => (entry is FlushEntry { Method: FlushMethod.Jet } ? state with { Renewed = true }
+            : state) with
         {
             Before = Math.Max(state.Level, state.Emptied is { } e && entry.Instant - e < Duration.FromHours(1) ? state.Before : 0),
             Level = Math.Min(state.Level, ResidueShare * tank.CapacityL),

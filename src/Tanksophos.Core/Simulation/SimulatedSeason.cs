@@ -44,7 +44,8 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
     {
         private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["America/Denver"];
         private static readonly LocalDate First = new(2026, 4, 3);
-        private static readonly string[] Places = ["Tallow Flat", "Nettle Bench", "Quillwater", "Three Kettles", "Lantern Hollow", "Cinder Flat", "Alder Bend", "Tin Mesa", "Salt Gate", "Crow Landing"];
+        private static readonly string[] Places = ["Tallow Flat", "Nettle Bench", "Quillwater", "Three Kettles", "Lantern Hollow", "Cinder Flat", "Alder Bend",
+            "Tin Mesa", "Salt Gate", "Crow Landing"];
 
         private readonly Scenario scenario;
         private readonly Rig rig;
@@ -91,7 +92,8 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
             return new SimulatedSeason(new Logbook(rig, [.. log.OrderBy(e => e.Instant)], asOf), truth);
         }
 
-        private static Instant At(int day, double hour) => (First.PlusDays(day).AtMidnight() + Period.FromMinutes((long)(hour * 60))).InZoneLeniently(Zone).ToInstant();
+        private static Instant At(int day, double hour) => (First.PlusDays(day).AtMidnight() + Period.FromMinutes((long)(hour * 60))).InZoneLeniently(Zone)
+            .ToInstant();
 
         private void Write(Func<OffsetDateTime, LogEntry> entry) => log.Add(entry(now.InZone(Zone).ToOffsetDateTime()));
 
@@ -147,7 +149,8 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
 
         private Instant? driving;
 
-        private bool BlackWanted() => tanks.Any(t => t.Tank.Role == TankRole.Black && (t.Level > dumpsAbove * t.Tank.CapacityL || daysSinceDump > 9)) || (tanks.All(t => t.Tank.Role == TankRole.Gray) && tanks.Any(t => t.Level > 0.5 * t.Tank.CapacityL));
+        private bool BlackWanted() => tanks.Any(t => t.Tank.Role == TankRole.Black && (t.Level > dumpsAbove * t.Tank.CapacityL || daysSinceDump > 9))
+            || (tanks.All(t => t.Tank.Role == TankRole.Gray) && tanks.Any(t => t.Level > 0.5 * t.Tank.CapacityL));
 
         private void People(int day, double hour, int count)
         {
@@ -173,23 +176,29 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
         {
             now += Duration.FromMinutes(2);
             var (clog, vent) = (Has(tank, Trouble.OutletClog), Has(tank, Trouble.VentBlocked));
-            var minutes = 0.5 + 2.5 * Math.Sqrt(tank.Level / tank.Tank.CapacityL) * random.Scatter(0.15) * (clog ? Figures.ClogMinutes : vent ? Figures.VentMinutes : 1);
-            DumpFlow? flow = clog ? random.Uniform() < 0.4 ? DumpFlow.Trickle : DumpFlow.Slow : !writesFlow ? null : vent ? DumpFlow.Slow : Has(tank, Trouble.Heap) || tank.Level <= 0.45 * tank.Tank.CapacityL ? DumpFlow.Steady : DumpFlow.Rush;
-            if (Has(tank, Trouble.ValveStiff) && random.Uniform() < 0.5) Write(t => new SymptomEntry { At = t, Tank = tank.Tank.Id, Code = SymptomCode.ValveStiff });
+            var minutes = 0.5 + 2.5 * Math.Sqrt(tank.Level / tank.Tank.CapacityL) * random.Scatter(0.15) * (clog ? Figures.ClogMinutes : vent
+                ? Figures.VentMinutes : 1);
+            DumpFlow? flow = clog ? random.Uniform() < 0.4 ? DumpFlow.Trickle : DumpFlow.Slow : !writesFlow ? null : vent ? DumpFlow.Slow
+                : Has(tank, Trouble.Heap) || tank.Level <= 0.45 * tank.Tank.CapacityL ? DumpFlow.Steady : DumpFlow.Rush;
+            if (Has(tank, Trouble.ValveStiff) && random.Uniform() < 0.5)
+                Write(t => new SymptomEntry { At = t, Tank = tank.Tank.Id, Code = SymptomCode.ValveStiff });
             Write(t => new DumpEntry { At = t, Tank = tank.Tank.Id, Minutes = writesFlow ? Math.Round(minutes, 1) : null, Flow = flow });
             if (flow == DumpFlow.Trickle) tank.Add(-Figures.ClogLeaves * random.Uniform() * tank.Level);
             else tank.Emptied(now, Residue(tank));
         }
 
-        private bool Has(TankPlay tank, Trouble trouble) => scenario.Troubles.Any(t => t.Tank == tank.Tank.Id && t.Code == trouble && now >= At(0, 0) + Duration.FromDays(t.FromDay));
+        private bool Has(TankPlay tank, Trouble trouble) =>
+            scenario.Troubles.Any(t => t.Tank == tank.Tank.Id && t.Code == trouble && now >= At(0, 0) + Duration.FromDays(t.FromDay));
 
         // What a crew notices of a trouble, on some days.
         private void Notice(TankPlay tank)
         {
             foreach (var (trouble, codes) in ((Trouble, SymptomCode[])[])[
                 (Trouble.Heap, [SymptomCode.BacksUpOnFlush, SymptomCode.BacksUpOnFlush, SymptomCode.FillsTooSoon, SymptomCode.HeapSeen]),
-                (Trouble.OutletClog, [SymptomCode.DrainsSlowly]), (Trouble.VentBlocked, [SymptomCode.Gurgles, SymptomCode.DrainsSlowly]), (Trouble.ValveLeak, [SymptomCode.ValveDrips])])
-                if (Has(tank, trouble) && random.Uniform() < Figures.Notices) Write(t => new SymptomEntry { At = t, Tank = tank.Tank.Id, Code = codes[(int)(random.Uniform() * codes.Length)] });
+                (Trouble.OutletClog, [SymptomCode.DrainsSlowly]), (Trouble.VentBlocked, [SymptomCode.Gurgles, SymptomCode.DrainsSlowly]),
+                    (Trouble.ValveLeak, [SymptomCode.ValveDrips])])
+                if (Has(tank, trouble) && random.Uniform() < Figures.Notices)
+                    Write(t => new SymptomEntry { At = t, Tank = tank.Tank.Id, Code = codes[(int)(random.Uniform() * codes.Length)] });
         }
 
         private void DumpRun()
@@ -200,7 +209,15 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
                 var dirty = Has(black, Trouble.Buildup);
                 var cycles = 1 + (int)(random.Uniform() * 4) + (dirty ? Figures.BuildupCycles : 0);
                 now += Duration.FromMinutes(4 * cycles);
-                Write(t => new FlushEntry { At = t, Tank = black.Tank.Id, Method = rig.Equipment?.FlushInlet == true ? FlushMethod.BuiltIn : FlushMethod.Bucket, Cycles = [.. Enumerable.Range(1, cycles).Select(i => new FlushCycle(45, null, i == cycles && !dirty ? EndColor.Clear : dirty && i < 4 ? EndColor.Dark : EndColor.Tinted, null))] });
+                Write(t => new FlushEntry
+                {
+                    At = t,
+                    Tank = black.Tank.Id,
+                    Method = rig.Equipment?.FlushInlet == true ? FlushMethod.BuiltIn
+                    : FlushMethod.Bucket,
+                    Cycles = [.. Enumerable.Range(1, cycles)
+                    .Select(i => new FlushCycle(45, null, i == cycles && !dirty ? EndColor.Clear : dirty && i < 4 ? EndColor.Dark : EndColor.Tinted, null))]
+                });
                 black.Emptied(now, Residue(black));
             }
             foreach (var gray in tanks.Where(t => t.Tank.Role == TankRole.Gray && !t.Open)) Dump(gray);
@@ -222,7 +239,8 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
                 if (tank.Tank.Monitor.Kind == MonitorKind.None) continue;
                 if (tank.Tank.Monitor.Kind == MonitorKind.Percent)
                 {
-                    var shown = Math.Round(Math.Clamp(100 * (Math.Min(tank.Level, tank.Tank.FullMarkL) / tank.Tank.FullMarkL + tank.Coating + Figures.PercentSd * random.Normal()), 0, 100));
+                    var shown = Math.Round(Math.Clamp(100 * (Math.Min(tank.Level, tank.Tank.FullMarkL) / tank.Tank.FullMarkL + tank.Coating
+                        + Figures.PercentSd * random.Normal()), 0, 100));
                     Write(t => new ReadingEntry { At = t, Tank = tank.Tank.Id, Via = ReadingVia.Panel, Percent = shown });
                 }
                 else

@@ -48,10 +48,12 @@ internal sealed record BleachInTank(Instant Since, bool Met, bool Dumped, int Ri
         }
         if (at < 0 || emptied > InTheTank.RinsesAfterBleach) return null;
         var since = deeds[at].Instant;
-        return new BleachInTank(since, MetSomething(rig, entries, deeds, at, firstEmptied ?? now, people), firstEmptied is not null, Math.Min(InTheTank.RinsesAfterBleach, InTheTank.RinsesAfterBleach + 1 - emptied));
+        return new BleachInTank(since, MetSomething(rig, entries, deeds, at, firstEmptied ?? now, people), firstEmptied is not null,
+            Math.Min(InTheTank.RinsesAfterBleach, InTheTank.RinsesAfterBleach + 1 - emptied));
     }
 
-    private static bool IsBleach(Rig rig, DoseEntry dose) => Mixing.In(dose.Recipe).Contains(Substance.Bleach) || dose.Used.Any(u => rig.Products.FirstOrDefault(p => p.Id == u.Product)?.Kind == Substance.Bleach);
+    private static bool IsBleach(Rig rig, DoseEntry dose) => Mixing.In(dose.Recipe).Contains(Substance.Bleach)
+        || dose.Used.Any(u => rig.Products.FirstOrDefault(p => p.Id == u.Product)?.Kind == Substance.Bleach);
 
     private static bool MetSomething(Rig rig, IReadOnlyList<LogEntry> entries, IReadOnlyList<LogEntry> deeds, int at, Instant until, int people)
     {
@@ -73,7 +75,8 @@ internal sealed record BleachInTank(Instant Since, bool Met, bool Dumped, int Ri
     private static Duration Used(IReadOnlyList<LogEntry> entries, Instant from, Instant to, int people)
     {
         if (people == 0 || to <= from) return Duration.Zero;
-        var road = entries.Between(from - Duration.FromMinutes(10), to).OfType<DriveEntry>().Aggregate(Duration.Zero, (sum, d) => sum + Duration.FromHours(d.Hours));
+        var road = entries.Between(from - Duration.FromMinutes(10), to).OfType<DriveEntry>()
+            .Aggregate(Duration.Zero, (sum, d) => sum + Duration.FromHours(d.Hours));
         return Duration.Max(Duration.Zero, to - from - road);
     }
 }

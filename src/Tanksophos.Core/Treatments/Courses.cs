@@ -43,10 +43,12 @@ public static class Courses
         foreach (var working in InTheTank.Compute(entries, tank, now).Treatments)
         {
             if (Recipes.Find(working.Recipe) is not { Then: true } recipe) continue;
-            var driven = entries.Kind<DriveEntry>().Reverse().TakeWhile(d => d.Instant >= working.Since - Duration.FromMinutes(5)).Where(d => d.Instant >= working.Since - Duration.FromMinutes(5) && d.Instant <= now).Sum(d => Math.Min(d.Hours, (now - d.Instant).TotalHours));
+            var driven = entries.Kind<DriveEntry>().Reverse().TakeWhile(d => d.Instant >= working.Since - Duration.FromMinutes(5))
+                .Where(d => d.Instant >= working.Since - Duration.FromMinutes(5) && d.Instant <= now).Sum(d => Math.Min(d.Hours, (now - d.Instant).TotalHours));
             var until = recipe.Stands is { } stands ? working.Since + stands : (Instant?)null;
             var done = recipe.Motion == Motion.Drive ? driven > 0 && driven >= (recipe.DriveHours ?? 0) : until is { } end && end <= now;
-            courses.Add(new Course(tank, working.Recipe, working.Since, done ? CourseStage.Dump : recipe.Motion == Motion.Drive ? CourseStage.WantsDrive : CourseStage.Stands, until, driven, Before(entries, tank, working) + 1));
+            courses.Add(new Course(tank, working.Recipe, working.Since, done ? CourseStage.Dump : recipe.Motion == Motion.Drive ? CourseStage.WantsDrive
+                : CourseStage.Stands, until, driven, Before(entries, tank, working) + 1));
         }
         return courses;
     }

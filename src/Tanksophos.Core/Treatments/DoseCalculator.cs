@@ -89,7 +89,8 @@ public static class DoseCalculator
     // Into a tank of unknown level: this much at a time, counted.
     private const double SmallAmountL = 1.5 * Gallon;
 
-    private static readonly DoseLine Label = new(DoseNote.ReadLabel), Children = new(DoseNote.KeepAway), Bleach = new(DoseNote.NeverWithBleach), Septic = new(DoseNote.AskOnSeptic);
+    private static readonly DoseLine Label = new(DoseNote.ReadLabel), Children = new(DoseNote.KeepAway), Bleach = new(DoseNote.NeverWithBleach),
+        Septic = new(DoseNote.AskOnSeptic);
 
     /// <summary>The routine dose of a school after a dump, or what the school does instead.</summary>
     /// <param name="school">The school.</param>
@@ -98,7 +99,8 @@ public static class DoseCalculator
     /// <param name="days">Days until the next dump; a fill longer than a week is dosed again on day 7.</param>
     /// <param name="units">Measures for the words.</param>
     /// <exception cref="ArgumentOutOfRangeException">The capacity is not above 0.</exception>
-    public static ComputedDose Routine(TreatmentSchool school, double capacityL, double? highC = null, double? days = null, KitchenUnits units = KitchenUnits.Us) =>
+    public static ComputedDose Routine(TreatmentSchool school, double capacityL, double? highC = null, double? days = null,
+        KitchenUnits units = KitchenUnits.Us) =>
         Routine(school, new DoseCase(capacityL) { HighC = highC, Days = days, Units = units });
 
     /// <summary>The routine dose of a school after a dump, or what the school does instead.</summary>
@@ -119,7 +121,9 @@ public static class DoseCalculator
         List<DoseLine> why = [new(DoseNote.StarterRule) { Litres = RoutineDose.StarterFraction * capacityL }];
         if (water < starter) why.Add(new DoseLine(DoseNote.OnlyFits) { Litres = water });
         if (RoutineDose.For(school, capacityL) is not { } dose)
-            return new ComputedDose([], water, [new DoseLine(DoseNote.CoverBottom) { Litres = water }, new DoseLine(DoseNote.WaterOnly)], [new DoseLine(DoseNote.NeverLeftDry)]) { Why = why, Units = units };
+            return new ComputedDose([], water, [new DoseLine(DoseNote.CoverBottom) { Litres = water }, new DoseLine(DoseNote.WaterOnly)],
+                [new DoseLine(DoseNote.NeverLeftDry)])
+            { Why = why, Units = units };
         // Heat doubles; a long fill is dosed again instead. Together they never make more than double at once.
         var hot = RoutineDose.IsHot(tank.HighC);
         var lasts = product?.Dose!.LastsDays ?? RoutineDose.LastsDays;
@@ -134,7 +138,9 @@ public static class DoseCalculator
                 DoseRecipe.SoftenerCleaner => ("softener-and-cleaner solution", Substance.SoftenerCleaner),
                 _ => ("dry yeast enzyme", Substance.Yeast),
             };
-            ingredient = (dose.AmountMl > 0 ? Liquid(name, (hot ? 2 : 1) * dose.AmountMl, units) : Weighed(name, (hot ? 2 : 1) * dose.AmountG, units)) with { Kind = kind };
+            ingredient = (dose.AmountMl > 0 ? Liquid(name, (hot ? 2 : 1) * dose.AmountMl, units)
+                : Weighed(name, (hot ? 2 : 1) * dose.AmountG, units)) with
+            { Kind = kind };
             why.Add(new DoseLine(DoseNote.UsualDose) { Recipe = dose.Recipe, Litres = capacityL, Ml = dose.AmountMl, Grams = dose.AmountG });
             why.Add(new DoseLine(DoseNote.LabelOutranks));
         }
@@ -184,8 +190,10 @@ public static class DoseCalculator
             if (most < wanted - 0.2) why.Add(new DoseLine(DoseNote.OnlyFits) { Litres = most });
             return most;
         }
-        double Fill(double share) => Math.Round(Room(share * capacityL, new DoseLine(DoseNote.ShareOfTank) { Share = share, Litres = capacityL, More = share * capacityL }), 1);
-        double Fits(double litres, DoseNote said = DoseNote.AnyTankWater) => Room(litres, new DoseLine(said) { Recipe = recipe, Litres = litres, More = capacityL });
+        double Fill(double share) =>
+            Math.Round(Room(share * capacityL, new DoseLine(DoseNote.ShareOfTank) { Share = share, Litres = capacityL, More = share * capacityL }), 1);
+        double Fits(double litres, DoseNote said = DoseNote.AnyTankWater) =>
+            Room(litres, new DoseLine(said) { Recipe = recipe, Litres = litres, More = capacityL });
         Ingredient L(Substance kind, string name, double ml)
         {
             why.Add(new DoseLine(DoseNote.UsualAmount) { Text = name, Ml = ml });
@@ -200,24 +208,35 @@ public static class DoseCalculator
         // The recipe's own steps by their number, with the figures that they name.
         ComputedDose Made(IReadOnlyList<Ingredient> ingredients, double water, int count, DoseLine[] cautions, double? some = null, double? grams = null)
         {
-            List<DoseLine> steps = [.. Enumerable.Range(1, count).Select(n => new DoseLine(DoseNote.RecipeStep) { Recipe = recipe, Number = n, Litres = water, More = some, Grams = grams })];
+            List<DoseLine> steps = [.. Enumerable.Range(1, count)
+                .Select(n => new DoseLine(DoseNote.RecipeStep) { Recipe = recipe, Number = n, Litres = water, More = some, Grams = grams })];
             if (tank.LevelUnknown && water > SmallAmountL) steps.Insert(0, Counted(water));
-            return new ComputedDose(ingredients, water, steps, tank.Product?.Caution is { } own ? [new DoseLine(DoseNote.OwnLabel) { Text = own }, .. cautions] : cautions) { Why = why, Units = units };
+            return new ComputedDose(ingredients, water, steps, tank.Product?.Caution is { } own ? [new DoseLine(DoseNote.OwnLabel) { Text = own }, .. cautions]
+                : cautions)
+            { Why = why, Units = units };
         }
-        DoseLine Own(int n, double? litres = null, double? grams = null) => new(DoseNote.RecipeCaution) { Recipe = recipe, Number = n, Litres = litres, Grams = grams };
+        DoseLine Own(int n, double? litres = null, double? grams = null) => new(DoseNote.RecipeCaution)
+        {
+            Recipe = recipe,
+            Number = n,
+            Litres = litres,
+            Grams = grams
+        };
         double Litres() => Recipes.Find(recipe)!.WaterLitres;
         double Share() => Recipes.Find(recipe)!.WaterShare;
         switch (recipe)
         {
             case DoseRecipe.TravelScrub:
                 var warm = Math.Round(Fits(Litres()), 1);
-                return Made([L(Substance.Borax, "borax", tank.Recovery ? Cup : Cup / 2), L(Substance.DishSoap, "dish soap", Cup / 4)], warm, 5, [Label, Children, Bleach, Own(1)], Gallon / 2);
+                return Made([L(Substance.Borax, "borax", tank.Recovery ? Cup : Cup / 2), L(Substance.DishSoap, "dish soap", Cup / 4)], warm, 5,
+                    [Label, Children, Bleach, Own(1)], Gallon / 2);
             case DoseRecipe.Freshener:
                 var fresh = Math.Round(Fits(Litres()), 1);
                 return Made([L(Substance.Borax, "borax", Cup / 3)], fresh, 2, [Label, Children, Bleach]);
             case DoseRecipe.SoftenerSoak:
                 var soak = Fill(Share());
-                return Made([L(Substance.WaterSoftener, "water softener", 2 * Cup), L(Substance.LaundryDetergent, "laundry detergent", Cup)], soak, 4, [Label, Children, Bleach, Own(1)], Gallon);
+                return Made([L(Substance.WaterSoftener, "water softener", 2 * Cup), L(Substance.LaundryDetergent, "laundry detergent", Cup)], soak, 4,
+                    [Label, Children, Bleach, Own(1)], Gallon);
             case DoseRecipe.IceScrub:
                 var ice = Math.Clamp(30 * capacityL / (40 * Gallon), 20, 50) * Pound;
                 var detergent = Cup / 2 * capacityL / (38 * Gallon);
@@ -226,7 +245,9 @@ public static class DoseCalculator
                 why.Add(new DoseLine(DoseNote.IceWeight) { Grams = 30 * Pound, Litres = 40 * Gallon, MaxGrams = 50 * Pound, MinGrams = 20 * Pound });
                 why.Add(new DoseLine(DoseNote.DetergentShare) { Ml = Cup / 2, Litres = 38 * Gallon, MoreMl = detergent });
                 why.Add(new DoseLine(DoseNote.WeightOnTheRoad) { Litres = half, Grams = weight });
-                return Made([Weighed("ice", ice, units) with { Kind = Substance.Ice }, Liquid("automatic-dishwasher detergent", detergent, units) with { Kind = Substance.DishwasherDetergent }], half, 4, [Label, Children, Own(1), Own(2, half, weight)]);
+                return Made([Weighed("ice", ice, units) with { Kind = Substance.Ice },
+                    Liquid("automatic-dishwasher detergent", detergent, units) with { Kind = Substance.DishwasherDetergent }], half, 4,
+                    [Label, Children, Own(1), Own(2, half, weight)]);
             case DoseRecipe.SoapSoak:
                 return Made([L(Substance.DishSoap, "dish soap", Cup / 2)], Fill(Share()), 3, [Label, Bleach, Own(1)]);
             case DoseRecipe.SanitizeBleach:
@@ -238,17 +259,20 @@ public static class DoseCalculator
                 return Made([ByLabel(Substance.PaperDigester, "paper digester")], cover, 4, [Label, Children, Bleach, Own(1)]);
             case DoseRecipe.ValveLubricant:
                 var around = Math.Round(Fits(tank.Product?.Dose?.WaterL ?? Litres()), 1);
-                return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.ValveLubricant, "valve lubricant") : L(Substance.ValveLubricant, "valve lubricant", 8 * FluidOunce)], around, 3, [Label, Own(1)]);
+                return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.ValveLubricant, "valve lubricant")
+                    : L(Substance.ValveLubricant, "valve lubricant", 8 * FluidOunce)], around, 3, [Label, Own(1)]);
             case DoseRecipe.SealConditioner:
                 return Made([ByLabel(Substance.SealConditioner, "toilet seal conditioner")], Math.Round(2 * FluidOunce / 1000, 3), 2, [Label, Own(1)]);
             case DoseRecipe.GraySoap:
                 return Made([L(Substance.DishSoap, "dish soap", FluidOunce / 2)], Math.Round(Fits(Litres()), 1), 2, [Label]);
             case DoseRecipe.GrayDegreaser:
                 var five = Math.Round(Fits(tank.Product?.Dose?.WaterL ?? Litres()), 1);
-                return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.Degreaser, "citrus degreaser") : L(Substance.Degreaser, "citrus degreaser", Cup)], five, 3, [Label, Children, Bleach]);
+                return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.Degreaser, "citrus degreaser")
+                    : L(Substance.Degreaser, "citrus degreaser", Cup)], five, 3, [Label, Children, Bleach]);
             default:
                 var seventh = Math.Max(Math.Min(Gallon, MaxFill * capacityL), Share() * capacityL);
-                return Made([ByLabel(Substance.Cultures, "holding-tank treatment for storage")], Math.Round(Fits(seventh, DoseNote.StorageWater), 1), 2, [Label, Children, Own(1)]);
+                return Made([ByLabel(Substance.Cultures, "holding-tank treatment for storage")], Math.Round(Fits(seventh, DoseNote.StorageWater), 1), 2,
+                    [Label, Children, Own(1)]);
         }
     }
 
@@ -262,17 +286,27 @@ public static class DoseCalculator
         _ => null,
     };
 
-    /// <summary>Whether a recipe has amounts to compute: classic bleach is only recorded when an owner reports it, and of another product nothing is known.</summary>
+    /// <summary>
+    /// Whether a recipe has amounts to compute: classic bleach is only recorded when an owner reports it, and of another product nothing is known.
+    /// </summary>
     public static bool IsComputed(DoseRecipe recipe) => recipe is not (DoseRecipe.ClassicBleach or DoseRecipe.Other);
 
-    private static DoseLine Counted(double litres) => litres > SmallAmountL ? new(DoseNote.CountSmallAmounts) { Litres = Gallon, More = 2 * Gallon } : new(DoseNote.PourSlowly);
+    private static DoseLine Counted(double litres) => litres > SmallAmountL ? new(DoseNote.CountSmallAmounts) { Litres = Gallon, More = 2 * Gallon }
+        : new(DoseNote.PourSlowly);
 
     private static Ingredient ByProduct(Product product, DoseCase tank, List<DoseLine> why)
     {
         var label = product.Dose!;
         var dose = LabelDoses.For(label, tank.CapacityL, tank.HighC, tank.Units);
         string Said(double amount) => Words(amount, label, tank.Units);
-        why.Add(new DoseLine(DoseNote.LabelDose) { Text = product.Name, Amount = Said(label.Amount), Litres = label.PerL, More = tank.CapacityL, Total = Said(dose.Exact / (dose.Doubled ? 2 : 1)) });
+        why.Add(new DoseLine(DoseNote.LabelDose)
+        {
+            Text = product.Name,
+            Amount = Said(label.Amount),
+            Litres = label.PerL,
+            More = tank.CapacityL,
+            Total = Said(dose.Exact / (dose.Doubled ? 2 : 1))
+        });
         if (dose.AtMost) why.Add(new DoseLine(DoseNote.LabelMost) { Amount = Said(label.Max!.Value) });
         return new Ingredient(product.Name, Said(dose.Amount))
         {
@@ -304,7 +338,8 @@ public static class DoseCalculator
     public static string Small(double ml, KitchenUnits units)
     {
         if (units == KitchenUnits.Metric) return string.Create(CultureInfo.InvariantCulture, $"{Math.Round(ml, ml < 20 ? 1 : 0):0.#} mL");
-        return ml < 1.45 * FluidOunce ? string.Create(CultureInfo.InvariantCulture, $"{ml / Measure.Teaspoon:0.##} tsp") : string.Create(CultureInfo.InvariantCulture, $"{ml / FluidOunce:0.#} fl oz");
+        return ml < 1.45 * FluidOunce ? string.Create(CultureInfo.InvariantCulture, $"{ml / Measure.Teaspoon:0.##} tsp")
+            : string.Create(CultureInfo.InvariantCulture, $"{ml / FluidOunce:0.#} fl oz");
     }
 
     // To the nearest measure in a kitchen.
@@ -322,12 +357,18 @@ public static class DoseCalculator
         if (marked > 0 && Math.Abs(marked - ml) <= Math.Abs(ounces * FluidOunce - ml) + 1e-6)
         {
             if (mark == "1") (whole, mark) = (whole + 1, "");
-            return new Ingredient(name, $"{(whole > 0 ? whole.ToString("0", CultureInfo.InvariantCulture) : "")}{(whole > 0 && mark.Length > 0 ? " " : "")}{mark} {(marked > Cup + 1 ? "cups" : "cup")}") { AmountMl = Math.Round(marked, 1) };
+            return new Ingredient(name,
+                $"{(whole > 0 ? whole.ToString("0", CultureInfo.InvariantCulture) : "")}{(whole > 0 && mark.Length > 0 ? " " : "")}{mark} {(marked > Cup + 1 ? "cups" : "cup")}")
+            {
+                AmountMl =
+                Math.Round(marked, 1)
+            };
         }
         return new Ingredient(name, string.Create(CultureInfo.InvariantCulture, $"{ounces:0.#} fl oz")) { AmountMl = Math.Round(ounces * FluidOunce, 1) };
     }
 
-    private static readonly (double Share, string Mark)[] CupMarks = [(0, ""), (0.25, "1/4"), (1.0 / 3, "1/3"), (0.5, "1/2"), (2.0 / 3, "2/3"), (0.75, "3/4"), (1, "1")];
+    private static readonly (double Share, string Mark)[] CupMarks = [(0, ""), (0.25, "1/4"), (1.0 / 3, "1/3"), (0.5, "1/2"), (2.0 / 3, "2/3"),
+        (0.75, "3/4"), (1, "1")];
 
     private static Ingredient Weighed(string name, double grams, KitchenUnits units)
     {
@@ -339,6 +380,8 @@ public static class DoseCalculator
     /// <param name="grams">Grams.</param>
     /// <param name="units">Measures.</param>
     public static string Weight(double grams, KitchenUnits units) => units == KitchenUnits.Metric
-        ? grams >= 1000 ? string.Create(CultureInfo.InvariantCulture, $"{grams / 1000:0.#} kg") : string.Create(CultureInfo.InvariantCulture, $"{Math.Round(grams / 5) * 5:0} g")
-        : grams >= Pound ? string.Create(CultureInfo.InvariantCulture, $"{grams / Pound:0} lb") : string.Create(CultureInfo.InvariantCulture, $"{(grams < Ounce ? grams / Ounce : Math.Round(2 * grams / Ounce) / 2):0.##} oz by weight");
+        ? grams >= 1000 ? string.Create(CultureInfo.InvariantCulture, $"{grams / 1000:0.#} kg")
+        : string.Create(CultureInfo.InvariantCulture, $"{Math.Round(grams / 5) * 5:0} g")
+        : grams >= Pound ? string.Create(CultureInfo.InvariantCulture, $"{grams / Pound:0} lb")
+        : string.Create(CultureInfo.InvariantCulture, $"{(grams < Ounce ? grams / Ounce : Math.Round(2 * grams / Ounce) / 2):0.##} oz by weight");
 }

@@ -66,7 +66,8 @@ public sealed class InTheTank
                     break;
                 case DoseEntry dose:
                     if (bleached is null && rinses <= RinsesAfterBleach && Mixing.In(dose.Recipe).Contains(Substance.Bleach)) bleached = dose.Instant;
-                    if (emptied is null) fill.Insert(0, new Working(dose.Recipe, dose.Instant, Recipes.Find(dose.Recipe)?.Lasts is { } lasts ? dose.Instant + lasts : null, dose));
+                    if (emptied is null) fill.Insert(0,
+                        new Working(dose.Recipe, dose.Instant, Recipes.Find(dose.Recipe)?.Lasts is { } lasts ? dose.Instant + lasts : null, dose));
                     break;
             }
         }
@@ -137,7 +138,8 @@ public static class Objections
     /// <param name="substances">What the product at hand is made of; null for what the recipe says.</param>
     /// <param name="freeL">Litres that surely fit; null if that is not known.</param>
     /// <param name="now">The present moment.</param>
-    public static IReadOnlyList<Objection> To(DoseRecipe recipe, Tank tank, InTheTank there, HouseRules rules, bool septic, Instant now, IReadOnlyList<Substance>? substances = null, double? freeL = null)
+    public static IReadOnlyList<Objection> To(DoseRecipe recipe, Tank tank, InTheTank there, HouseRules rules, bool septic, Instant now,
+        IReadOnlyList<Substance>? substances = null, double? freeL = null)
     {
         ArgumentNullException.ThrowIfNull(tank);
         ArgumentNullException.ThrowIfNull(there);
@@ -185,7 +187,8 @@ public static class Objections
                     }
         }
         // Where septic is only a matter of asking, it is said once, and not of soap and water.
-        if (septic && found.Any(o => o is { Code: ObjectionCode.Septic, Refuses: true })) found.RemoveAll(o => o is { Code: ObjectionCode.Septic, Refuses: false });
+        if (septic && found.Any(o => o is { Code: ObjectionCode.Septic, Refuses: true }))
+            found.RemoveAll(o => o is { Code: ObjectionCode.Septic, Refuses: false });
         if (freeL is { } room && Recipes.Find(recipe) is { } r && r.WaterL(tank.CapacityL) > room + 0.5) Say(ObjectionCode.NoRoom, room < 2, recipe);
         return [.. found.OrderByDescending(o => o.Refuses).ThenBy(o => o.Code)];
     }

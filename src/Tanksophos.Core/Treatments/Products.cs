@@ -39,7 +39,8 @@ public static class LabelDoses
         if (!(dose.Amount is > 0 and <= MaxAmount)) return ("amount", "above 0, at most 5000");
         if (dose.PerL is { } per && !(per is > 0 and <= 5000)) return ("perL", "above 0, at most 5000 litres");
         // 50 mL in a litre of tank is far beyond every label; such a dose is a slip in one of the two numbers.
-        if (dose.PerL is { } each && dose.Unit is DoseUnit.Ml or DoseUnit.G && dose.Amount / (dose.PerL ?? 1) > 50) return ("amount", "at most 50 for each litre of tank");
+        if (dose.PerL is { } each && dose.Unit is DoseUnit.Ml or DoseUnit.G && dose.Amount / (dose.PerL ?? 1) > 50)
+            return ("amount", "at most 50 for each litre of tank");
         if (dose.Unit == DoseUnit.Cap && !(dose.CapMl is > 0 and <= 500)) return ("capMl", "the millilitres of a capful, above 0, at most 500");
         if (dose.Max is { } most && !(most >= dose.Amount / 2 && most <= 50_000)) return ("most", "not below half of the dose itself");
         if (dose.LastsDays is { } days && days is < 1 or > 60) return ("lastsDays", "1 to 60");

@@ -63,7 +63,8 @@ public enum Motion
 /// <param name="IntoCleanTank">Whether the tank is to be dumped and flushed before.</param>
 /// <param name="Then">Whether it is dumped afterwards.</param>
 /// <param name="Repeats">How many in a row make a course; 1 for a single one.</param>
-public sealed record Recipe(DoseRecipe Code, IReadOnlyList<Purpose> Purposes, IReadOnlyList<TankRole> Roles, double WaterShare, double WaterLitres, Motion Motion, Duration? Stands, double? DriveHours, bool IntoCleanTank, bool Then, int Repeats)
+public sealed record Recipe(DoseRecipe Code, IReadOnlyList<Purpose> Purposes, IReadOnlyList<TankRole> Roles, double WaterShare, double WaterLitres,
+    Motion Motion, Duration? Stands, double? DriveHours, bool IntoCleanTank, bool Then, int Repeats)
 {
     /// <summary>How long it works, or has to stand, once it is in; null where a drive or a dump ends it.</summary>
     public Duration? Lasts => RoutineDose.IsRoutine(Code) ? Duration.FromDays(RoutineDose.LastsDays) : Stands;

@@ -47,12 +47,15 @@ public sealed record RoutineDose(DoseRecipe Recipe, double AmountMl, double Amou
         TreatmentSchool.BoraxSoap or TreatmentSchool.WaterOnly => null,
     };
 
-    /// <summary>Starter water after a dump: a tenth of the tank, at least a gallon, and what the dose asks for; never more than a quarter of the tank.</summary>
+    /// <summary>
+    /// Starter water after a dump: a tenth of the tank, at least a gallon, and what the dose asks for; never more than a quarter of the tank.
+    /// </summary>
     /// <param name="school">The school of the routine dose.</param>
     /// <param name="capacityL">The tank's capacity in litres.</param>
     /// <param name="product">The owner's product, whose label may ask for other water; null for the school's figure.</param>
     public static double StarterWaterL(TreatmentSchool school, double capacityL, Product? product = null) =>
-        Math.Min(capacityL / 4, Math.Max(Math.Max(StarterFraction * capacityL, MinStarterL), For(school, capacityL) is { } dose ? product?.Dose?.WaterL ?? dose.WaterL : 0));
+        Math.Min(capacityL / 4, Math.Max(Math.Max(StarterFraction * capacityL, MinStarterL), For(school, capacityL) is { } dose ? product?.Dose?.WaterL
+            ?? dose.WaterL : 0));
 
     /// <summary>Whether a recipe is a routine dose of some school.</summary>
     public static bool IsRoutine(DoseRecipe recipe) =>

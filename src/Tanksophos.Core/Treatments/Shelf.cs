@@ -24,8 +24,10 @@ public static class Shelf
     private static readonly Duration RateOver = Duration.FromDays(120);
 
     /// <summary>Whether recipes say how much of it is used, so that no label dose is needed.</summary>
-    public static bool IsMeasuredByRecipes(Substance kind) => kind is Substance.Borax or Substance.DishSoap or Substance.LaundryDetergent or Substance.DishwasherDetergent
-        or Substance.WaterSoftener or Substance.Degreaser or Substance.ValveLubricant or Substance.Bleach or Substance.Ice or Substance.Acid or Substance.OtherCleaner;
+    public static bool IsMeasuredByRecipes(Substance kind) =>
+        kind is Substance.Borax or Substance.DishSoap or Substance.LaundryDetergent or Substance.DishwasherDetergent
+        or Substance.WaterSoftener or Substance.Degreaser or Substance.ValveLubricant or Substance.Bleach or Substance.Ice or Substance.Acid
+        or Substance.OtherCleaner;
 
     /// <summary>The recipe under which a product of a kind is dosed by its label; null for what is only part of a recipe.</summary>
     public static DoseRecipe? RecipeOf(Substance kind) => kind switch
@@ -39,7 +41,8 @@ public static class Shelf
         Substance.ValveLubricant => DoseRecipe.ValveLubricant,
         Substance.SealConditioner => DoseRecipe.SealConditioner,
         Substance.Degreaser => DoseRecipe.GrayDegreaser,
-        Substance.Borax or Substance.DishSoap or Substance.LaundryDetergent or Substance.DishwasherDetergent or Substance.WaterSoftener or Substance.Bleach or Substance.Acid or Substance.OtherCleaner or Substance.Ice => null,
+        Substance.Borax or Substance.DishSoap or Substance.LaundryDetergent or Substance.DishwasherDetergent or Substance.WaterSoftener or Substance.Bleach
+            or Substance.Acid or Substance.OtherCleaner or Substance.Ice => null,
     };
 
     /// <summary>The product in use whose label gives the dose of a recipe; null where the recipe's own figures count.</summary>
@@ -48,7 +51,8 @@ public static class Shelf
     public static Product? InUse(IReadOnlyList<Product> products, DoseRecipe recipe)
     {
         ArgumentNullException.ThrowIfNull(products);
-        return products.FirstOrDefault(p => !p.Retired && p.Dose is not null && (RecipeOf(p.Kind) == recipe || recipe == DoseRecipe.StorageDose && p.Kind == Substance.Cultures));
+        return products.FirstOrDefault(p => !p.Retired && p.Dose is not null
+            && (RecipeOf(p.Kind) == recipe || recipe == DoseRecipe.StorageDose && p.Kind == Substance.Cultures));
     }
 
     /// <summary>The product in use for a school's routine dose; null without one.</summary>
@@ -112,23 +116,27 @@ public static class Shelf
         var uses = new List<(Instant Instant, double Quantity)>();
         var taken = entries.Kind<DoseEntry>();
         for (var i = taken.Count - 1; i >= 0 && (taken[i].Instant >= since0 || uses.Count == 0); i--)
-            if (taken[i].Instant <= now) foreach (var u in taken[i].Used.Where(u => u.Product == product.Id).Reverse()) uses.Add((taken[i].Instant, u.Quantity));
+            if (taken[i].Instant <= now)
+                foreach (var u in taken[i].Used.Where(u => u.Product == product.Id).Reverse()) uses.Add((taken[i].Instant, u.Quantity));
         uses.Reverse();
         double? left = null;
         if (product.Stock.LastOrDefault(s => !s.Bought && s.At.ToInstant() <= now) is { } counted)
         {
             var since = counted.At.ToInstant();
-            left = counted.Amount + product.Stock.Where(s => s.Bought && s.At.ToInstant() > since && s.At.ToInstant() <= now).Sum(s => s.Amount) - uses.Where(u => u.Instant > since).Sum(u => u.Quantity);
+            left = counted.Amount + product.Stock.Where(s => s.Bought && s.At.ToInstant() > since && s.At.ToInstant() <= now)
+                .Sum(s => s.Amount) - uses.Where(u => u.Instant > since).Sum(u => u.Quantity);
             left = Math.Max(0, left.Value);
         }
         var recent = uses.Where(u => now - u.Instant <= RateOver).ToList();
         // From the first use to now: a bottle that stands unused for long lasts longer.
-        double? rate = recent.Count >= 2 && (now - recent[0].Instant).TotalDays >= 1 ? recent.Sum(u => u.Quantity) / Math.Max((now - recent[0].Instant).TotalDays, 7) : null;
+        double? rate = recent.Count >= 2 && (now - recent[0].Instant).TotalDays >= 1
+            ? recent.Sum(u => u.Quantity) / Math.Max((now - recent[0].Instant).TotalDays, 7) : null;
         var each = dose is > 0 ? dose : uses.Count > 0 ? uses[^1].Quantity : null;
         var doses = left is { } l && each is { } e ? (int)Math.Floor(l / e + 0.02) : (int?)null;
         var days = left / rate;
         var runsOut = days is < 3650 and var d ? now + Duration.FromDays(d) : (Instant?)null;
-        return new StockState(left, doses, rate, runsOut, !product.Retired && (doses is { } n && n <= FewDoses || runsOut is { } out_ && out_ - now <= SoonOut));
+        return new StockState(left, doses, rate, runsOut, !product.Retired
+            && (doses is { } n && n <= FewDoses || runsOut is { } out_ && out_ - now <= SoonOut));
     }
 
     // Powders are weighed on the box and measured in cups: about 0.85 g to the millilitre, scooped (a cup of borax is about 200 g).

@@ -31,8 +31,10 @@ internal enum Together
 /// <summary>Which substances may go together, pair by pair.</summary>
 internal static class Mixing
 {
-    // One line per substance in the order of the enumeration, up to the substance itself: m may, g gas, k kills cultures, d two digesters, f foams, o one at a time, s the same.
-    // Practitioners' rules: borax and dish soap may join a routine dose; bleach, acids, other cleaners and a second digester may not; bleach with urine, acids or cleaners makes
+    // One line per substance in the order of the enumeration, up to the substance itself: m may, g gas, k kills cultures, d two digesters, f foams, o one at a
+    // time, s the same.
+    // Practitioners' rules: borax and dish soap may join a routine dose; bleach, acids, other cleaners and a second digester may not; bleach with urine, acids
+    // or cleaners makes
     // poisonous gas and kills cultures; no foaming soap in an ice scrub. Where nobody has a rule, one at a time.
     private static readonly string[] Table =
     [

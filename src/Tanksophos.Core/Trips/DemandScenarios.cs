@@ -37,7 +37,8 @@ internal sealed class DemandScenarios
             var random = new SeededRandom(4711 + t + 1_000_003L * draw);
             factor[t] = [.. Spread(random).Select(z => Math.Exp(usage.For(tanks[t].Role).LogSd * z))];
             var band = trip.Start.Levels.GetValueOrDefault(tanks[t].Id);
-            Start[t] = [.. Spread(random).Select(z => Math.Clamp(band.P50L + z * (z < 0 ? band.P50L - band.P05L : band.P95L - band.P50L) / 1.645, 0, tanks[t].CapacityL))];
+            Start[t] = [.. Spread(random)
+                .Select(z => Math.Clamp(band.P50L + z * (z < 0 ? band.P50L - band.P05L : band.P95L - band.P50L) / 1.645, 0, tanks[t].CapacityL))];
         }
     }
 

@@ -20,7 +20,8 @@ public sealed record TankDays(string Tank, LevelBand Start, double? Expected, do
 /// <param name="WithBestShare">Days until the first tank is full then, cautiously.</param>
 /// <param name="WithThrift">The same with nothing diverted and a quarter less water used.</param>
 /// <param name="FreshDays">Days that the fresh water lasts at expected use, all of it; null if not known or if there is water at the site.</param>
-public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> Tanks, double? AsPlanned, double BestShare, double? WithBestShare, double? WithThrift, double? FreshDays)
+public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> Tanks, double? AsPlanned, double BestShare, double? WithBestShare,
+    double? WithThrift, double? FreshDays)
 {
     /// <summary>Use with thrift, as a share of what is expected: short showers, one basin for the dishes.</summary>
     public const double Thrift = 0.75;
@@ -103,9 +104,11 @@ public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> T
         var each = tanks.Select((t, i) =>
         {
             var days = Days(i, planned, 1);
-            return new TankDays(t.Id, start[i], Known(DemandScenarios.Ranked(days, DemandScenarios.Count / 2)), Known(DemandScenarios.Ranked(days, DemandScenarios.Count / 20)));
+            return new TankDays(t.Id, start[i], Known(DemandScenarios.Ranked(days, DemandScenarios.Count / 2)),
+                Known(DemandScenarios.Ranked(days, DemandScenarios.Count / 20)));
         });
-        return new DryStay(stop.Id, Math.Round((stop.Depart.ToInstant() - begin).TotalDays, 1), [.. each], Known(Cautious(planned, 1)), Math.Round(best, 2), Known(longest), Known(Cautious(0, Thrift)), Fresh(trip, stop, begin));
+        return new DryStay(stop.Id, Math.Round((stop.Depart.ToInstant() - begin).TotalDays, 1), [.. each], Known(Cautious(planned, 1)), Math.Round(best, 2),
+            Known(longest), Known(Cautious(0, Thrift)), Fresh(trip, stop, begin));
     }
 
     private static double[][] Summed(DemandScenarios lives, Stop stop, int tank, LocalDate date)
@@ -122,7 +125,8 @@ public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> T
     }
 
     private static LevelBand At(Plan plan, Tank tank, Instant moment) =>
-        plan.Levels.TryGetValue(tank.Id, out var points) && points.LastOrDefault(p => p.At.ToInstant() <= moment) is var last && last != default ? last.Level : new LevelBand(0, 0, 0);
+        plan.Levels.TryGetValue(tank.Id, out var points) && points.LastOrDefault(p => p.At.ToInstant() <= moment) is var last && last != default ? last.Level
+            : new LevelBand(0, 0, 0);
 
     // What goes down the drains came out of the fresh tank; it is filled at the last place with water.
     private static double? Fresh(Trip trip, Stop stop, Instant begin)

@@ -5,7 +5,8 @@ using Tanksophos.Core.Rigs;
 namespace Tanksophos.Core.Trips;
 
 /// <summary>
-/// What an owner enters of a trip: the stops one after the other, and what is wished of them. Each stop begins when the one before it is left and the drive is done, so
+/// What an owner enters of a trip: the stops one after the other, and what is wished of them. Each stop begins when the one before it is left and the drive is
+/// done, so
 /// stops neither overlap nor leave gaps; a change at one moves those after it, which keep their nights and their hours.
 /// </summary>
 /// <param name="Name">The trip's name.</param>
@@ -50,7 +51,8 @@ public sealed record Itinerary(string Name, IReadOnlyList<Stop> Stops)
         ArgumentNullException.ThrowIfNull(zone);
         var station = hookup == StopHookup.DumpStation;
         var arrive = (date + (station ? new LocalTime(11, 0) : UsualArrival)).InZoneLeniently(zone);
-        var depart = station ? arrive.Plus(AtStation) : nights == 0 ? arrive.Plus(Duration.FromHours(3)) : (date.PlusDays(nights) + UsualDeparture).InZoneLeniently(zone);
+        var depart = station ? arrive.Plus(AtStation) : nights == 0 ? arrive.Plus(Duration.FromHours(3)) : (date.PlusDays(nights) + UsualDeparture)
+            .InZoneLeniently(zone);
         return new Stop(id, name, zone, arrive.ToOffsetDateTime(), depart.ToOffsetDateTime(), hookup, people)
         {
             DriveHoursBefore = UsualDriveHours,
@@ -83,7 +85,8 @@ public sealed record Itinerary(string Name, IReadOnlyList<Stop> Stops)
     /// <summary>The trip with a stay made longer or shorter; null if it has no such stop.</summary>
     /// <param name="id">Id of the stop.</param>
     /// <param name="nights">Nights, 0 up to <see cref="MaxNights"/>; a station has none.</param>
-    public Itinerary? Stretch(string id, int nights) => Change(id, s => s.Hookup == StopHookup.DumpStation ? s : Stretched(s, Math.Clamp(nights, 0, MaxNights)));
+    public Itinerary? Stretch(string id, int nights) =>
+        Change(id, s => s.Hookup == StopHookup.DumpStation ? s : Stretched(s, Math.Clamp(nights, 0, MaxNights)));
 
     /// <summary>The trip with a stop in another place of the order; null if it has no such stop.</summary>
     public Itinerary? Move(string id, int index)
@@ -122,7 +125,8 @@ public sealed record Itinerary(string Name, IReadOnlyList<Stop> Stops)
     /// <param name="dump">The wish; null to take it back.</param>
     public Itinerary Wish(string stop, TankRole role, DumpWish? dump) => this with
     {
-        Wishes = [.. Wishes.Where(w => w.Stop != stop || w.Role != role), .. dump is { } d && IndexOf(stop) >= 0 ? [new TripWish(stop, role, d)] : Array.Empty<TripWish>()],
+        Wishes = [.. Wishes.Where(w => w.Stop != stop || w.Role != role), .. dump is { } d && IndexOf(stop) >= 0 ? [new TripWish(stop, role, d)]
+            : Array.Empty<TripWish>()],
     };
 
     /// <summary>An id that no stop has.</summary>
@@ -152,7 +156,8 @@ public sealed record Itinerary(string Name, IReadOnlyList<Stop> Stops)
             }
             var usual = (local.Date + arrive.TimeOfDay).InZoneLeniently(stop.Zone).ToInstant();
             var from = Instant.Max(earliest, usual);
-            var until = nights == 0 ? from + (depart.ToInstant() - arrive.ToInstant()) : (local.Date.PlusDays(nights) + depart.TimeOfDay).InZoneLeniently(stop.Zone).ToInstant();
+            var until = nights == 0 ? from + (depart.ToInstant() - arrive.ToInstant()) : (local.Date.PlusDays(nights) + depart.TimeOfDay)
+                .InZoneLeniently(stop.Zone).ToInstant();
             stops[i] = At(stop, from, until > from ? until : from + Duration.FromHours(1));
         }
         return this with { Stops = stops };
@@ -178,7 +183,8 @@ public sealed record Itinerary(string Name, IReadOnlyList<Stop> Stops)
     private static Stop Stretched(Stop stop, int nights)
     {
         var (arrive, depart) = (stop.Arrive.ToInstant().InZone(stop.Zone), stop.Depart.ToInstant().InZone(stop.Zone));
-        var until = nights == 0 ? arrive.Plus(Duration.FromHours(3)) : (arrive.Date.PlusDays(nights) + (Nights(stop) == 0 ? UsualDeparture : depart.TimeOfDay)).InZoneLeniently(stop.Zone);
+        var until = nights == 0 ? arrive.Plus(Duration.FromHours(3)) : (arrive.Date.PlusDays(nights) + (Nights(stop) == 0 ? UsualDeparture : depart.TimeOfDay))
+            .InZoneLeniently(stop.Zone);
         return At(stop, arrive.ToInstant(), until.ToInstant());
     }
 

@@ -43,7 +43,8 @@ internal sealed class Mending
     public List<PlanMend> Ranked(double risk)
     {
         var mends = new List<PlanMend?> { Divert(), Earlier(), CutUse(risk), Leave(), Station() };
-        return [.. mends.OfType<PlanMend>().Where(m => m.RiskLeft <= risk - Math.Min(WorthDoing, 0.3 * risk)).OrderBy(m => m.RiskLeft <= Allowed ? Trouble(m) : 100 + m.RiskLeft)];
+        return [.. mends.OfType<PlanMend>().Where(m => m.RiskLeft <= risk - Math.Min(WorthDoing, 0.3 * risk))
+            .OrderBy(m => m.RiskLeft <= Allowed ? Trouble(m) : 100 + m.RiskLeft)];
     }
 
     private static double Trouble(PlanMend mend) => mend.Advice switch
@@ -82,7 +83,8 @@ internal sealed class Mending
                 }
             }
             var left = Share(lost);
-            if (best is null || left < best.RiskLeft - 0.002) best = new PlanMend(PlanAdvice.DivertToBlack, WorstId, left) { ShareToBlack = Math.Round(share, 2) };
+            if (best is null || left < best.RiskLeft - 0.002)
+                best = new PlanMend(PlanAdvice.DivertToBlack, WorstId, left) { ShareToBlack = Math.Round(share, 2) };
         }
         // What the plan diverts already is no news.
         return best is { } b && parts.Any(p => grid.Divert[p.Stop] >= b.ShareToBlack - 1e-9 && p.Stop == worst) ? null : best;
@@ -98,7 +100,12 @@ internal sealed class Mending
             if (moment.At <= from + Duration.FromHours(1) || moment.At >= to - Duration.FromHours(1) || moment.Opens) continue;
             if (trip.Rig.Tanks[tank].Role == TankRole.Black ? !moment.Black : !moment.Gray) continue;
             var left = Broken(moment.At);
-            if (best is null || left < best.RiskLeft) best = new PlanMend(PlanAdvice.DumpEarlier, trip.Stops[moment.Stop].Id, left) { At = moment.At.InZone(trip.Stops[moment.Stop].Zone).ToOffsetDateTime() };
+            if (best is null || left < best.RiskLeft)
+                best = new PlanMend(PlanAdvice.DumpEarlier, trip.Stops[moment.Stop].Id, left)
+                {
+                    At = moment.At.InZone(trip.Stops[moment.Stop].Zone)
+                .ToOffsetDateTime()
+                };
         }
         return best;
     }
@@ -127,7 +134,8 @@ internal sealed class Mending
         {
             var lost = new bool[DemandScenarios.Count];
             var until = stop.Depart.ToInstant() - Duration.FromDays(days);
-            Overflow([.. parts.Select(p => p.Stop == worst && p.To > until ? p with { Inflow = Kept(p, Instant.Max(p.From, until)) } : p)], tank, FirstLevel(tank, from), lost, Keeping);
+            Overflow([.. parts.Select(p => p.Stop == worst && p.To > until ? p with { Inflow = Kept(p, Instant.Max(p.From, until)) } : p)], tank,
+                FirstLevel(tank, from), lost, Keeping);
             made = new PlanMend(days == 1 ? PlanAdvice.LeaveEarlier : PlanAdvice.ShortenStay, stop.Id, Share(lost)) { Days = days };
             if (made.RiskLeft <= Allowed) break;
         }
@@ -140,12 +148,14 @@ internal sealed class Mending
         var stop = trip.Stops[worst];
         if (stop.Hookup == StopHookup.Full) return null;
         PlanMend? best = null;
-        for (var date = Instant.Max(from, stop.Arrive.ToInstant()).InZone(stop.Zone).Date; date <= stop.Depart.ToInstant().InZone(stop.Zone).Date; date = date.PlusDays(1))
+        for (var date = Instant.Max(from, stop.Arrive.ToInstant()).InZone(stop.Zone).Date; date <= stop.Depart.ToInstant()
+            .InZone(stop.Zone).Date; date = date.PlusDays(1))
         {
             var at = (date + new LocalTime(10, 0)).InZoneLeniently(stop.Zone).ToInstant();
             if (at <= from || at >= to || at > stop.Depart.ToInstant() || at < stop.Arrive.ToInstant()) continue;
             var left = Broken(at);
-            if (best is null || left < best.RiskLeft) best = new PlanMend(PlanAdvice.AddStation, stop.Id, left) { At = at.InZone(stop.Zone).ToOffsetDateTime() };
+            if (best is null || left < best.RiskLeft)
+                best = new PlanMend(PlanAdvice.AddStation, stop.Id, left) { At = at.InZone(stop.Zone).ToOffsetDateTime() };
         }
         return best;
     }

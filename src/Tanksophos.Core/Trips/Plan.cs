@@ -147,7 +147,8 @@ public sealed record PlanTotals(int BlackDumps, int GrayDumps, double RinseWater
 /// <param name="Levels">Each tank's level over the trip, by tank id.</param>
 /// <param name="Risks">What may run over; empty for a plan without noticeable risk.</param>
 /// <param name="Totals">Sums.</param>
-public sealed record Plan(bool Feasible, IReadOnlyList<PlanAction> Actions, IReadOnlyDictionary<string, IReadOnlyList<PlanLevel>> Levels, IReadOnlyList<PlanRisk> Risks, PlanTotals Totals)
+public sealed record Plan(bool Feasible,
+    IReadOnlyList<PlanAction> Actions, IReadOnlyDictionary<string, IReadOnlyList<PlanLevel>> Levels, IReadOnlyList<PlanRisk> Risks, PlanTotals Totals)
 {
     /// <summary>Whether no other sequence of dumps on the grid is better; long trips may stop short of proving it.</summary>
     public bool Proven { get; init; }

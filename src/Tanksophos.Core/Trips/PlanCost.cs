@@ -8,7 +8,8 @@ internal readonly record struct PlanCost(UInt128 Packed) : IComparable<PlanCost>
 {
     // Bits of the terms, from the last to the first. The sums of the longest trip that is accepted stay within them.
     private const int WaitingBits = 14, MoneyBits = 32, DistanceBits = 14, DumpBits = 12, GrayBits = 12, CarriedBits = 2, LateBits = 16, AwayBits = 10;
-    private const int MoneyAt = WaitingBits, DistanceAt = MoneyAt + MoneyBits, DumpsAt = DistanceAt + DistanceBits, GrayAt = DumpsAt + DumpBits, CarriedAt = GrayAt + GrayBits;
+    private const int MoneyAt = WaitingBits, DistanceAt = MoneyAt + MoneyBits, DumpsAt = DistanceAt + DistanceBits, GrayAt = DumpsAt + DumpBits,
+        CarriedAt = GrayAt + GrayBits;
     private const int LateAt = CarriedAt + CarriedBits, AwayAt = LateAt + LateBits, LowAt = AwayAt + AwayBits;
 
     public static readonly PlanCost None;

@@ -103,20 +103,25 @@ internal sealed class PlanGrid
     public double GrayTarget(Tank tank) =>
         GrayRinse.TargetL(Trip.Rig, Trip.Rules, tank) / tank.CapacityL;
 
-    /// <summary>Whether gray stands open at a stop, apart from black dumps: where it may run off, unless the house keeps it closed. More than two batches a day are too many to ask.</summary>
+    /// <summary>
+    /// Whether gray stands open at a stop, apart from black dumps: where it may run off, unless the house keeps it closed. More than two batches a day are too
+    /// many to ask.
+    /// </summary>
     public bool IsOpen(Stop stop) => stop.Hookup == StopHookup.GrayDrain
         || (stop.Hookup == StopHookup.Full && (Trip.Rules.GrayAtFullHookup != GrayAtFullHookup.Batch || TooManyBatches(stop)));
 
     /// <summary>Whether keeping gray closed would mean more than two dumps a day.</summary>
     public bool TooManyBatches(Stop stop) =>
-        Grays.Any(t => stop.People * Trip.Rig.MedianInflow(Trip.Rig.Tanks[t], Hookup.Full) > MaxBatchesADay * HouseRules.DumpGrayAt * Trip.Rig.Tanks[t].CapacityL);
+        Grays.Any(t => stop.People * Trip.Rig.MedianInflow(Trip.Rig.Tanks[t],
+            Hookup.Full) > MaxBatchesADay * HouseRules.DumpGrayAt * Trip.Rig.Tanks[t].CapacityL);
 
     public double StarterL(Tank tank) => RoutineDose.StarterWaterL(Trip.Rules.Treatment, tank.CapacityL, Shelf.For(Trip.Rig, Trip.Rules.Treatment));
 
     public static double Residue(Tank tank) => DumpEntry.ResidueFraction * tank.CapacityL;
 
     /// <summary>Whether black can be topped up before a dump at a stop.</summary>
-    public static bool CanTopUp(Stop stop) => stop.Hookup == StopHookup.Full || (stop.Hookup == StopHookup.DumpStation && stop is { RinseWater: RinseWater.Threaded, Busy: false });
+    public static bool CanTopUp(Stop stop) => stop.Hookup == StopHookup.Full
+        || (stop.Hookup == StopHookup.DumpStation && stop is { RinseWater: RinseWater.Threaded, Busy: false });
 
     /// <summary>From now on a stretch that overflows whatever is done counts as no risk; it must begin and end with a drain.</summary>
     public void Excuse(TankRole role, int from, int to)
@@ -142,7 +147,9 @@ internal sealed class PlanGrid
         return row[to] ??= Excused(TankRole.Gray, from, to, () => Span(from, to, Grays, Residue, share: true));
     }
 
-    /// <summary>Amounts by which black may be topped up before a dump; the first is none. The more, the better the rush, and the more lives in which it runs over.</summary>
+    /// <summary>
+    /// Amounts by which black may be topped up before a dump; the first is none. The more, the better the rush, and the more lives in which it runs over.
+    /// </summary>
     public IReadOnlyList<(double Litres, ulong[] Lost)> Fills(int from, int moment) =>
         fills.TryGetValue((from, moment), out var known) ? known : fills[(from, moment)] = FillsOf(from, moment);
 
@@ -284,22 +291,26 @@ internal sealed class PlanGrid
             if (stop.Hookup == StopHookup.Full)
             {
                 var arrival = from + Duration.FromMinutes(30);
-                if (SensibleHours.Holds(arrival, stop.Zone) && arrival + Duration.FromMinutes(60) < to) yield return new PlanMoment(arrival, i, black, gray, !(Trip.Start.GrayOpen && from == Begin && IsOpen(stop)), false);
+                if (SensibleHours.Holds(arrival, stop.Zone) && arrival + Duration.FromMinutes(60) < to)
+                    yield return new PlanMoment(arrival, i, black, gray, !(Trip.Start.GrayOpen && from == Begin && IsOpen(stop)), false);
                 var leaving = SensibleHours.NotAfter(to - Duration.FromMinutes(75), stop.Zone);
                 for (var date = from.InZone(stop.Zone).Date; date <= to.InZone(stop.Zone).Date; date = date.PlusDays(1))
                 {
                     foreach (var hour in Trip.Rules.GrayAtFullHookup == GrayAtFullHookup.Batch ? (int[])[9, 19] : [9])
                     {
                         var at = (date + new LocalTime(hour, 0)).InZoneLeniently(stop.Zone).ToInstant();
-                        if (at > from + Duration.FromHours(3) && at < leaving - Duration.FromHours(3)) yield return new PlanMoment(at, i, black, gray, false, false);
+                        if (at > from + Duration.FromHours(3) && at < leaving - Duration.FromHours(3))
+                            yield return new PlanMoment(at, i, black, gray, false, false);
                     }
                 }
-                if (leaving > arrival + Duration.FromHours(1) || (leaving >= from && leaving < arrival)) yield return new PlanMoment(leaving, i, black, gray, false, false);
+                if (leaving > arrival + Duration.FromHours(1) || (leaving >= from && leaving < arrival))
+                    yield return new PlanMoment(leaving, i, black, gray, false, false);
             }
             if (IsOpen(stop)) yield return new PlanMoment(Instant.Min(from + Duration.FromMinutes(35), to), i, false, false, false, true);
             // Its station is used in the last hour of the stay, a little later where that begins before people are up.
             if (stop.DumpStation && (black || gray))
-                foreach (var last in BeforeLeaving.Select(m => to - m).Where(t => t >= from && SensibleHours.Holds(t, stop.Zone)).Take(1)) yield return new PlanMoment(last, i, black, gray, false, false);
+                foreach (var last in BeforeLeaving.Select(m => to - m).Where(t => t >= from && SensibleHours.Holds(t, stop.Zone)).Take(1))
+                    yield return new PlanMoment(last, i, black, gray, false, false);
         }
     }
 }

@@ -15,7 +15,10 @@ public sealed record PlanRun(string Key, OffsetDateTime At, OffsetDateTime Until
     /// <summary>Whether something is dumped in it.</summary>
     public bool Dumps => Actions.Any(a => a.Kind == PlanActionKind.Dump);
 
-    /// <summary>Actions in runs, in the order of time: those of one stop that follow each other within half an hour, where one of them is a dump; else each kind by itself.</summary>
+    /// <summary>
+    /// Actions in runs, in the order of time: those of one stop that follow each other within half an hour, where one of them is a dump; else each kind by
+    /// itself.
+    /// </summary>
     public static IReadOnlyList<PlanRun> Group(IReadOnlyList<PlanAction> actions, Func<string, Stop> stopOf)
     {
         ArgumentNullException.ThrowIfNull(stopOf);
@@ -26,7 +29,9 @@ public sealed record PlanRun(string Key, OffsetDateTime At, OffsetDateTime Until
             var last = runs.Count > 0 ? runs[^1] : null;
             var near = last is not null && last[0].Stop == action.Stop && action.At.ToInstant() - last[^1].At.ToInstant() <= Duration.FromMinutes(30);
             var same = near && last!.TrueForAll(a => a.Kind == action.Kind && a.At.Equals(action.At));
-            var run = near && action.Kind is not (PlanActionKind.FillJug or PlanActionKind.Divert or PlanActionKind.ScrubBeforeDrive) && (last!.Any(InRun) || InRun(action)) && last!.TrueForAll(a => a.Kind is not (PlanActionKind.Divert or PlanActionKind.FillJug or PlanActionKind.ScrubBeforeDrive));
+            var run = near && action.Kind is not (PlanActionKind.FillJug or PlanActionKind.Divert or PlanActionKind.ScrubBeforeDrive)
+                && (last!.Any(InRun) || InRun(action))
+                && last!.TrueForAll(a => a.Kind is not (PlanActionKind.Divert or PlanActionKind.FillJug or PlanActionKind.ScrubBeforeDrive));
             if (same || run) last!.Add(action);
             else runs.Add([action]);
         }

@@ -23,8 +23,10 @@ internal sealed record PlanFound(IReadOnlyList<PlanChoice> Choices, PlanCost Cos
 internal readonly record struct PlanStep(int Black, int Gray, PlanCost Cost, ulong[] Lost, PlanChoice? Choice);
 
 /// <summary>
-/// The search over sequences of dumps. What a state (moment, last black dump, last drain of gray) still costs at least is known from a pass backwards in which each
-/// stretch alone keeps within the risk; the cheapest sequences are then followed first, each with the set of lives that it loses. The first that reaches the end is
+/// The search over sequences of dumps. What a state (moment, last black dump, last drain of gray) still costs at least is known from a pass backwards in which
+/// each
+/// stretch alone keeps within the risk; the cheapest sequences are then followed first, each with the set of lives that it loses. The first that reaches the
+/// end is
 /// the best of all. A sequence that another of the same state beats in cost and in lives is dropped.
 /// </summary>
 internal sealed class PlanSearch(PlanGrid grid, int allowed)
@@ -99,14 +101,17 @@ internal sealed class PlanSearch(PlanGrid grid, int allowed)
         else
         {
             // Waiting on is no use once too many lives are lost.
-            if ((!moment.Black || grid.BlackSpan(black, m).Count <= allowed) && (!moment.Gray || grid.GraySpan(gray, m).Count <= allowed)) Add(new PlanStep(black, gray, PlanCost.None, LifeSet.None, null));
+            if ((!moment.Black || grid.BlackSpan(black, m).Count <= allowed) && (!moment.Gray || grid.GraySpan(gray, m).Count <= allowed))
+                Add(new PlanStep(black, gray, PlanCost.None, LifeSet.None, null));
             if (moment.Gray && gray < m) Add(GrayAlone(m, black, gray));
             if (moment.Black) foreach (var step in BlackRuns(m, black, gray)) Add(step);
         }
         return steps[(m, black, gray)] = made;
     }
 
-    /// <summary>The stretch to the end of the trip: what may still run over, days beyond the limit, and a tank carried home from a last stop with a sewer.</summary>
+    /// <summary>
+    /// The stretch to the end of the trip: what may still run over, days beyond the limit, and a tank carried home from a last stop with a sewer.
+    /// </summary>
     public PlanStep Ended(int black, int gray)
     {
         var lost = grid.Grays.Length > 0 ? grid.GraySpan(gray, Count).Lost : LifeSet.None;

@@ -59,7 +59,9 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     private IEnumerable<Tank> Of(TankRole role) => rig.Tanks.Where(t => t.Role == role);
 
     // The galley is the dirtiest: what runs after it rinses the hose.
-    private IEnumerable<Tank> Grays => Of(TankRole.Gray).OrderBy(t => !(t.Id.Contains("galley", StringComparison.OrdinalIgnoreCase) || t.Fixtures.Any(f => f.Contains("galley", StringComparison.OrdinalIgnoreCase))));
+    private IEnumerable<Tank> Grays => Of(TankRole.Gray)
+        .OrderBy(t => !(t.Id.Contains("galley", StringComparison.OrdinalIgnoreCase)
+        || t.Fixtures.Any(f => f.Contains("galley", StringComparison.OrdinalIgnoreCase))));
 
     private void AtStop(int index)
     {
@@ -73,10 +75,13 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         {
             open = true;
             if (!(trip.Start.GrayOpen && from == grid.Begin))
-                foreach (var gray in Grays) Add(SensibleHours.NotBefore(opens.At + Duration.FromMinutes(RunsAtArrival(index) ? 30 : 0), stop.Zone), index, PlanActionKind.OpenValve, gray.Id, OpenWhy(stop));
+                foreach (var gray in Grays)
+                    Add(SensibleHours.NotBefore(opens.At + Duration.FromMinutes(RunsAtArrival(index) ? 30 : 0), stop.Zone), index, PlanActionKind.OpenValve,
+                    gray.Id, OpenWhy(stop));
         }
         else if (trip.Start.GrayOpen && from == grid.Begin)
-            foreach (var gray in Grays) Add(Waking(from, stop), index, PlanActionKind.CloseValve, gray.Id, stop.Hookup == StopHookup.Full ? PlanWhy.StaysClosed : PlanWhy.MayNotDrain);
+            foreach (var gray in Grays)
+                Add(Waking(from, stop), index, PlanActionKind.CloseValve, gray.Id, stop.Hookup == StopHookup.Full ? PlanWhy.StaysClosed : PlanWhy.MayNotDrain);
         foreach (var choice in choices.Where(c => grid.Moments[c.Moment].Stop == index).OrderBy(c => grid.Moments[c.Moment].At))
         {
             var moment = grid.Moments[choice.Moment];
@@ -93,7 +98,8 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
             }
             if (open && !moment.Arrival)
                 foreach (var gray in Grays)
-                    Add(choice.Close.GetValueOrDefault(rig.Tanks.ToList().IndexOf(gray), moment.At - Duration.FromMinutes(5)), index, PlanActionKind.CloseValve, gray.Id, PlanWhy.ForTheRinse);
+                    Add(choice.Close.GetValueOrDefault(rig.Tanks.ToList().IndexOf(gray), moment.At - Duration.FromMinutes(5)), index,
+                        PlanActionKind.CloseValve, gray.Id, PlanWhy.ForTheRinse);
             var end = Run(index, moment, choice);
             var goesOn = to - end > Duration.FromHours(2);
             if (open && !moment.Arrival)
@@ -103,7 +109,8 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
             }
         }
         if (open)
-            foreach (var gray in Grays) Add(SensibleHours.NotAfter(to - Duration.FromMinutes(20), stop.Zone), index, PlanActionKind.CloseValve, gray.Id, PlanWhy.BeforeLeaving);
+            foreach (var gray in Grays)
+                Add(SensibleHours.NotAfter(to - Duration.FromMinutes(20), stop.Zone), index, PlanActionKind.CloseValve, gray.Id, PlanWhy.BeforeLeaving);
     }
 
     private PlanWhy OpenWhy(Stop stop) => stop.Hookup == StopHookup.GrayDrain ? PlanWhy.MayDrain
@@ -119,14 +126,18 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         var own = stop.Hookup == StopHookup.Full;
         var station = stop.Hookup == StopHookup.DumpStation;
         var threaded = own || stop.RinseWater == RinseWater.Threaded;
-        var before = Enumerable.Range(0, index).Reverse().Select(i => (int?)i).FirstOrDefault(i => trip.Stops[i!.Value].Hookup is StopHookup.Full or StopHookup.Partial or StopHookup.GrayDrain);
+        var before = Enumerable.Range(0, index).Reverse().Select(i => (int?)i)
+            .FirstOrDefault(i => trip.Stops[i!.Value].Hookup is StopHookup.Full or StopHookup.Partial or StopHookup.GrayDrain);
         var jug = rig.Equipment?.JugL;
         var filled = !threaded && jug is > 0 && before == index - 1 && before is { } place && trip.Stops[place].Depart.ToInstant() > grid.Begin;
         if (filled && before is { } b)
-            Add(SensibleHours.NotAfter(trip.Stops[b].Depart.ToInstant() - Duration.FromMinutes(25), trip.Stops[b].Zone), b, PlanActionKind.FillJug, null, PlanWhy.JugRinses, a => a with { WaterL = jug });
+            Add(SensibleHours.NotAfter(trip.Stops[b].Depart.ToInstant() - Duration.FromMinutes(25), trip.Stops[b].Zone), b, PlanActionKind.FillJug, null,
+                PlanWhy.JugRinses, a => a with { WaterL = jug });
         Scrub(index, moment);
         if (choice.TopUpL >= 1)
-            foreach (var black in Of(TankRole.Black)) Add(at - Duration.FromMinutes(15), index, PlanActionKind.TopUp, black.Id, PlanWhy.BelowRush, a => a with { WaterL = Math.Round(choice.TopUpL) });
+            foreach (var black in Of(TankRole.Black))
+                Add(at - Duration.FromMinutes(15), index, PlanActionKind.TopUp, black.Id, PlanWhy.BelowRush,
+                a => a with { WaterL = Math.Round(choice.TopUpL) });
         var clock = at;
         foreach (var black in Of(TankRole.Black))
         {
@@ -180,19 +191,23 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         var brief = stage == FlushStage.Passing || stop.Busy;
         var quick = trip.Rules.Flush == FlushProgramme.Quick;
         var (station, last) = (brief, stage == FlushStage.Last);
-        var cycles = RinsePlan.Expected(trip.RinsesToClear ?? RunHistory.UsualToClear, RinsePlan.Need(trip.Rules.Flush, station, last), RinsePlan.Cap(trip.Rules.Flush, station, stop.Busy, last), station);
+        var cycles = RinsePlan.Expected(trip.RinsesToClear ?? RunHistory.UsualToClear, RinsePlan.Need(trip.Rules.Flush, station, last),
+            RinsePlan.Cap(trip.Rules.Flush, station, stop.Busy, last), station);
         if (threaded)
         {
-            FlushMethod? method = e?.FlushInlet == true ? FlushMethod.BuiltIn : e is { ReverseFlush: true, Macerator: not true } ? FlushMethod.Reverse : e?.Wand is "rigid" or "flexible" ? FlushMethod.Wand : null;
+            FlushMethod? method = e?.FlushInlet == true ? FlushMethod.BuiltIn : e is { ReverseFlush: true, Macerator: not true } ? FlushMethod.Reverse
+                : e?.Wand is "rigid" or "flexible" ? FlushMethod.Wand : null;
             if (method is { } m)
             {
                 var per = RinsePlan.FillL(black.CapacityL, brief || quick);
                 return (m, cycles, per, per / (m == FlushMethod.Reverse ? RinsePlan.ReverseLPerMin : e?.KnownFlowLPerMin ?? RinsePlan.HeadLPerMin));
             }
         }
-        if (e?.JugL is > 0 and var jug && (stop.RinseWater != RinseWater.None || jugFilled)) return (FlushMethod.Bucket, cycles, Math.Min(jug, black.CapacityL / 3), RunMinutes.Jug);
+        if (e?.JugL is > 0 and var jug && (stop.RinseWater != RinseWater.None || jugFilled))
+            return (FlushMethod.Bucket, cycles, Math.Min(jug, black.CapacityL / 3), RunMinutes.Jug);
         if (stage != FlushStage.Passing) return (FlushMethod.Pedal, cycles, RinsePlan.PedalL(black.CapacityL, othersWait: false), RunMinutes.Pedal);
-        return trip.Start.FreshL is 0 && stop.RinseWater == RinseWater.None ? null : (FlushMethod.Pedal, 1, RinsePlan.PedalL(black.CapacityL, othersWait: true), RunMinutes.Pedal);
+        return trip.Start.FreshL is 0 && stop.RinseWater == RinseWater.None ? null
+            : (FlushMethod.Pedal, 1, RinsePlan.PedalL(black.CapacityL, othersWait: true), RunMinutes.Pedal);
     }
 
     // A tenth, or what the dose asks for; half as much again before days without water; by the house rule before storage.
@@ -229,11 +244,15 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         var product = Shelf.For(rig, trip.Rules.Treatment);
         var computed = DoseCalculator.Routine(trip.Rules.Treatment, new DoseCase(black.CapacityL) { HighC = highC, Product = product });
         // This fill is dumped at the next black dump.
-        var septic = product is { Dose: not null, Kind: Substance.Formaldehyde } && choices.FirstOrDefault(c => c.Black && grid.Time(c.Moment) > at) is { } next && trip.Stops[grid.Moments[next.Moment].Stop] is { Septic: true } place ? place.Name : null;
-        Add(at, stop, PlanActionKind.Dose, black.Id, why, a => a with { Recipe = dose.Recipe, Amount = computed.Ingredients[0].Amount, Doubled = hot, NotForSepticAt = septic });
+        var septic = product is { Dose: not null, Kind: Substance.Formaldehyde }
+            && choices.FirstOrDefault(c => c.Black && grid.Time(c.Moment) > at) is { } next
+            && trip.Stops[grid.Moments[next.Moment].Stop] is { Septic: true } place ? place.Name : null;
+        Add(at, stop, PlanActionKind.Dose, black.Id, why,
+            a => a with { Recipe = dose.Recipe, Amount = computed.Ingredients[0].Amount, Doubled = hot, NotForSepticAt = septic });
     }
 
-    // Borax and soap on top of the waste before a drive to a dump: while a course for the sensors runs, monthly or once a trip by the house rule, and as the routine of its own school.
+    // Borax and soap on top of the waste before a drive to a dump: while a course for the sensors runs, monthly or once a trip by the house rule, and as the
+    // routine of its own school.
     private void Scrub(int index, PlanMoment moment)
     {
         if (!moment.Arrival || index == 0 || trip.Stops[index].DriveHoursBefore < MinScrubDriveHours) return;
@@ -246,17 +265,20 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         if (recovery) why = PlanWhy.SensorCourse;
         else if (earlier.Any(e => (at - e).TotalDays < ScrubEveryDays)) return;
         else if (trip.Rules.Treatment == TreatmentSchool.BoraxSoap) why = PlanWhy.SchoolOfTheRoad;
-        else if (trip.Rules.Treatment == TreatmentSchool.WaterOnly || trip.Rules.DeepClean == DeepCleanRule.EveryFewTrips || (grid.End - grid.Begin).TotalDays < ShortestForScrubDays) return;
+        else if (trip.Rules.Treatment == TreatmentSchool.WaterOnly || trip.Rules.DeepClean == DeepCleanRule.EveryFewTrips
+            || (grid.End - grid.Begin).TotalDays < ShortestForScrubDays) return;
         else if (trip.Rules.DeepClean == DeepCleanRule.EachTrip && (earlier.Count > 0 || !LastWithDrive(moment))) return;
         else why = trip.Rules.DeepClean == DeepCleanRule.Monthly ? PlanWhy.Monthly : PlanWhy.OncePerTrip;
         foreach (var black in Of(TankRole.Black))
         {
             var scrub = DoseCalculator.Compute(DoseRecipe.TravelScrub, new DoseCase(black.CapacityL) { Recovery = recovery });
-            Add(at, index - 1, PlanActionKind.ScrubBeforeDrive, black.Id, why, a => a with { Recipe = DoseRecipe.TravelScrub, Amount = scrub.AmountInWords, WaterL = scrub.WaterL });
+            Add(at, index - 1, PlanActionKind.ScrubBeforeDrive, black.Id, why,
+                a => a with { Recipe = DoseRecipe.TravelScrub, Amount = scrub.AmountInWords, WaterL = scrub.WaterL });
         }
     }
 
-    private bool LastWithDrive(PlanMoment moment) => !choices.Any(c => c.Black && grid.Moments[c.Moment] is { Arrival: true } m && m.At > moment.At && trip.Stops[m.Stop].DriveHoursBefore >= MinScrubDriveHours && trip.Stops[m.Stop - 1].Hookup != StopHookup.DumpStation);
+    private bool LastWithDrive(PlanMoment moment) => !choices.Any(c => c.Black && grid.Moments[c.Moment] is { Arrival: true } m && m.At > moment.At
+        && trip.Stops[m.Stop].DriveHoursBefore >= MinScrubDriveHours && trip.Stops[m.Stop - 1].Hookup != StopHookup.DumpStation);
 
     // A dose lasts about a week.
     private void BetweenDumps()
@@ -272,7 +294,9 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
                 var last = k + 1 < dumps.Count ? until - RoutineDose.BeforeDump : until - Duration.FromDays(1);
                 for (var at = since + lasts; at < last; at += lasts)
                 {
-                    var index = trip.Stops.ToList().FindIndex(s => s.Arrive.ToInstant() <= at && at < s.Depart.ToInstant() && s.Hookup is not (StopHookup.DumpStation or StopHookup.Storage) && s.People > 0);
+                    var index = trip.Stops.ToList()
+                        .FindIndex(s => s.Arrive.ToInstant() <= at && at < s.Depart.ToInstant()
+                        && s.Hookup is not (StopHookup.DumpStation or StopHookup.Storage) && s.People > 0);
                     if (index < 0 || at < grid.Begin) continue;
                     var hour = SensibleHours.NotBefore(at, trip.Stops[index].Zone);
                     if (hour < trip.Stops[index].Depart.ToInstant()) Dose(hour, index, black, trip.Stops[index].HighC, PlanWhy.DoseWornOff);
@@ -290,9 +314,13 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
             if (trip.Stops[index + 1].DriveHoursBefore < MinScrubDriveHours || trip.Stops[index].Hookup == StopHookup.DumpStation) continue;
             foreach (var gray in Grays)
             {
-                var emptied = actions.LastOrDefault(a => a.Stop == trip.Stops[index].Id && a.Tank == gray.Id && a.Kind is PlanActionKind.Dump or PlanActionKind.CloseValve && a.At.ToInstant() <= leaves && a.At.ToInstant() > leaves - GrayCareWithin);
+                var emptied = actions.LastOrDefault(a => a.Stop == trip.Stops[index].Id && a.Tank == gray.Id
+                    && a.Kind is PlanActionKind.Dump or PlanActionKind.CloseValve && a.At.ToInstant() <= leaves && a.At.ToInstant() > leaves - GrayCareWithin);
                 if (emptied is null) continue;
-                Add(Instant.Max(emptied.At.ToInstant() + Duration.FromMinutes(20), SensibleHours.NotAfter(leaves - Duration.FromMinutes(15), trip.Stops[index].Zone)), index, PlanActionKind.Dose, gray.Id, PlanWhy.WorksOnTheRoad, a => a with { Recipe = DoseRecipe.GraySoap, Amount = Recipes.GraySquirt, WaterL = Recipes.Find(DoseRecipe.GraySoap)!.WaterLitres });
+                Add(Instant.Max(emptied.At.ToInstant() + Duration.FromMinutes(20),
+                    SensibleHours.NotAfter(leaves - Duration.FromMinutes(15), trip.Stops[index].Zone)), index, PlanActionKind.Dose, gray.Id,
+                    PlanWhy.WorksOnTheRoad, a =>
+                    a with { Recipe = DoseRecipe.GraySoap, Amount = Recipes.GraySquirt, WaterL = Recipes.Find(DoseRecipe.GraySoap)!.WaterLitres });
             }
         }
     }
@@ -313,9 +341,12 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         var run = new LivedPlan(this, plan, Noting: true).Through();
         var done = run.Done;
         var probability = run.Overflowed / (double)DemandScenarios.Count;
-        return new Plan(probability <= trip.Rules.OverflowRisk, done, run.Points.ToDictionary(p => p.Key, p => (IReadOnlyList<PlanLevel>)p.Value), run.Risks(), new PlanTotals(
-            done.Count(a => a.Kind == PlanActionKind.Dump && rig.Find(a.Tank)!.Role == TankRole.Black), done.Count(a => a.Kind == PlanActionKind.Dump && rig.Find(a.Tank)!.Role == TankRole.Gray),
-            done.Where(a => a.Kind == PlanActionKind.Flush).Sum(a => a.WaterL ?? 0), done.Count(a => a is { Kind: PlanActionKind.Dose, Recipe: not DoseRecipe.GraySoap }), Math.Round(stationMinutes), probability))
+        return new Plan(probability <= trip.Rules.OverflowRisk, done, run.Points.ToDictionary(p => p.Key, p => (IReadOnlyList<PlanLevel>)p.Value), run.Risks(),
+            new PlanTotals(
+            done.Count(a => a.Kind == PlanActionKind.Dump && rig.Find(a.Tank)!.Role == TankRole.Black),
+                done.Count(a => a.Kind == PlanActionKind.Dump && rig.Find(a.Tank)!.Role == TankRole.Gray),
+            done.Where(a => a.Kind == PlanActionKind.Flush).Sum(a => a.WaterL ?? 0),
+                done.Count(a => a is { Kind: PlanActionKind.Dose, Recipe: not DoseRecipe.GraySoap }), Math.Round(stationMinutes), probability))
         { Proven = found.Proven };
     }
 
@@ -362,7 +393,8 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
                 var chance = lost.Length / (double)DemandScenarios.Count;
                 if (chance < WorthNaming) continue;
                 var stop = Writer.trip.Stops.LastOrDefault(s => s.Arrive.ToInstant() <= middle) ?? Writer.trip.Stops[0];
-                var mends = new Mending(Writer.grid, Writer.lives, t, from, to, middle, [.. Done.Where(a => a.Kind == PlanActionKind.Dump).Select(a => (a.Tank!, a.At.ToInstant()))]);
+                var mends = new Mending(Writer.grid, Writer.lives, t, from, to, middle,
+                    [.. Done.Where(a => a.Kind == PlanActionKind.Dump).Select(a => (a.Tank!, a.At.ToInstant()))]);
                 risks.Add(new PlanRisk(middle.InZone(stop.Zone).ToOffsetDateTime(), Writer.rig.Tanks[t].Id, chance, mends.Ranked(chance)));
             }
             risks.Sort((a, b) => a.At.ToInstant().CompareTo(b.At.ToInstant()));
@@ -393,7 +425,8 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
             switch (action.Kind)
             {
                 case PlanActionKind.Dump or PlanActionKind.Flush or PlanActionKind.OpenValve:
-                    if (action.Kind == PlanActionKind.Dump && Noting) made = action with { ExpectedL = Math.Round(DemandScenarios.Ranked((double[])mine.Clone(), DemandScenarios.Count / 2), 1) };
+                    if (action.Kind == PlanActionKind.Dump && Noting)
+                        made = action with { ExpectedL = Math.Round(DemandScenarios.Ranked((double[])mine.Clone(), DemandScenarios.Count / 2), 1) };
                     Drained(t, at);
                     var residue = PlanGrid.Residue(Writer.rig.Tanks[t]);
                     for (var life = 0; life < mine.Length; life++) mine[life] = Math.Min(mine[life], residue);
@@ -437,7 +470,9 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
             if (!Noting) return;
             var sorted = (double[])level[t].Clone();
             Array.Sort(sorted);
-            Points[Writer.rig.Tanks[t].Id].Add(new PlanLevel(at.InZone(stop.Zone).ToOffsetDateTime(), new LevelBand(sorted[DemandScenarios.Count / 20], sorted[DemandScenarios.Count / 2], sorted[DemandScenarios.Count * 19 / 20])));
+            Points[Writer.rig.Tanks[t].Id]
+                .Add(new PlanLevel(at.InZone(stop.Zone).ToOffsetDateTime(),
+                new LevelBand(sorted[DemandScenarios.Count / 20], sorted[DemandScenarios.Count / 2], sorted[DemandScenarios.Count * 19 / 20])));
         }
     }
 }

@@ -4,7 +4,8 @@ namespace Tanksophos.Core.Trips;
 
 /// <summary>
 /// Finds the best legal schedule of dumps for a trip: over a grid of moments, the cheapest sequence of dumps whose chance of any overflow is within the house
-/// rule. DemandScenarios are drawn once; for each pair of moments the set of lives that overflow between two dumps is known, and sequences carry the union, so the risk
+/// rule. DemandScenarios are drawn once; for each pair of moments the set of lives that overflow between two dumps is known, and sequences carry the union, so
+/// the risk
 /// is that of whole plans. See docs/decisions/0009-planner.md for the cost.
 /// </summary>
 public static class Planner
@@ -31,7 +32,8 @@ public static class Planner
             double[] all = [.. trip.Stops.Select(x => x.Hookup is StopHookup.Dry or StopHookup.Partial && x.People > 0 ? share : 0)];
             if (plain.Blacks.Length == 0 || plain.Grays.Length == 0 || all.All(x => x == 0)) break;
             // Diverting can spare a gray dump of its own, a dump away from a sewer, or a low one; where there is none of these it has nothing to give.
-            if (best is { } b && (b.Grid != plain || !b.Found.Choices.Any(c => !c.Black || c.TopUpL > 0) && b.Found.Cost.CompareTo(PlanCost.Away(1)) < 0)) break;
+            if (best is { } b && (b.Grid != plain || !b.Found.Choices.Any(c => !c.Black || c.TopUpL > 0)
+                && b.Found.Cost.CompareTo(PlanCost.Away(1)) < 0)) break;
             if (best is not null && !WhereItHolds.Contains(share)) continue;
             var grid = new PlanGrid(trip, lives, all, plain);
             grids.Add(grid);
@@ -48,7 +50,8 @@ public static class Planner
         (PlanGrid Grid, PlanFound Found)? Better(PlanGrid grid, (PlanGrid Grid, PlanFound Found)? than)
         {
             if (than is { } b && new PlanSearch(grid, allowed).AtLeast().ThroughDumps.CompareTo(b.Found.Cost.ThroughDumps) >= 0) return null;
-            return Within(grid, judges, allowed) is { } made && (than is not { } t || made.Found.Cost.ThroughDumps.CompareTo(t.Found.Cost.ThroughDumps) < 0) ? made : null;
+            return Within(grid, judges, allowed) is { } made && (than is not { } t || made.Found.Cost.ThroughDumps.CompareTo(t.Found.Cost.ThroughDumps) < 0)
+                ? made : null;
         }
     }
 
@@ -64,7 +67,8 @@ public static class Planner
             if (new PlanWriter(new PlanGrid(made.Grid.Trip, lives, less, made.Grid), judges, made.Found, generous: false).Lost() <= allowed) shares = less;
         }
         if (shares.SequenceEqual(made.Grid.Divert)) return made;
-        return Within(new PlanGrid(made.Grid.Trip, lives, shares, made.Grid), judges, allowed) is { } fewer && fewer.Found.Cost.ThroughDumps.CompareTo(made.Found.Cost.ThroughDumps) <= 0 ? fewer : made;
+        return Within(new PlanGrid(made.Grid.Trip, lives, shares, made.Grid), judges, allowed) is { } fewer
+            && fewer.Found.Cost.ThroughDumps.CompareTo(made.Found.Cost.ThroughDumps) <= 0 ? fewer : made;
     }
 
     // The cheapest plan whose risk, lived through action by action and in other lives than it was found with, is within the rule.
@@ -89,7 +93,8 @@ public static class Planner
         foreach (var stretch in effort.Worst(allowed)) grid.Excuse(stretch.Role, stretch.From, stretch.To);
         var found = new PlanSearch(grid, allowed).Best();
         // With wishes in the way even that may fail: then the rest may lose what it must.
-        for (var more = allowed * 2 + 8; found is null && more < DemandScenarios.Count * 2; more *= 2) found = new PlanSearch(grid, Math.Min(more, DemandScenarios.Count - 1)).Best();
+        for (var more = allowed * 2 + 8; found is null && more < DemandScenarios.Count * 2; more *= 2)
+            found = new PlanSearch(grid, Math.Min(more, DemandScenarios.Count - 1)).Best();
         return new PlanWriter(grid, judges, found ?? effort.Everything(), generous: false).Write();
     }
 }
@@ -133,7 +138,8 @@ internal sealed class PlanEffort
         for (var m = 0; m < grid.Moments.Count; m++)
         {
             var moment = grid.Moments[m];
-            if (moment.Black) choices.Add(new PlanChoice(m, true, 0, grid.IsOpen(grid.Trip.Stops[moment.Stop]) && !moment.Arrival ? grid.Window(m, PlanGrid.Goals.Length - 1, -1).Close : none));
+            if (moment.Black) choices.Add(new PlanChoice(m, true, 0, grid.IsOpen(grid.Trip.Stops[moment.Stop]) && !moment.Arrival
+                ? grid.Window(m, PlanGrid.Goals.Length - 1, -1).Close : none));
             else if (moment.Gray) choices.Add(new PlanChoice(m, false, 0, none));
         }
         return new PlanFound(choices, PlanCost.None, Proven: false);

@@ -36,9 +36,11 @@ public static class PresentTrip
         var first = stops[0].Id == itinerary.Stops[0].Id;
         // Before the first stop the rig stands where the log says.
         if (first && leaves - at > Duration.FromMinutes(30) && HookupOf(force) is { } hookup)
-            stops.Insert(0, new Stop(Here, force.Place ?? "Here", zone, at.InZone(zone).ToOffsetDateTime(), leaves.InZone(zone).ToOffsetDateTime(), hookup, force.People));
+            stops.Insert(0, new Stop(Here, force.Place ?? "Here", zone, at.InZone(zone).ToOffsetDateTime(), leaves.InZone(zone).ToOffsetDateTime(), hookup,
+                force.People));
         var black = belief.Tanks.Where(t => t.Tank.Role == TankRole.Black).Select(t => t.LastEmptied).ToList();
-        return new Trip(Known(rig, belief), rig.RulesInForce, new TripStart(at.InZone(zone).ToOffsetDateTime(), belief.Tanks.ToDictionary(t => t.Tank.Id, t => Band(t)),
+        return new Trip(Known(rig, belief), rig.RulesInForce,
+            new TripStart(at.InZone(zone).ToOffsetDateTime(), belief.Tanks.ToDictionary(t => t.Tank.Id, t => Band(t)),
             belief.Tanks.Any(t => t.Tank.Role == TankRole.Gray && t.ValveOpen), freshL,
             black.Count > 0 && black.TrueForAll(e => e is not null) ? Math.Max(0, (at - black.Min()!.Value).TotalDays) : null), stops)
         {
@@ -48,7 +50,8 @@ public static class PresentTrip
         };
     }
 
-    private static LevelBand Band(TankBelief t) => new(Math.Min(t.Level.P05L, t.Tank.CapacityL), Math.Min(t.Level.P50L, t.Tank.CapacityL), Math.Min(t.Level.P95L, t.Tank.CapacityL));
+    private static LevelBand Band(TankBelief t) => new(Math.Min(t.Level.P05L, t.Tank.CapacityL), Math.Min(t.Level.P50L, t.Tank.CapacityL),
+        Math.Min(t.Level.P95L, t.Tank.CapacityL));
 
     private static StopHookup? HookupOf(Circumstances now) => now.People == 0 && now.Hookup != Hookup.Storage ? StopHookup.Storage : now.Hookup switch
     {
@@ -67,17 +70,26 @@ public static class PresentTrip
         {
             var tanks = belief.Tanks.Where(t => t.Tank.Role == role && t.Factors.Full.Mean > 0).ToList();
             if (tanks.Count == 0) return usual;
-            double Mean(Func<HouseholdFactors, HouseholdFactor> of) => tanks.Sum(t => of(t.Factors).Mean * Share(rig, t.Tank)) / tanks.Sum(t => Share(rig, t.Tank));
+            double Mean(Func<HouseholdFactors, HouseholdFactor> of) =>
+                tanks.Sum(t => of(t.Factors).Mean * Share(rig, t.Tank)) / tanks.Sum(t => Share(rig, t.Tank));
             // The widest of them, so that no hookup is taken for better known than it is.
-            var spread = tanks.Max(t => ((HouseholdFactor[])[t.Factors.Full, t.Factors.Partial, t.Factors.Dry]).Max(f => Math.Sqrt(Math.Log(1 + f.Sd * f.Sd / (f.Mean * f.Mean)))));
-            return new RoleUsage(usual.HookupLPerPersonDay * Mean(f => f.Full), usual.At(Hookup.Partial) * Mean(f => f.Partial), usual.DryLPerPersonDay * Mean(f => f.Dry), Math.Clamp(spread, Math.Min(MinLogSd, usual.LogSd), usual.LogSd));
+            var spread = tanks.Max(t => ((HouseholdFactor[])[t.Factors.Full, t.Factors.Partial, t.Factors.Dry])
+                .Max(f => Math.Sqrt(Math.Log(1 + f.Sd * f.Sd / (f.Mean * f.Mean)))));
+            return new RoleUsage(usual.HookupLPerPersonDay * Mean(f => f.Full), usual.At(Hookup.Partial) * Mean(f => f.Partial),
+                usual.DryLPerPersonDay * Mean(f => f.Dry), Math.Clamp(spread, Math.Min(MinLogSd, usual.LogSd), usual.LogSd));
         }
         var known = new Usage(Role(TankRole.Black, usage.Black), Role(TankRole.Gray, usage.Gray));
         // With the capacities that are counted with.
-        return rig with { Usage = known, Tanks = [.. rig.Tanks.Select(t => belief[t.Id].Tank is var used ? t with { UsageShare = ShareOf(rig, belief, t), CapacityL = used.CapacityL, RoomAboveFullL = used.RoomAboveFullL } : t)] };
+        return rig with
+        {
+            Usage = known,
+            Tanks = [.. rig.Tanks.Select(t => belief[t.Id].Tank is var used
+            ? t with { UsageShare = ShareOf(rig, belief, t), CapacityL = used.CapacityL, RoomAboveFullL = used.RoomAboveFullL } : t)]
+        };
     }
 
-    private static double Share(Rig rig, Tank tank) => rig.MedianInflow(tank, Hookup.Full) / Math.Max(1e-9, (rig.Usage ?? Usage.Default).For(tank.Role).At(Hookup.Full));
+    private static double Share(Rig rig, Tank tank) => rig.MedianInflow(tank, Hookup.Full) / Math.Max(1e-9, (rig.Usage ?? Usage.Default).For(tank.Role)
+        .At(Hookup.Full));
 
     // Several grays: one may take more than its share.
     private static double? ShareOf(Rig rig, LevelBelief belief, Tank tank)
@@ -86,6 +98,7 @@ public static class PresentTrip
         if (same.Count < 2) return tank.UsageShare;
         var all = same.Sum(t => t.Factors.Full.Mean * Share(rig, t.Tank));
         var whole = same.Sum(t => Share(rig, t.Tank));
-        return same.FirstOrDefault(t => t.Tank.Id == tank.Id) is { } mine && all > 0 ? Math.Min(1, whole * mine.Factors.Full.Mean * Share(rig, tank) / all) : tank.UsageShare;
+        return same.FirstOrDefault(t => t.Tank.Id == tank.Id) is { } mine && all > 0 ? Math.Min(1, whole * mine.Factors.Full.Mean * Share(rig, tank) / all)
+            : tank.UsageShare;
     }
 }

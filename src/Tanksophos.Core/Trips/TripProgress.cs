@@ -58,14 +58,17 @@ public sealed record PlanChange(OffsetDateTime At, IReadOnlyList<RunChange> Runs
 public sealed record DoneAction(PlanAction Action, string EntryKey, OffsetDateTime At);
 
 /// <summary>
-/// A plan that is being carried out: what of it is done, what was left out, and how it changed. Made new by each entry; the one before is all it needs to remember.
+/// A plan that is being carried out: what of it is done, what was left out, and how it changed. Made new by each entry; the one before is all it needs to
+/// remember.
 /// </summary>
 /// <param name="Planned">What is still to be done.</param>
 /// <param name="Levels">The levels that the plan has.</param>
 /// <param name="Done">What was done, the oldest first.</param>
 /// <param name="Changes">How the plan changed, the latest first.</param>
 /// <param name="SeenUntil">Entries up to here are accounted for.</param>
-public sealed record TripProgress(IReadOnlyList<PlanAction> Planned, IReadOnlyDictionary<string, IReadOnlyList<PlanLevel>> Levels, IReadOnlyList<DoneAction> Done, IReadOnlyList<PlanChange> Changes, Instant SeenUntil)
+public sealed record TripProgress(IReadOnlyList<PlanAction> Planned, IReadOnlyDictionary<string, IReadOnlyList<PlanLevel>> Levels,
+    IReadOnlyList<DoneAction> Done, IReadOnlyList<PlanChange> Changes,
+    Instant SeenUntil)
 {
     /// <summary>Changes that are remembered.</summary>
     public const int MaxChanges = 6;
@@ -109,14 +112,18 @@ public sealed record TripProgress(IReadOnlyList<PlanAction> Planned, IReadOnlyDi
                 open.Remove(match);
                 done.Add(new DoneAction(match, key, entry.At));
             }
-            else if (entry is DumpEntry && entry.Instant > SeenUntil && trip.Rig.Find(entry.Tank)?.Role == TankRole.Black) reasons.Add(new PlanReason(ChangeReason.DumpedUnplanned, entry.Tank, At: entry.At));
+            else if (entry is DumpEntry && entry.Instant > SeenUntil && trip.Rig.Find(entry.Tank)?.Role == TankRole.Black)
+                reasons.Add(new PlanReason(ChangeReason.DumpedUnplanned, entry.Tank, At: entry.At));
         }
-        foreach (var missed in open.Where(a => a.Kind == PlanActionKind.Dump && a.At.ToInstant() + Grace < now.ToInstant())) reasons.Add(new PlanReason(ChangeReason.NotDumped, missed.Tank, At: missed.At));
+        foreach (var missed in open.Where(a => a.Kind == PlanActionKind.Dump && a.At.ToInstant() + Grace < now.ToInstant()))
+            reasons.Add(new PlanReason(ChangeReason.NotDumped, missed.Tank, At: missed.At));
         foreach (var (tank, band) in trip.Start.Levels)
         {
             if (!Levels.TryGetValue(tank, out var levels) || At(levels, now.ToInstant()) is not { } had || trip.Rig.Find(tank) is not { } of) continue;
-            if (band.P50L > had.P95L && band.P50L - had.P50L > WorthSaying * of.CapacityL) reasons.Add(new PlanReason(ChangeReason.FullerThanPlanned, tank, had.P50L, band.P50L));
-            if (band.P50L < had.P05L && had.P50L - band.P50L > WorthSaying * of.CapacityL) reasons.Add(new PlanReason(ChangeReason.EmptierThanPlanned, tank, had.P50L, band.P50L));
+            if (band.P50L > had.P95L && band.P50L - had.P50L > WorthSaying * of.CapacityL)
+                reasons.Add(new PlanReason(ChangeReason.FullerThanPlanned, tank, had.P50L, band.P50L));
+            if (band.P50L < had.P05L && had.P50L - band.P50L > WorthSaying * of.CapacityL)
+                reasons.Add(new PlanReason(ChangeReason.EmptierThanPlanned, tank, had.P50L, band.P50L));
         }
         var changes = Changes.ToList();
         // What was missed is still a change; what is done is none.
@@ -138,7 +145,8 @@ public sealed record TripProgress(IReadOnlyList<PlanAction> Planned, IReadOnlyDi
         {
             (PlanActionKind.Dump, DumpEntry) or (PlanActionKind.Flush, FlushEntry) => true,
             (PlanActionKind.CloseValve, ValveEntry { State: ValveState.Closed }) or (PlanActionKind.OpenValve, ValveEntry { State: ValveState.Open }) => true,
-            (PlanActionKind.TopUp, WaterEntry { Purpose: WaterPurpose.TopUp }) or (PlanActionKind.StarterWater, WaterEntry { Purpose: WaterPurpose.Starter }) => true,
+            (PlanActionKind.TopUp, WaterEntry { Purpose: WaterPurpose.TopUp }) or (PlanActionKind.StarterWater,
+                WaterEntry { Purpose: WaterPurpose.Starter }) => true,
             (PlanActionKind.Dose, DoseEntry d) => d.Recipe == action.Recipe || RoutineDose.IsRoutine(d.Recipe) && action.Recipe is not DoseRecipe.GraySoap,
             (PlanActionKind.ScrubBeforeDrive, DoseEntry d) => d.Recipe == DoseRecipe.TravelScrub,
             (PlanActionKind.TopUpTraps, CheckEntry { Code: CheckCode.TrapsWet, Result: CheckResult.Pass }) => true,
@@ -161,7 +169,8 @@ public sealed record TripProgress(IReadOnlyList<PlanAction> Planned, IReadOnlyDi
         var (a, b) = (before.At.ToInstant(), after.At.ToInstant());
         var share = b > a ? (moment - a) / (b - a) : 0;
         double Mid(double x, double y) => x + share * (y - x);
-        return new Levels.LevelBand(Mid(before.Level.P05L, after.Level.P05L), Mid(before.Level.P50L, after.Level.P50L), Mid(before.Level.P95L, after.Level.P95L));
+        return new Levels.LevelBand(Mid(before.Level.P05L, after.Level.P05L), Mid(before.Level.P50L, after.Level.P50L),
+            Mid(before.Level.P95L, after.Level.P95L));
     }
 
     // Runs of the same stop and kind belong together in their order.

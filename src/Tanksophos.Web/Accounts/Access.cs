@@ -59,12 +59,14 @@ internal sealed class AccessFilter(CurrentRequest house, RigStore store, AfterWr
         }
         var needs = handler.MethodInfo.GetCustomAttribute<NeedsAttribute>();
         if (needs is null && Of<NoRigAttribute>(handler.MethodInfo, page) is not null) return;
-        needs ??= page.HandlerTypeInfo.GetCustomAttribute<NeedsAttribute>() is { } all && (all.Role > Role.Crew || handler.HttpMethod is "Get") ? all : new NeedsAttribute(handler.HttpMethod is "Get" ? Role.Guest : Role.Crew);
+        needs ??= page.HandlerTypeInfo.GetCustomAttribute<NeedsAttribute>() is { } all && (all.Role > Role.Crew || handler.HttpMethod is "Get") ? all
+            : new NeedsAttribute(handler.HttpMethod is "Get" ? Role.Guest : Role.Crew);
         if (house.IsSetAside) context.Result = new RedirectToPageResult(SetAsidePage);
         else if (house.Rig is null) context.Result = new RedirectToPageResult("/Start/Index");
         else if (house.Role < needs.Role) context.Result = new StatusCodeResult(StatusCodes.Status403Forbidden);
         // Gas goes before every page of the rig, until it is logged as ruled out.
-        else if (handler.HttpMethod is "Get" && handler.Name is null && page.ViewEnginePath != AlarmPage && house.RigSnapshot.Gas is not null) context.Result = new RedirectToPageResult(AlarmPage);
+        else if (handler.HttpMethod is "Get" && handler.Name is null && page.ViewEnginePath != AlarmPage && house.RigSnapshot.Gas is not null)
+            context.Result = new RedirectToPageResult(AlarmPage);
         if (context.Result is not null || handler.HttpMethod is "Get" || house.Rig is not { } rig) return;
         version = store.Log.Version(rig.Id);
         after.Before(rig);

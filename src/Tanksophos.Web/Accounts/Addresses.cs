@@ -17,7 +17,8 @@ internal static class Addresses
 
     /// <summary>This machine's addresses on its networks, the likeliest first.</summary>
     public static IReadOnlyList<IPAddress> OfThisMachine() =>
-        [.. NetworkInterface.GetAllNetworkInterfaces().Where(n => n.OperationalStatus == OperationalStatus.Up && n.NetworkInterfaceType != NetworkInterfaceType.Loopback)
+        [.. NetworkInterface.GetAllNetworkInterfaces()
+            .Where(n => n.OperationalStatus == OperationalStatus.Up && n.NetworkInterfaceType != NetworkInterfaceType.Loopback)
             .OrderBy(n => n.GetIPProperties().GatewayAddresses.Count == 0)
             .SelectMany(n => n.GetIPProperties().UnicastAddresses).Select(u => u.Address)
             .Where(a => a.AddressFamily == AddressFamily.InterNetwork && !IPAddress.IsLoopback(a)).Distinct()];
@@ -39,7 +40,8 @@ internal static class Addresses
         if (File.Exists(path))
         {
             var kept = X509CertificateLoader.LoadPkcs12FromFile(path, null);
-            var names = kept.Extensions.OfType<X509SubjectAlternativeNameExtension>().SelectMany(e => e.EnumerateDnsNames().Concat(e.EnumerateIPAddresses().Select(a => a.ToString()))).ToHashSet(StringComparer.OrdinalIgnoreCase);
+            var names = kept.Extensions.OfType<X509SubjectAlternativeNameExtension>()
+                .SelectMany(e => e.EnumerateDnsNames().Concat(e.EnumerateIPAddresses().Select(a => a.ToString()))).ToHashSet(StringComparer.OrdinalIgnoreCase);
             if (kept.NotAfter > now + RenewBefore && wanted.All(names.Contains)) return kept;
             kept.Dispose();
         }

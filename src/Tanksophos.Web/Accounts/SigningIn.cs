@@ -77,12 +77,14 @@ public static class SigningIn
             o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
             o.AddPolicy(Slowly, c => HttpMethods.IsGet(c.Request.Method) || HttpMethods.IsHead(c.Request.Method) || EntersDemo(c) // nothing is guessed there
                 ? RateLimitPartition.GetNoLimiter("reading")
-                : RateLimitPartition.GetFixedWindowLimiter(c.Connection.RemoteIpAddress?.ToString() ?? "here", _ => new FixedWindowRateLimiterOptions { PermitLimit = TriesPerMinute, Window = TimeSpan.FromMinutes(1) }));
+                : RateLimitPartition.GetFixedWindowLimiter(c.Connection.RemoteIpAddress?.ToString() ?? "here",
+                _ => new FixedWindowRateLimiterOptions { PermitLimit = TriesPerMinute, Window = TimeSpan.FromMinutes(1) }));
         });
     }
 
     private static bool EntersDemo(HttpContext context) =>
-        context.Request.Path.Equals("/sign-in", StringComparison.OrdinalIgnoreCase) && context.Request.Query["handler"] == "Demo" && context.RequestServices.GetRequiredService<HostingOptions>().OneClick(context);
+        context.Request.Path.Equals("/sign-in", StringComparison.OrdinalIgnoreCase) && context.Request.Query["handler"] == "Demo"
+            && context.RequestServices.GetRequiredService<HostingOptions>().OneClick(context);
 
     // Every request asks whether this sign-in still counts and the person is there with the same stamp: who signs out, is taken out, changes the passphrase
     // or signs out everywhere is out at once, whoever has a copy of the cookie.
@@ -91,7 +93,8 @@ public static class SigningIn
         var people = context.HttpContext.RequestServices.GetRequiredService<PeopleStore>();
         var who = context.Principal ?? new ClaimsPrincipal();
         var person = people.SignedIn(who.FindFirstValue(WordClaim));
-        if (person is not null && person.Id == who.Id() && person.SecurityStamp == who.FindFirstValue("AspNet.Identity.SecurityStamp")) context.HttpContext.Items[CurrentRequest.PersonItem] = person;
+        if (person is not null && person.Id == who.Id() && person.SecurityStamp == who.FindFirstValue("AspNet.Identity.SecurityStamp"))
+            context.HttpContext.Items[CurrentRequest.PersonItem] = person;
         else context.RejectPrincipal();
         return Task.CompletedTask;
     }
@@ -106,7 +109,8 @@ public static class SigningIn
 
     /// <summary>Makes an account.</summary>
     /// <returns>The account, or what is wrong in words.</returns>
-    public static async Task<(Person? Person, string Problem)> CreateAsync(UserManager<Person> accounts, IClock clock, string? name, string? passphrase, string? again, bool keeper, string units = "us")
+    public static async Task<(Person? Person, string Problem)> CreateAsync(UserManager<Person> accounts, IClock clock, string? name, string? passphrase,
+        string? again, bool keeper, string units = "us")
     {
         if (NameProblem(name) is { } bad) return (null, bad);
         if (PassphraseProblem(passphrase, again) is { } wrong) return (null, wrong);
@@ -126,7 +130,8 @@ public static class SigningIn
     public static string? PassphraseProblem(string? passphrase, string? again)
     {
         if (passphrase is null || passphrase.Length is < ShortestPassphrase or > LongestPassphrase)
-            return string.Create(CultureInfo.InvariantCulture, $"Passphrase: {ShortestPassphrase} to {LongestPassphrase} characters are accepted; a few words in a row are good.");
+            return string.Create(CultureInfo.InvariantCulture,
+                $"Passphrase: {ShortestPassphrase} to {LongestPassphrase} characters are accepted; a few words in a row are good.");
         if (passphrase.Distinct().Count() < 4) return "Passphrase: it repeats the same few characters. A few words in a row are good.";
         return passphrase != again ? "Passphrase: the two do not match." : null;
     }
@@ -135,6 +140,7 @@ public static class SigningIn
     public static string Words(IdentityResult result, string? name)
     {
         ArgumentNullException.ThrowIfNull(result);
-        return result.Errors.Any(e => e.Code == nameof(IdentityErrorDescriber.DuplicateUserName)) ? $"Name: there is an account '{name?.Trim()}' already." : "The account cannot be made: " + string.Join(" ", result.Errors.Select(e => e.Description));
+        return result.Errors.Any(e => e.Code == nameof(IdentityErrorDescriber.DuplicateUserName)) ? $"Name: there is an account '{name?.Trim()}' already."
+            : "The account cannot be made: " + string.Join(" ", result.Errors.Select(e => e.Description));
     }
 }

@@ -20,7 +20,8 @@ internal static class RigApi
 
     public static void Map(WebApplication app)
     {
-        var api = app.MapGroup(Root).AllowAnonymous().DisableAntiforgery().WithMetadata(new RequireAntiforgeryTokenAttribute(false)); // a token in a header is no cookie: nobody's browser sends it unasked
+        // a token in a header is no cookie: nobody's browser sends it unasked
+        var api = app.MapGroup(Root).AllowAnonymous().DisableAntiforgery().WithMetadata(new RequireAntiforgeryTokenAttribute(false));
         api.MapGet("/logbook", (HttpContext c, PeopleStore people, RigStore store) => With(c, people, store, Role.Guest, (rig, _) =>
             Results.Bytes(LogbookFormat.Write(new Logbook(rig.Rig, store.Log.All(rig.Id))), "application/json")));
         api.MapGet("/assessment", (HttpContext c, PeopleStore people, RigStore store, RigCache memory) => With(c, people, store, Role.Guest, (rig, _) =>
@@ -28,7 +29,8 @@ internal static class RigApi
             var picture = memory.Now(rig, store);
             return Results.Bytes(AssessmentFormat.Write(picture.Logbook, picture.Belief, Tanksophos.Words.DocumentWords.English), "application/json");
         }));
-        api.MapGet("/agenda", (HttpContext c, PeopleStore people, RigStore store, RigCache memory, TripService trips) => With(c, people, store, Role.Guest, (rig, _) =>
+        api.MapGet("/agenda", (HttpContext c, PeopleStore people, RigStore store, RigCache memory, TripService trips) =>
+            With(c, people, store, Role.Guest, (rig, _) =>
         {
             var situation = AgendaService.SituationOf(memory.Now(rig, store), trips.Current(rig), Tanksophos.Words.Units.Us);
             return Results.Bytes(AgendaFormat.Write(situation, Court.Decide(situation), Tanksophos.Words.DocumentWords.English), "application/json");
@@ -45,7 +47,8 @@ internal static class RigApi
             }
             return With(c, people, store, Role.Crew, (rig, who) => Record(rig, who, body.ToArray(), store, before, after, clock));
         });
-        api.MapFallback("{**rest}", (string? rest) => rest is "logbook" or "assessment" or "agenda" or "entries" ? Problem(405, "", Words(405)) : Problem(404, "", Words(404)));
+        api.MapFallback("{**rest}", (string? rest) => rest is "logbook" or "assessment" or "agenda" or "entries" ? Problem(405, "", Words(405))
+            : Problem(404, "", Words(404)));
     }
 
     private static IResult Record(StoredRig rig, string who, byte[] body, RigStore store, AfterWriting before, AfterPrograms after, IClock clock)
@@ -81,9 +84,18 @@ internal static class RigApi
 
     // Problem details (RFC 9457), with each thing that is wrong by its path.
     private static IResult Problem(int status, IReadOnlyList<Problem> errors) =>
-        Results.Json(new { type = "about:blank", title = ReasonPhrases.GetReasonPhrase(status), status, detail = errors[0].ToString(), errors = errors.Select(e => new { path = e.Path, message = e.Message }) }, statusCode: status, contentType: "application/problem+json");
+        Results.Json(new
+        {
+            type = "about:blank",
+            title = ReasonPhrases.GetReasonPhrase(status),
+            status,
+            detail = errors[0].ToString(),
+            errors = errors.Select(e => new { path = e.Path, message = e.Message })
+        }, statusCode: status, contentType: "application/problem+json");
 
-    /// <summary>Whatever happens, programs get an answer that they can read: also for an address that is none, a method that is none, and what failed.</summary>
+    /// <summary>
+    /// Whatever happens, programs get an answer that they can read: also for an address that is none, a method that is none, and what failed.
+    /// </summary>
     public static async Task AnswerInJson(HttpContext context, RequestDelegate next)
     {
         if (!context.Request.Path.StartsWithSegments("/api"))
@@ -96,7 +108,8 @@ internal static class RigApi
         {
             context.Items[Item] = true;
             await next(context);
-            if (context.Response is { StatusCode: >= 400, HasStarted: false, ContentType: null }) said = Problem(context.Response.StatusCode, "", Words(context.Response.StatusCode));
+            if (context.Response is { StatusCode: >= 400, HasStarted: false, ContentType: null })
+                said = Problem(context.Response.StatusCode, "", Words(context.Response.StatusCode));
         }
         catch (Exception e) when (!context.Response.HasStarted && !context.RequestAborted.IsCancellationRequested)
         {
@@ -115,7 +128,8 @@ internal static class RigApi
         if (e is NotStorableException refused) return Problem(400, refused.Problems);
         if (e is BadHttpRequestException bad) return Problem(bad.StatusCode, "", Words(bad.StatusCode));
         var full = StorageFailure.IsFull(e);
-        context.RequestServices.GetRequiredService<ILoggerFactory>().CreateLogger(typeof(RigApi)).Log(full ? LogLevel.Warning : LogLevel.Error, e, "Request to {Path} failed", context.Request.Path);
+        context.RequestServices.GetRequiredService<ILoggerFactory>().CreateLogger(typeof(RigApi))
+            .Log(full ? LogLevel.Warning : LogLevel.Error, e, "Request to {Path} failed", context.Request.Path);
         return full ? Problem(507, "", StorageFailure.Words) : Problem(500, "", "this should not happen; nothing was saved, and what was saved before is safe");
     }
 

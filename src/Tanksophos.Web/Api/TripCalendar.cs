@@ -41,12 +41,19 @@ public static class TripCalendar
                 Uid = string.Create(CultureInfo.InvariantCulture, $"trip{trip.Stored.Id}-{run.Key}@tanksophos"),
                 Summary = words.Title(run),
                 Location = run.Stop.Name,
-                Description = string.Join("\n", run.Actions.Select(a => $"{a.At.ToInstant().InZone(run.Stop.Zone).ToString("HH:mm", CultureInfo.InvariantCulture)} {words.Line(a)}. {PlanWords.Why(a)}")) + (PlanWords.Caution(run) is { } caution ? "\n" + caution : ""),
+                Description = string.Join("\n",
+                    run.Actions.Select(a => $"{a.At.ToInstant().InZone(run.Stop.Zone).ToString("HH:mm", CultureInfo.InvariantCulture)} {words.Line(a)}. {PlanWords.Why(a)}"))
+                    + (PlanWords.Caution(run) is { } caution ? "\n" + caution : ""),
                 DtStamp = new CalDateTime(now.ToDateTimeUtc(), "UTC"),
                 Start = Local(run.At, run.Stop),
                 End = Local(run.Until.Plus(NodaTime.Duration.FromMinutes(10)), run.Stop),
             };
-            happening.Alarms.Add(new Alarm { Action = "DISPLAY", Description = happening.Summary, Trigger = new Trigger(Ical.Net.DataTypes.Duration.FromMinutes(-AlarmMinutes)) });
+            happening.Alarms.Add(new Alarm
+            {
+                Action = "DISPLAY",
+                Description = happening.Summary,
+                Trigger = new Trigger(Ical.Net.DataTypes.Duration.FromMinutes(-AlarmMinutes))
+            });
             calendar.Events.Add(happening);
         }
         foreach (var zone in calendar.Events.Select(e => e.Start!.TzId).OfType<string>().Distinct().ToList())
@@ -55,12 +62,14 @@ public static class TripCalendar
     }
 
     /// <summary>Answers those who know the address; whoever has it can read the plan, nothing else.</summary>
-    internal static void Map(WebApplication app) => app.MapGet(Root + "/{word}.ics", (string word, string? units, TripStore trips, RigStore rigs, RigCache memory, TripService desk, IClock clock) =>
+    internal static void Map(WebApplication app) =>
+        app.MapGet(Root + "/{word}.ics", (string word, string? units, TripStore trips, RigStore rigs, RigCache memory, TripService desk, IClock clock) =>
     {
         if (word.Length > 100 || trips.ByFeed(word) is not { } trip || rigs.Find(trip.RigId) is not { } rig) return Results.NotFound();
         var (now, measures) = (desk.Of(rig, trip), units == Units.Metric.Code ? Units.Metric : Units.Us);
         var agenda = Core.Agendas.Court.Decide(AgendaService.SituationOf(memory.Now(rig, rigs), now, measures));
-        return Results.Text(Write(now, now.Plan is { } plan ? AllowedRuns.Build(agenda, plan, now.Stop) : [], rig.Rig, measures, clock.GetCurrentInstant()), "text/calendar; charset=utf-8");
+        return Results.Text(Write(now, now.Plan is { } plan ? AllowedRuns.Build(agenda, plan, now.Stop) : [], rig.Rig, measures, clock.GetCurrentInstant()),
+            "text/calendar; charset=utf-8");
     }).AllowAnonymous();
 
     private static CalDateTime Local(OffsetDateTime at, Stop stop)

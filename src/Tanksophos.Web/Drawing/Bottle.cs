@@ -23,6 +23,7 @@ public sealed record Bottle(string Outline, double FillY, double FillHeight, int
         var box = product.HoldsIn != DoseUnit.Ml;
         var top = box ? BoxTop : BottleTop;
         var height = share * (Floor - top);
-        return new Bottle(box ? "M8 12L14 6H40L40 62L34 68H8ZM8 12H34V68M34 12L40 6" : "M18 4H30V12C38 15 40 18 40 24V64A4 4 0 0 1 36 68H12A4 4 0 0 1 8 64V24C8 18 10 15 18 12Z", Floor - height, height, spare);
+        return new Bottle(box ? "M8 12L14 6H40L40 62L34 68H8ZM8 12H34V68M34 12L40 6"
+            : "M18 4H30V12C38 15 40 18 40 24V64A4 4 0 0 1 36 68H12A4 4 0 0 1 8 64V24C8 18 10 15 18 12Z", Floor - height, height, spare);
     }
 }

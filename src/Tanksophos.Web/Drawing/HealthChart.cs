@@ -94,7 +94,8 @@ public static class HealthStrips
     {
         ArgumentNullException.ThrowIfNull(days);
         ArgumentNullException.ThrowIfNull(zone);
-        return [.. days.Select(d => d.AtStartOfDayInZone(zone).ToInstant() + Duration.FromHours(12)).Where(i => i >= from - Duration.FromDays(1) && i <= to + Duration.FromDays(1))
+        return [.. days.Select(d => d.AtStartOfDayInZone(zone).ToInstant() + Duration.FromHours(12))
+            .Where(i => i >= from - Duration.FromDays(1) && i <= to + Duration.FromDays(1))
             .GroupBy(i => (int)Math.Max(0, (i - from).TotalDays / 7)).OrderBy(g => g.Key)
             .Select(g => new HealthPoint(Instant.Min(to, from + Duration.FromDays(7 * g.Key + 3.5)), g.Count()))];
     }

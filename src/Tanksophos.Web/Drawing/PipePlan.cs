@@ -21,7 +21,8 @@ public sealed record PipePart(string? Tank, string? Word, IReadOnlyList<string> 
 }
 
 /// <summary>
-/// The drains of a rig as one sees them from below: each tank with what drains into it on the left and its valve on the right, joined to the outlet at the bottom. Pure numbers, 360 wide.
+/// The drains of a rig as one sees them from below: each tank with what drains into it on the left and its valve on the right, joined to the outlet at the
+/// bottom. Pure numbers, 360 wide.
 /// </summary>
 public sealed class PipePlan
 {
@@ -33,7 +34,8 @@ public sealed class PipePlan
     /// <summary>The word for the drain of a black tank of which nothing is said.</summary>
     public const string Toilet = "toilet", AnyDrain = "drain";
 
-    private PipePlan(IReadOnlyList<PipePart> drains, IReadOnlyList<PipePart> tanks, IReadOnlyList<PipePart> valves, PipePart outlet, IReadOnlyList<string> pipes)
+    private PipePlan(IReadOnlyList<PipePart> drains, IReadOnlyList<PipePart> tanks, IReadOnlyList<PipePart> valves, PipePart outlet,
+        IReadOnlyList<string> pipes)
     {
         (Drains, Tanks, Valves, Outlet, Pipes, Height) = (drains, tanks, valves, outlet, pipes, outlet.Y + outlet.Height + 4);
     }

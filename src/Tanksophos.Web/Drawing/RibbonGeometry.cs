@@ -75,7 +75,8 @@ public sealed class RibbonGeometry
         foreach (var (entry, change) in stretch)
         {
             if (entry.Tank != tank.Id || entry.Instant < from) continue;
-            if (change is not null) track.AddRange([new TrackPoint(entry.Instant, Band(change.BeforeL, change.BeforeSdL)), new TrackPoint(entry.Instant, Band(change.AfterL, change.AfterSdL))]);
+            if (change is not null) track.AddRange([new TrackPoint(entry.Instant, Band(change.BeforeL, change.BeforeSdL)),
+                new TrackPoint(entry.Instant, Band(change.AfterL, change.AfterSdL))]);
             if (entry is DumpEntry) pins.Add(new RibbonPin(X(entry.Instant), "D", "dumped", false));
         }
         return new RibbonLane(tank, top, bottom, bottom - dumpLevel * LaneHeight, track.Count > 1 ? [Stretch(track, Y, false)] : [], pins);

@@ -42,16 +42,22 @@ public sealed class SensorRecord
         (from, to) = (start, Instant.Max(end, start + Duration.FromHours(12)));
         capacity = back.Tank.CapacityL;
         var now = back.Now.Where(p => p.At >= from && p.At <= to).ToList();
-        Band = now.Count < 2 ? "" : Svg.Path([.. now.Select(p => (X(p.At), Y(p.Level.P95L))), .. now.AsEnumerable().Reverse().Select(p => (X(p.At), Y(p.Level.P05L)))], true);
+        Band = now.Count < 2 ? ""
+            : Svg.Path([.. now.Select(p => (X(p.At), Y(p.Level.P95L))), .. now.AsEnumerable().Reverse().Select(p => (X(p.At), Y(p.Level.P05L)))], true);
         Line = now.Count < 2 ? "" : Svg.Path(now.Select(p => (X(p.At), Y(p.Level.P50L))));
         Then = now.Count < 2 ? "" : Svg.Path(back.Then.Where(p => p.At >= from && p.At <= to).Select(p => (X(p.At), Y(p.Level.P50L))));
         Marks = [.. back.Tank.Monitor.Probes.Select(p => (p, Y(p.AtFraction * capacity)))];
         var mine = entries.Between(from, to).Where(e => e.Tank == back.Tank.Id).ToList();
         Dumps = [.. mine.Where(e => e is DumpEntry { Emptied: true } or ValveEntry { State: ValveState.Open }).Select(e => (X(e.Instant), times(e.Instant)))];
-        Seen = [.. mine.OfType<ReadingEntry>().Where(r => r.Via != ReadingVia.Panel && r.Fraction is not null).Select(r => new SeenLevel(X(r.Instant), Y(r.Fraction!.Value * capacity), true, $"seen {times(r.Instant)}")),
-            .. mine.OfType<ReadingEntry>().Where(r => r is { Via: ReadingVia.Panel, Percent: not null }).Select(r => new SeenLevel(X(r.Instant), Y(r.Percent!.Value / 100 * back.Tank.FullMarkL), false, $"panel {times(r.Instant)}"))];
-        Strips = [.. back.Probes.Reverse().Select((p, i) => new LampStrip(p.Probe, ChartTop + ChartHeight + 34 + i * StripGap, [.. p.Looks.Where(l => l.At.ToInstant() >= from && l.At.ToInstant() <= to)
-            .Select(l => new StripLook(X(l.At.ToInstant()), l.Lit, l.Believed, $"{(l.Lit ? "lit" : "dark")} {times(l.At.ToInstant())}{(l.Believed ? "" : ", not believed")}"))]))];
+        Seen = [.. mine.OfType<ReadingEntry>().Where(r => r.Via != ReadingVia.Panel && r.Fraction is not null)
+            .Select(r => new SeenLevel(X(r.Instant), Y(r.Fraction!.Value * capacity), true, $"seen {times(r.Instant)}")),
+            .. mine.OfType<ReadingEntry>().Where(r => r is { Via: ReadingVia.Panel, Percent: not null })
+            .Select(r => new SeenLevel(X(r.Instant), Y(r.Percent!.Value / 100 * back.Tank.FullMarkL), false, $"panel {times(r.Instant)}"))];
+        Strips = [.. back.Probes.Reverse()
+            .Select((p, i) => new LampStrip(p.Probe, ChartTop + ChartHeight + 34 + i * StripGap,
+            [.. p.Looks.Where(l => l.At.ToInstant() >= from && l.At.ToInstant() <= to)
+            .Select(l => new StripLook(X(l.At.ToInstant()), l.Lit, l.Believed,
+            $"{(l.Lit ? "lit" : "dark")} {times(l.At.ToInstant())}{(l.Believed ? "" : ", not believed")}"))]))];
         Days = [.. DaysOf(zone)];
     }
 
@@ -89,6 +95,7 @@ public sealed class SensorRecord
         var first = from.InZone(zone).Date.PlusDays(1);
         var days = Period.DaysBetween(first, to.InZone(zone).Date) + 1;
         var step = Math.Max(1, (days + 8) / 9);
-        for (var date = first; date.AtStartOfDayInZone(zone).ToInstant() <= to; date = date.PlusDays(step)) yield return (X(date.AtStartOfDayInZone(zone).ToInstant()), date);
+        for (var date = first; date.AtStartOfDayInZone(zone).ToInstant() <= to; date = date.PlusDays(step))
+            yield return (X(date.AtStartOfDayInZone(zone).ToInstant()), date);
     }
 }

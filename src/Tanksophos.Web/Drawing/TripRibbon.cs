@@ -16,9 +16,13 @@ public sealed record RunPin(double X, double Y, string Letter, string Label, str
 public sealed record RiskMark(double X, double Y, string Label);
 
 /// <summary>The lane of a tank over the whole trip.</summary>
-public sealed record TripLane(Tank Tank, double Top, double Bottom, double DumpY, string Band, string Line, IReadOnlyList<RunPin> Pins, IReadOnlyList<RiskMark> Risks);
+public sealed record TripLane(Tank Tank, double Top, double Bottom, double DumpY, string Band, string Line,
+    IReadOnlyList<RunPin> Pins, IReadOnlyList<RiskMark> Risks);
 
-/// <summary>The whole trip from left to right: stops as blocks, each tank's planned level as a band in its lane between the floor and the full line, runs pinned on it. Only numbers.</summary>
+/// <summary>
+/// The whole trip from left to right: stops as blocks, each tank's planned level as a band in its lane between the floor and the full line, runs pinned on it.
+/// Only numbers.
+/// </summary>
 public sealed class TripRibbon
 {
     public const double LaneLeft = 110;
@@ -107,7 +111,9 @@ public sealed class TripRibbon
         var pins = new List<RunPin>();
         foreach (var run in runs)
         {
-            var mine = run.Actions.FirstOrDefault(a => a.Tank == tank.Id && a.Kind is PlanActionKind.Dump) ?? run.Actions.FirstOrDefault(a => a.Tank == tank.Id && a.Kind is PlanActionKind.CloseValve or PlanActionKind.OpenValve or PlanActionKind.ScrubBeforeDrive && a.Tank == tank.Id);
+            var mine = run.Actions.FirstOrDefault(a => a.Tank == tank.Id && a.Kind is PlanActionKind.Dump)
+                ?? run.Actions.FirstOrDefault(a => a.Tank == tank.Id
+                && a.Kind is PlanActionKind.CloseValve or PlanActionKind.OpenValve or PlanActionKind.ScrubBeforeDrive && a.Tank == tank.Id);
             if (mine is null) continue;
             var (letter, label) = mine.Kind switch
             {
@@ -128,7 +134,9 @@ public sealed class TripRibbon
         }
         var risks = trip.Plan is not { } plan ? [] : plan.Risks.Where(r => r.Tank == tank.Id && (!plan.Feasible || r.Probability >= 0.02))
             .Select(r => new RiskMark(X(r.At.ToInstant()), top + 2, StepWords.Percent(r.Probability))).ToList();
-        return new TripLane(tank, top, bottom, bottom - rig.RulesInForce.DumpLevel(tank.Role) * LaneHeight, points.Count > 1 ? Svg.Path(upper.Concat(lower), close: true) : "", points.Count > 1 ? Svg.Path(points.Select(p => (X(p.At.ToInstant()), Y(p.Level.P50L)))) : "", pins, risks);
+        return new TripLane(tank, top, bottom, bottom - rig.RulesInForce.DumpLevel(tank.Role) * LaneHeight, points.Count > 1
+            ? Svg.Path(upper.Concat(lower), close: true) : "", points.Count > 1 ? Svg.Path(points.Select(p => (X(p.At.ToInstant()), Y(p.Level.P50L)))) : "",
+            pins, risks);
     }
 
     private IEnumerable<(double X, double Middle, LocalDate Date)> DaysOf()

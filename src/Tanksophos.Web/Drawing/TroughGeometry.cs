@@ -30,7 +30,8 @@ public sealed class TroughGeometry
     {
         ArgumentNullException.ThrowIfNull(tank);
         // True tanks are up to six times as long as deep; drawn so, no level could be read. The order of shapes is kept.
-        var shape = tank is { LengthM: > 0 and var l, DepthM: > 0 and var d } ? ShortestShape + (LongestShape - ShortestShape) * Math.Clamp((l / d - 1.5) / 5, 0, 1) : 1.8;
+        var shape = tank is { LengthM: > 0 and var l, DepthM: > 0 and var d }
+            ? ShortestShape + (LongestShape - ShortestShape) * Math.Clamp((l / d - 1.5) / 5, 0, 1) : 1.8;
         length = 202;
         height = length / shape;
         Box = [(Left, Top), (Left + length, Top + Tilt), (Left + length, Bottom), (Left, Bottom - Tilt)];

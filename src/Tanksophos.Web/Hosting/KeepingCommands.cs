@@ -45,7 +45,8 @@ internal static class KeepingCommands
         }
         catch (NotABackupException e)
         {
-            return Say(errors, Failed, $"{e.Message} Nothing was changed.{(e.Unreadable.Count > 0 ? " To restore it all the same, and set those rows aside, add --set-aside." : "")}");
+            return Say(errors, Failed,
+                $"{e.Message} Nothing was changed.{(e.Unreadable.Count > 0 ? " To restore it all the same, and set those rows aside, add --set-aside." : "")}");
         }
         catch (Exception e) when (e is IOException or UnauthorizedAccessException or SqliteException or UnusableDatabaseException)
         {
@@ -62,7 +63,8 @@ internal static class KeepingCommands
         using var scope = provider.CreateScope();
         var accounts = scope.ServiceProvider.GetRequiredService<UserManager<Person>>();
         if (await accounts.FindByNameAsync(name) is not { } person)
-            return Say(errors, Misused, $"name: there is no account '{name}'; there {(accounts.Users.Count() == 1 ? "is" : "are")}: {string.Join(", ", accounts.Users.Select(u => u.UserName))}.");
+            return Say(errors, Misused,
+                $"name: there is no account '{name}'; there {(accounts.Users.Count() == 1 ? "is" : "are")}: {string.Join(", ", accounts.Users.Select(u => u.UserName))}.");
         await output.WriteAsync($"New passphrase for {person.UserName}: ");
         var typed = Ask(input);
         if (SigningIn.PassphraseProblem(typed, typed) is { } problem) return Say(errors, Failed, problem);

@@ -36,7 +36,8 @@ internal static class Server
         Path.Combine(Environment.GetFolderPath(Environment.SpecialFolder.LocalApplicationData, Environment.SpecialFolderOption.Create), "tanksophos");
 
     /// <summary>How the program was asked to run.</summary>
-    public sealed record Wishes(string[] Args, string? Data, int? Port, bool Demo, string? Now, bool Lan, bool Https, FileInfo? Certificate, FileInfo? CertificateKey);
+    public sealed record Wishes(string[] Args, string? Data, int? Port, bool Demo, string? Now, bool Lan, bool Https, FileInfo? Certificate,
+        FileInfo? CertificateKey);
 
     public static async Task<int> RunAsync(Wishes wishes, CancellationToken stop)
     {
@@ -75,7 +76,8 @@ internal static class Server
             }
             if (https || given is not null)
             {
-                certificate = given is null ? Addresses.OwnCertificate(Path.Combine(kept.Root, "https.pfx"), clock.GetCurrentInstant().ToDateTimeOffset()) : Given(given, key);
+                certificate = given is null ? Addresses.OwnCertificate(Path.Combine(kept.Root, "https.pfx"), clock.GetCurrentInstant().ToDateTimeOffset())
+                    : Given(given, key);
                 if (certificate is null)
                 {
                     await Console.Error.WriteLineAsync("--certificate: a PEM file with its --certificate-key, or a PKCS #12 file without a password, is accepted.");
@@ -83,9 +85,11 @@ internal static class Server
                 }
             }
             kept.Tidy();
-            if (kept.IsOpenToOthers) await Console.Error.WriteLineAsync($"Warning: other users of this computer can look into the data folder. Close it with: chmod 700 \"{kept.Root}\"");
+            if (kept.IsOpenToOthers)
+                await Console.Error.WriteLineAsync($"Warning: other users of this computer can look into the data folder. Close it with: chmod 700 \"{kept.Root}\"");
             kept.Migrate(clock.GetCurrentInstant());
-            Configure(builder, kept, port ?? UsualPort, clock, new HostingOptions(demo, lan, Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(5))), certificate);
+            Configure(builder, kept, port ?? UsualPort, clock, new HostingOptions(demo, lan, Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(5))),
+                certificate);
         }
         catch (UnusableDatabaseException e)
         {
@@ -108,7 +112,8 @@ internal static class Server
         {
             await app.StartAsync(stop);
         }
-        catch (IOException e) when (e.InnerException is Microsoft.AspNetCore.Connections.AddressInUseException or SocketException || e is { HResult: _ } && e.Message.Contains("address already in use", StringComparison.OrdinalIgnoreCase))
+        catch (IOException e) when (e.InnerException is Microsoft.AspNetCore.Connections.AddressInUseException or SocketException || e is { HResult: _ }
+            && e.Message.Contains("address already in use", StringComparison.OrdinalIgnoreCase))
         {
             await Console.Error.WriteLineAsync($"Port {port ?? UsualPort} is taken by another program. Choose another: --port {(port ?? UsualPort) + 1}");
             return 3;
@@ -122,7 +127,8 @@ internal static class Server
     {
         try
         {
-            return key is not null ? X509Certificate2.CreateFromPemFile(file.FullName, key.FullName) : X509CertificateLoader.LoadPkcs12FromFile(file.FullName, null);
+            return key is not null ? X509Certificate2.CreateFromPemFile(file.FullName, key.FullName)
+                : X509CertificateLoader.LoadPkcs12FromFile(file.FullName, null);
         }
         catch (Exception e) when (e is CryptographicException or IOException or UnauthorizedAccessException)
         {
@@ -148,18 +154,22 @@ internal static class Server
                 if (i == 0) Console.WriteLine(Addresses.QrText(link));
             }
             if (first) Console.WriteLine("Nobody has an account yet. Who opens this link first makes the owner's account; keep it to yourself.");
-            if (certificate is null) Console.WriteLine("Anyone in this network can read plain http. Start with --https to encrypt; phones refuse some features without it.");
+            if (certificate is null)
+                Console.WriteLine("Anyone in this network can read plain http. Start with --https to encrypt; phones refuse some features without it.");
         }
-        if (certificate is not null) Console.WriteLine($"Fingerprint of the certificate (SHA-256), to compare when a browser asks: {Convert.ToHexString(certificate.GetCertHash(HashAlgorithmName.SHA256))}");
+        if (certificate is not null)
+            Console.WriteLine($"Fingerprint of the certificate (SHA-256), to compare when a browser asks: {Convert.ToHexString(certificate.GetCertHash(HashAlgorithmName.SHA256))}");
     }
 
-    private static void Configure(WebApplicationBuilder builder, DataFolder folder, int port, IClock clock, HostingOptions hosting, X509Certificate2? certificate)
+    private static void Configure(WebApplicationBuilder builder, DataFolder folder, int port, IClock clock, HostingOptions hosting,
+        X509Certificate2? certificate)
     {
         builder.Host.UseSerilog((_, log) => log
             .MinimumLevel.Is(LogEventLevel.Warning)
             .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error) // keys lie in the data folder, by intent
             .MinimumLevel.Override("Microsoft.AspNetCore.Antiforgery", LogEventLevel.Error)
-            .MinimumLevel.Override("Microsoft.AspNetCore.Routing.EndpointRoutingMiddleware", LogEventLevel.Error) // a server without limits of its own, in tests
+            // a server without limits of its own, in tests
+            .MinimumLevel.Override("Microsoft.AspNetCore.Routing.EndpointRoutingMiddleware", LogEventLevel.Error)
             .MinimumLevel.Override("Microsoft.AspNetCore.Mvc.Filters.RequestSizeLimitFilter", LogEventLevel.Error)
             .MinimumLevel.Override("Microsoft.Extensions.Hosting", LogEventLevel.Fatal) // a taken port is said in our own words
             .WriteTo.Console(formatProvider: CultureInfo.InvariantCulture));
@@ -230,7 +240,8 @@ internal static class Server
         {
             var season = DemoSeason.Until(app.Services.GetRequiredService<IClock>().GetCurrentInstant());
             var rig = store.Add(season.Rig, season.Entries, DemoName, "demo");
-            scope.ServiceProvider.GetRequiredService<TripStore>().Add(rig, DemoSeason.TripAt(app.Services.GetRequiredService<IClock>().GetCurrentInstant()), DemoName);
+            scope.ServiceProvider.GetRequiredService<TripStore>()
+                .Add(rig, DemoSeason.TripAt(app.Services.GetRequiredService<IClock>().GetCurrentInstant()), DemoName);
         }
         // On the machine itself the demonstration is entered with one click; where others could come in, its first visitor makes an account like everywhere.
         if (people.AnyPeople || app.Services.GetRequiredService<HostingOptions>().Lan) return;
@@ -295,7 +306,8 @@ internal static class Server
     private static Task OnlyHttpsFromNowOn(HttpContext context, RequestDelegate next)
     {
         var host = context.Request.Host.Host;
-        if (context.Request.IsHttps && host.Length > 0 && !host.Equals("localhost", StringComparison.OrdinalIgnoreCase) && !IPAddress.TryParse(host.Trim('[', ']'), out _))
+        if (context.Request.IsHttps && host.Length > 0 && !host.Equals("localhost", StringComparison.OrdinalIgnoreCase)
+            && !IPAddress.TryParse(host.Trim('[', ']'), out _))
             context.Response.Headers.StrictTransportSecurity = "max-age=15552000"; // 180 days
         return next(context);
     }
@@ -303,7 +315,8 @@ internal static class Server
     private static async Task SayWrongHost(HttpContext context, RequestDelegate next)
     {
         await next(context);
-        if (context.Response is { StatusCode: StatusCodes.Status400BadRequest, HasStarted: false, ContentType: null } && !context.Request.Path.StartsWithSegments(RigApi.Root))
+        if (context.Response is { StatusCode: StatusCodes.Status400BadRequest, HasStarted: false, ContentType: null }
+            && !context.Request.Path.StartsWithSegments(RigApi.Root))
             await context.Response.WriteAsync("This address is not one of this program's. Open the one it printed when it started.");
     }
 

@@ -27,7 +27,8 @@ public sealed partial class SimulatedPanelFeed(DataFolder folder, IClock clock, 
                 {
                     using var context = folder.Open();
                     var store = new RigStore(context, clock);
-                    if (store.Rigs() is [var rig, ..] && rig.Rig.Name == DemoSeason.Rig.Name) SimulatedPanelReadings.Take(store, rig, DateTimeZoneProviders.Tzdb["America/Denver"], clock.GetCurrentInstant(), onlyNews: true);
+                    if (store.Rigs() is [var rig, ..] && rig.Rig.Name == DemoSeason.Rig.Name)
+                        SimulatedPanelReadings.Take(store, rig, DateTimeZoneProviders.Tzdb["America/Denver"], clock.GetCurrentInstant(), onlyNews: true);
                 }
                 catch (Exception e) when (e is not OperationCanceledException) // whatever it is, the program goes on
                 {

@@ -7,7 +7,8 @@ namespace Tanksophos.Web.Pages;
 /// <param name="Keep">The page with what is saved now.</param>
 /// <param name="Fields">What was sent, to be sent again.</param>
 /// <param name="Differs">The fields in which the two differ, in words.</param>
-public sealed record Clash(string What, string Who, string Send, string Keep, IReadOnlyList<(string Name, string Value)> Fields, IReadOnlyList<(string Field, string Yours, string Saved)> Differs)
+public sealed record Clash(string What, string Who, string Send, string Keep,
+    IReadOnlyList<(string Name, string Value)> Fields, IReadOnlyList<(string Field, string Yours, string Saved)> Differs)
 {
     /// <summary>The field in which a form says which revision of the rig it was made on.</summary>
     public const string Seen = "seen";
@@ -19,6 +20,7 @@ public sealed record Clash(string What, string Who, string Send, string Keep, IR
     {
         ArgumentNullException.ThrowIfNull(form);
         ArgumentNullException.ThrowIfNull(instead);
-        return [.. form.Where(f => !f.Key.StartsWith("__", StringComparison.Ordinal) && instead.All(i => i.Name != f.Key)).SelectMany(f => f.Value.Select(v => (f.Key, v ?? ""))), .. instead];
+        return [.. form.Where(f => !f.Key.StartsWith("__", StringComparison.Ordinal) && instead.All(i => i.Name != f.Key))
+            .SelectMany(f => f.Value.Select(v => (f.Key, v ?? ""))), .. instead];
     }
 }

@@ -16,7 +16,8 @@ internal static class FormGuard
     public static async Task ReadAsync(HttpContext context, RequestDelegate next)
     {
         var request = context.Request;
-        if (RestoreUpload.Is(request)) context.Features.Set<IFormFeature>(new FormFeature(FormCollection.Empty)); // nobody but its own page reads what is sent there
+        // nobody but its own page reads what is sent there
+        if (RestoreUpload.Is(request)) context.Features.Set<IFormFeature>(new FormFeature(FormCollection.Empty));
         if (!HttpMethods.IsPost(request.Method) || !request.HasFormContentType || RestoreUpload.Is(request) || request.Path.StartsWithSegments(RigApi.Root))
         {
             await next(context);

@@ -30,7 +30,8 @@ public abstract class FormPage : PageModel
     {
         ArgumentNullException.ThrowIfNull(store);
         ArgumentNullException.ThrowIfNull(rig);
-        return int.TryParse(Request.Form[Clash.Seen], System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var seen) && seen != rig.Revision ? store.Description(rig.Id, seen) : null;
+        return int.TryParse(Request.Form[Clash.Seen], System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var seen)
+            && seen != rig.Revision ? store.Description(rig.Id, seen) : null;
     }
 
     /// <summary>Shows the page again with what is wrong, as a refused request.</summary>

@@ -43,7 +43,11 @@ public sealed class AgendaService(CurrentRequest house, TripService trips)
     public static Situation SituationOf(RigSnapshot picture, TripNow? trip, Units units)
     {
         ArgumentNullException.ThrowIfNull(picture);
-        var heard = new Situation(picture.Logbook, picture.Belief, picture.Advice, picture.Sensors, picture.Faults) { Units = units == Units.Metric ? KitchenUnits.Metric : KitchenUnits.Us };
+        var heard = new Situation(picture.Logbook, picture.Belief, picture.Advice, picture.Sensors, picture.Faults)
+        {
+            Units = units == Units.Metric
+            ? KitchenUnits.Metric : KitchenUnits.Us
+        };
         return trip is null ? heard : heard.With(trip.Stored.Itinerary, trip.Trip, trip.Plan);
     }
 }
@@ -67,15 +71,24 @@ public static class AllowedRuns
             if (run.Dumps)
             {
                 // What concerns the tanks that still go, at the hour at which they go.
-                var going = agenda.Items.Where(i => i.Code == AgendaCode.DumpRun && (items.Contains(i) || i.At is { } at && NodaTime.Duration.FromTicks(Math.Abs((at - run.At.ToInstant()).TotalTicks)) <= Core.Log.LastRunTemplate.RunLasts)).ToList();
+                var going = agenda.Items.Where(i => i.Code == AgendaCode.DumpRun
+                    && (items.Contains(i) || i.At is { } at
+                    && NodaTime.Duration.FromTicks(Math.Abs((at - run.At.ToInstant()).TotalTicks)) <= Core.Log.LastRunTemplate.RunLasts)).ToList();
                 var actions = run.Actions.Where(a => a.Tank is null || going.Exists(i => i.Tanks.Contains(a.Tank))).ToList();
                 if (!actions.Exists(a => a.Kind == PlanActionKind.Dump)) continue;
-                var moved = items.Find(i => i.Code == AgendaCode.DumpRun)?.At is { } hour && hour - run.At.ToInstant() > NodaTime.Duration.FromHours(1) ? hour - run.At.ToInstant() : NodaTime.Duration.Zero;
+                var moved = items.Find(i => i.Code == AgendaCode.DumpRun)?.At is { } hour && hour - run.At.ToInstant() > NodaTime.Duration.FromHours(1)
+                    ? hour - run.At.ToInstant() : NodaTime.Duration.Zero;
                 left.Add(moved == NodaTime.Duration.Zero ? run with { Actions = actions }
-                    : run with { At = run.At.Plus(moved), Until = run.Until.Plus(moved), Actions = [.. actions.Select(a => a with { At = a.At.Plus(moved) })] });
+                    : run with
+                    {
+                        At = run.At.Plus(moved),
+                        Until = run.Until.Plus(moved),
+                        Actions = [.. actions.Select(a => a with { At = a.At.Plus(moved) })]
+                    });
             }
             else if (kind == PlanActionKind.FillJug && !agenda.Items.Any(i => i.Code == AgendaCode.Evacuate)) left.Add(run);
-            else if (run.Actions.Where(a => items.Exists(i => i.Tanks.Count == 0 || a.Tank is not null && i.Tanks.Contains(a.Tank))).ToList() is { Count: > 0 } asked) left.Add(run with { Actions = asked });
+            else if (run.Actions.Where(a => items.Exists(i => i.Tanks.Count == 0 || a.Tank is not null && i.Tanks.Contains(a.Tank)))
+                .ToList() is { Count: > 0 } asked) left.Add(run with { Actions = asked });
         }
         return left;
     }

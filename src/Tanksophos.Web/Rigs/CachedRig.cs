@@ -143,7 +143,8 @@ internal sealed partial class CachedRig(ILevelEstimator estimator, IClock clock,
     // A saved estimate spares time after a restart, no more: if it cannot be written, nothing is lost.
     private void Save(LogReplay built, StoredRig rig, RigStore store)
     {
-        if (folder is null || built.Taken < Newest || (saved >= 0 && built.Taken < saved + SavedEvery && built.Taken >= saved) || built.Point() is not { } point) return;
+        if (folder is null || built.Taken < Newest || (saved >= 0 && built.Taken < saved + SavedEvery && built.Taken >= saved)
+            || built.Point() is not { } point) return;
         try
         {
             store.Checkpoints.Save(rig, point);

@@ -39,7 +39,8 @@ public sealed class CurrentRequest(RigStore store, PeopleStore people, RigCache 
     public bool IsKeeper => Person?.IsKeeper == true;
 
     /// <summary>The rigs of the person, by name, those put away at the end.</summary>
-    public IReadOnlyList<RigOfMine> Rigs => rigs ??= Person is { } p ? [.. people.RigsOf(p.Id).Select(r => new RigOfMine(r.RigId, r.Name, r.Role, r.Archived)).OrderBy(r => r.Archived)] : [];
+    public IReadOnlyList<RigOfMine> Rigs => rigs ??= Person is { } p
+        ? [.. people.RigsOf(p.Id).Select(r => new RigOfMine(r.RigId, r.Name, r.Role, r.Archived)).OrderBy(r => r.Archived)] : [];
 
     /// <summary>The chosen rig, or the first; null before the first run.</summary>
     public StoredRig? Rig
@@ -58,7 +59,8 @@ public sealed class CurrentRequest(RigStore store, PeopleStore people, RigCache 
     public bool IsSetAside => Rig is null && Chosen is not null;
 
     /// <summary>The rig chosen, readable or not; null for none.</summary>
-    public RigOfMine? Chosen => Asked is { } asked ? Rigs.FirstOrDefault(r => r.Id == asked) : Rigs.FirstOrDefault(r => r.Id == Number(Cookie(RigCookie)) && !r.Archived) ?? Rigs.FirstOrDefault(r => !r.Archived);
+    public RigOfMine? Chosen => Asked is { } asked ? Rigs.FirstOrDefault(r => r.Id == asked)
+        : Rigs.FirstOrDefault(r => r.Id == Number(Cookie(RigCookie)) && !r.Archived) ?? Rigs.FirstOrDefault(r => !r.Archived);
 
     /// <summary>What the person may do with the rig at hand.</summary>
     public Role Role { get; private set; }
@@ -78,15 +80,18 @@ public sealed class CurrentRequest(RigStore store, PeopleStore people, RigCache 
         get
         {
             if (http.HttpContext is not { } context) return null;
-            var named = context.Request.HasFormContentType && context.Request.Form.TryGetValue(RigField, out var form) ? form.ToString() : context.Request.Query["rig"].ToString();
+            var named = context.Request.HasFormContentType && context.Request.Form.TryGetValue(RigField, out var form) ? form.ToString()
+                : context.Request.Query["rig"].ToString();
             return string.IsNullOrEmpty(named) ? null : Number(named);
         }
     }
 
-    private static int Number(string? text) => int.TryParse(text, System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var id) ? id : -1;
+    private static int Number(string? text) => int.TryParse(text, System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture,
+        out var id) ? id : -1;
 
     /// <summary>Makes a rig the one in front of the person from now on.</summary>
-    public void Choose(int rigId) => http.HttpContext!.Response.Cookies.Append(RigCookie, rigId.ToString(System.Globalization.CultureInfo.InvariantCulture), Kept);
+    public void Choose(int rigId) =>
+        http.HttpContext!.Response.Cookies.Append(RigCookie, rigId.ToString(System.Globalization.CultureInfo.InvariantCulture), Kept);
 
     /// <summary>A cookie that stays on the device for a year and that scripts cannot read.</summary>
     public static CookieOptions Kept => new() { MaxAge = TimeSpan.FromDays(365), SameSite = SameSiteMode.Lax, HttpOnly = true, IsEssential = true };

@@ -13,7 +13,8 @@ namespace Tanksophos.Web.Rigs;
 /// <param name="Plan">What is new, what is there already, what clashes.</param>
 /// <param name="Errors">Why it cannot be brought in; empty if it can.</param>
 /// <param name="Warnings">What was ignored or looks odd.</param>
-public sealed record ImportPreview(StoredRig? Target, Rig? NewRig, IReadOnlyList<LogEntry> Entries, ImportPlan Plan, IReadOnlyList<Problem> Errors, IReadOnlyList<Problem> Warnings)
+public sealed record ImportPreview(StoredRig? Target, Rig? NewRig,
+    IReadOnlyList<LogEntry> Entries, ImportPlan Plan, IReadOnlyList<Problem> Errors, IReadOnlyList<Problem> Warnings)
 {
     public bool Ok => Errors.Count == 0;
 }
@@ -48,7 +49,8 @@ public sealed class Importing(RigStore store, IClock clock)
             var plan = store.Writer.Plan(target.Id, document.Entries, document.Paths);
             return new ImportPreview(target, null, document.Entries, plan, plan.Conflicts, read.Warnings);
         }
-        return new ImportPreview(null, document.Rig, document.Entries, new ImportPlan([.. document.Entries.Select(e => new PlannedEntry("", e, default))], 0, []), [], read.Warnings);
+        return new ImportPreview(null, document.Rig, document.Entries,
+            new ImportPlan([.. document.Entries.Select(e => new PlannedEntry("", e, default))], 0, []), [], read.Warnings);
     }
 
     /// <summary>Brings in what a preview showed, all or nothing.</summary>

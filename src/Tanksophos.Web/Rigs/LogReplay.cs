@@ -7,7 +7,9 @@ using Tanksophos.Data;
 
 namespace Tanksophos.Web.Rigs;
 
-/// <summary>A rig's log in the order of time, played through the estimator as far as now, and what each entry changed: the whole, or the newest part of it.</summary>
+/// <summary>
+/// A rig's log in the order of time, played through the estimator as far as now, and what each entry changed: the whole, or the newest part of it.
+/// </summary>
 internal sealed partial class LogReplay(ILevelEstimator estimator, ILogger? logger)
 {
     // Entries between two points from which the estimate can be resumed.
@@ -95,7 +97,8 @@ internal sealed partial class LogReplay(ILevelEstimator estimator, ILogger? logg
         {
             part.running = resumed;
             // What was taken into account then comes first; what was written since, and lies later, is still to come.
-            while (part.taken < recent.Count && (recent[part.taken].Version <= kept.Point.Version || recent[part.taken].Entry.Entry!.Instant < kept.Point.At)) part.taken++;
+            while (part.taken < recent.Count && (recent[part.taken].Version <= kept.Point.Version || recent[part.taken].Entry.Entry!.Instant < kept.Point.At))
+                part.taken++;
         }
         else part.running = estimator.Start(rig.Rig, options);
         part.points.Add(part.taken, part.running);
@@ -113,7 +116,8 @@ internal sealed partial class LogReplay(ILevelEstimator estimator, ILogger? logg
         var point = points.Latest(t => t == 0 || log[t - 1].Entry!.Instant <= from) ?? (partial ? points.First : null);
         var (first, start) = point ?? (0, estimator.Start(rig!));
         var minute = Minute(now);
-        var looked = LevelSmoother.Compute(start, [.. log.Skip(first).Select(c => c.Entry!).TakeWhile(e => e.Instant <= minute)], minute.WithOffset(Offset.Zero), from);
+        var looked = LevelSmoother.Compute(start, [.. log.Skip(first).Select(c => c.Entry!).TakeWhile(e => e.Instant <= minute)],
+            minute.WithOffset(Offset.Zero), from);
         lookBack = (from, minute, looked);
         return looked;
     }
@@ -152,8 +156,15 @@ internal sealed partial class LogReplay(ILevelEstimator estimator, ILogger? logg
         var logbook = new Logbook(rig.Rig, Log, at);
         var belief = running!.At(at);
         belief = belief with { Tanks = [.. belief.Tanks.Select(t => t with { Track = [.. t.Track.Where(p => p.At >= minute - RigCache.TrackLength)] })] };
-        if (judged is null || minute - judged.At >= Judgements.Lasts || minute < judged.At || judgedOf != (Log, taken)) (judged, judgedOf) = (new Judgements(logbook, belief), (Log, taken));
-        var made = new RigSnapshot(logbook, belief, Advice.For(logbook, belief)) { Judged = judged, SetAside = setAside.Count, LeftOut = leftOut.Count == 0 ? [] : [.. log.Where(c => leftOut.Contains(c.Key)).Select(c => c.Entry!)] };
+        if (judged is null || minute - judged.At >= Judgements.Lasts || minute < judged.At || judgedOf != (Log, taken))
+            (judged, judgedOf) = (new Judgements(logbook, belief), (Log, taken));
+        var made = new RigSnapshot(logbook, belief, Advice.For(logbook, belief))
+        {
+            Judged = judged,
+            SetAside = setAside.Count,
+            LeftOut = leftOut.Count == 0
+            ? [] : [.. log.Where(c => leftOut.Contains(c.Key)).Select(c => c.Entry!)]
+        };
         picture = (minute, made);
         return made;
     }
@@ -224,7 +235,8 @@ internal sealed partial class LogReplay(ILevelEstimator estimator, ILogger? logg
         while (taken < log.Count && log[taken].Entry!.Instant <= until)
         {
             if (taken % 100 == 0) report?.Invoke((double)taken / log.Count);
-            if (taken > 0 && taken % (partial ? StrideOfNewest : Stride) == 0 && (points.Last is not { } latest || latest.Taken < taken)) points.Add(taken, running!);
+            if (taken > 0 && taken % (partial ? StrideOfNewest : Stride) == 0 && (points.Last is not { } latest || latest.Taken < taken))
+                points.Add(taken, running!);
             var next = log[taken];
             try
             {

@@ -7,5 +7,6 @@ namespace Tanksophos.Web.Rigs;
 internal static class Persons
 {
     public static int? Id(this ClaimsPrincipal person) =>
-        person.Identity?.IsAuthenticated == true && int.TryParse(person.FindFirstValue(ClaimTypes.NameIdentifier), NumberStyles.None, CultureInfo.InvariantCulture, out var id) ? id : null;
+        person.Identity?.IsAuthenticated == true
+            && int.TryParse(person.FindFirstValue(ClaimTypes.NameIdentifier), NumberStyles.None, CultureInfo.InvariantCulture, out var id) ? id : null;
 }

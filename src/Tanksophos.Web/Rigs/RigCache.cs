@@ -50,7 +50,9 @@ public sealed partial class RigCache(ILevelEstimator estimator, IClock clock, Da
         }
     }
 
-    /// <summary>Keeps the estimate for taking it up after a restart, if it is time to. Called when something was written down; looking at a page writes nothing.</summary>
+    /// <summary>
+    /// Keeps the estimate for taking it up after a restart, if it is time to. Called when something was written down; looking at a page writes nothing.
+    /// </summary>
     public void Keep(StoredRig rig, RigStore store)
     {
         ArgumentNullException.ThrowIfNull(rig);
@@ -61,7 +63,10 @@ public sealed partial class RigCache(ILevelEstimator estimator, IClock clock, Da
     [LoggerMessage(LogLevel.Error, "The estimate of rig {Rig} could not be worked out")]
     private static partial void NotWorkedOut(ILogger log, int rig, Exception e);
 
-    /// <summary>What entries changed in the belief about their tanks, by key; an entry that is out of the log, means no tank, lies ahead or is still to be worked out has none.</summary>
+    /// <summary>
+    /// What entries changed in the belief about their tanks, by key; an entry that is out of the log, means no tank, lies ahead or is still to be worked out
+    /// has none.
+    /// </summary>
     public IReadOnlyDictionary<string, BeliefChange> Changes(StoredRig rig, RigStore store, IEnumerable<string> keys) =>
         Get(rig, store, (r, _) => keys.Select(k => (Key: k, Change: r.Change(k))).Where(c => c.Change is not null).ToDictionary(c => c.Key, c => c.Change!));
 
@@ -69,16 +74,19 @@ public sealed partial class RigCache(ILevelEstimator estimator, IClock clock, Da
     public int Count(StoredRig rig, RigStore store, EntryFilter filter) => Get(rig, store, (r, _) => r.Count(filter, f => store.Log.Count(rig.Id, f)));
 
     /// <summary>The rows that a search for words finds, newest first; looked for once for each state of the log.</summary>
-    public IReadOnlyList<long> Found(StoredRig rig, RigStore store, EntryFilter filter) => Get(rig, store, (r, _) => r.Found(filter, f => store.Log.Find(rig.Id, f)));
+    public IReadOnlyList<long> Found(StoredRig rig, RigStore store, EntryFilter filter) =>
+        Get(rig, store, (r, _) => r.Found(filter, f => store.Log.Find(rig.Id, f)));
 
     /// <summary>A stretch of the log, both ends included, with what each entry changed; before it, the stay in force at its start.</summary>
-    public IReadOnlyList<(LogEntry Entry, BeliefChange? Change)> Stretch(StoredRig rig, RigStore store, Instant from, Instant to) => Get(rig, store, (r, _) => r.Stretch(from, to));
+    public IReadOnlyList<(LogEntry Entry, BeliefChange? Change)> Stretch(StoredRig rig, RigStore store, Instant from, Instant to) =>
+        Get(rig, store, (r, _) => r.Stretch(from, to));
 
     /// <summary>The log in the order of time; while older entries are worked out, the newest of it.</summary>
     public IReadOnlyList<LogEntry> Log(StoredRig rig, RigStore store) => Get(rig, store, (r, _) => r.Log);
 
     /// <summary>A stretch of the log up to now, looked back on.</summary>
-    public IReadOnlyList<TankLookBack> LookBack(StoredRig rig, RigStore store, Instant from) => Get(rig, store, (r, _) => r.LookBack(from, clock.GetCurrentInstant()));
+    public IReadOnlyList<TankLookBack> LookBack(StoredRig rig, RigStore store, Instant from) =>
+        Get(rig, store, (r, _) => r.LookBack(from, clock.GetCurrentInstant()));
 
     /// <summary>The share of a rig's log that is worked out, 0..1; null if all of it is.</summary>
     public double? Progress(int rigId)
@@ -87,7 +95,9 @@ public sealed partial class RigCache(ILevelEstimator estimator, IClock clock, Da
         lock (remembered) return remembered.Working ? remembered.Done : null;
     }
 
-    /// <summary>Lets go of rigs that nobody has asked for in a while, where many are remembered: what was worked out for them is worked out again when it is wanted.</summary>
+    /// <summary>
+    /// Lets go of rigs that nobody has asked for in a while, where many are remembered: what was worked out for them is worked out again when it is wanted.
+    /// </summary>
     /// <param name="idle">For how long nobody has asked.</param>
     /// <param name="most">So many entries are kept in memory whoever asks for them or not.</param>
     /// <returns>How many rigs were let go of.</returns>

@@ -10,7 +10,8 @@ using Tanksophos.Data;
 namespace Tanksophos.Web.Rigs;
 
 /// <summary>What a person wants of a run; null for what fits.</summary>
-public sealed record RunWish(bool? AtStation = null, TapWater? Tap = null, bool? Leaving = null, bool? Busy = null, FlushMethod? Method = null, RinseSchool? School = null, FillStop? Stop = null);
+public sealed record RunWish(bool? AtStation = null, TapWater? Tap = null, bool? Leaving = null, bool? Busy = null, FlushMethod? Method = null,
+    RinseSchool? School = null, FillStop? Stop = null);
 
 /// <summary>Gathers what a dump run is built from: the belief, the place, the plan, and what the rig's own log has taught.</summary>
 public sealed class RunService(RigStore store, RigCache memory, TripStore trips, RunStore runs, AgendaService agenda)
@@ -33,10 +34,24 @@ public sealed class RunService(RigStore store, RigCache memory, TripStore trips,
         var trip = trips.Current(stored.Id, now);
         var stop = trip?.Itinerary.Stops.FirstOrDefault(s => s.Arrive.ToInstant() <= now && s.Depart.ToInstant() >= now);
         var station = wish.AtStation ?? (stop?.Hookup == StopHookup.DumpStation && inForce.Hookup != Hookup.Full);
-        var place = station ? RunPlace.Station : inForce.Hookup switch { Hookup.Full => RunPlace.Sewer, Hookup.GrayDrain => RunPlace.GrayDrain, Hookup.Partial or Hookup.Dry or Hookup.Storage => (RunPlace?)null };
-        var tap = wish.Tap ?? (station ? stop?.RinseWater switch { RinseWater.Threaded => TapWater.Threaded, RinseWater.None => TapWater.None, RinseWater.Unthreaded or null => TapWater.Unthreaded } : TapWater.Threaded);
+        var place = station ? RunPlace.Station
+            : inForce.Hookup switch
+            {
+                Hookup.Full => RunPlace.Sewer,
+                Hookup.GrayDrain => RunPlace.GrayDrain,
+                Hookup.Partial or Hookup.Dry or Hookup.Storage =>
+            (RunPlace?)null
+            };
+        var tap = wish.Tap ?? (station
+            ? stop?.RinseWater switch
+            {
+                RinseWater.Threaded => TapWater.Threaded,
+                RinseWater.None => TapWater.None,
+                RinseWater.Unthreaded or null => TapWater.Unthreaded
+            } : TapWater.Threaded);
         var timed = new Dictionary<DumpEntry, double>(ReferenceEqualityComparer.Instance);
-        foreach (var (entry, change) in memory.Stretch(stored, store, now - DrainsFrom, now)) if (entry is DumpEntry dump && change is not null) timed[dump] = change.BeforeL;
+        foreach (var (entry, change) in memory.Stretch(stored, store, now - DrainsFrom, now))
+            if (entry is DumpEntry dump && change is not null) timed[dump] = change.BeforeL;
 
         RunTank Of(TankBelief t) => new(t.Tank, t.Level, t.Forecast.EmptiedAt(t.Forecast.From).At(t.Forecast.From), t.ValveOpen)
         {
@@ -54,7 +69,8 @@ public sealed class RunService(RigStore store, RigCache memory, TripStore trips,
             Water = tap,
             Leaving = wish.Leaving ?? (station || (stop is not null && stop.Depart.ToInstant() < now + LeavesSoon)),
             Busy = wish.Busy ?? (station && stop is not { Hookup: StopHookup.DumpStation, Busy: false }),
-            Frost = wish.Leaving != false && trip?.Itinerary.Stops.FirstOrDefault(s => s.Hookup == StopHookup.Storage && s.Depart.ToInstant() > now) is { HighC: <= Stop.FrostHighC },
+            Frost = wish.Leaving != false
+                && trip?.Itinerary.Stops.FirstOrDefault(s => s.Hookup == StopHookup.Storage && s.Depart.ToInstant() > now) is { HighC: <= Stop.FrostHighC },
             PropaneAlarm = picture.Gas is not null,
             HighC = stop?.HighC,
             FreshL = rig.Fresh?.Litres,

@@ -27,7 +27,12 @@ public static class SimulatedPanelReadings
         ArgumentNullException.ThrowIfNull(rig);
         var logbook = new Logbook(rig.Rig, store.Log.All(rig.Id), now.WithOffset(Offset.Zero));
         var shown = new SimulatedPanel(DemoSeason.Seed).Show(logbook, now.InZone(zone).ToOffsetDateTime(), Fouled);
-        var fresh = shown.Where(r => !onlyNews || News(logbook, r)).Select((r, i) => (LogEntry)(r with { Id = $"stand-in-{now.ToUnixTimeSeconds()}-{i}", Note = "Read by the stand-in panel of the demonstration." })).ToList();
+        var fresh = shown.Where(r => !onlyNews || News(logbook, r))
+            .Select((r, i) => (LogEntry)(r with
+            {
+                Id = $"stand-in-{now.ToUnixTimeSeconds()}-{i}",
+                Note = "Read by the stand-in panel of the demonstration."
+            })).ToList();
         if (fresh.Count > 0) store.Writer.Record(rig.Id, fresh, Who, $"stand-in-{now.ToUnixTimeSeconds()}");
         return fresh;
     }
@@ -35,6 +40,7 @@ public static class SimulatedPanelReadings
     private static bool News(Logbook logbook, ReadingEntry shown)
     {
         var last = logbook.InOrder().OfType<ReadingEntry>().LastOrDefault(r => r.Tank == shown.Tank && r.Via == ReadingVia.Panel);
-        return last is null || shown.Instant - last.Instant > AnywayAfter || !(shown.Lit ?? []).SequenceEqual(last.Lit ?? []) || Math.Abs((shown.Percent ?? 0) - (last.Percent ?? 0)) >= 5;
+        return last is null || shown.Instant - last.Instant > AnywayAfter || !(shown.Lit ?? []).SequenceEqual(last.Lit ?? [])
+            || Math.Abs((shown.Percent ?? 0) - (last.Percent ?? 0)) >= 5;
     }
 }

@@ -51,7 +51,8 @@ public sealed class TreatmentService(CurrentRequest house, RigStore store, RigCa
     public bool Septic => Stops.FirstOrDefault(s => s.Arrive.ToInstant() <= house.Now && s.Depart.ToInstant() >= house.Now)?.Septic == true;
 
     /// <summary>The hottest day of the week ahead, as the trip says; null if it does not.</summary>
-    public double? HighC => Stops.Where(s => s.Arrive.ToInstant() <= house.Now + Ahead && s.Depart.ToInstant() >= house.Now && s.Hookup != StopHookup.DumpStation).Max(s => s.HighC);
+    public double? HighC => Stops.Where(s => s.Arrive.ToInstant() <= house.Now + Ahead && s.Depart.ToInstant() >= house.Now
+        && s.Hookup != StopHookup.DumpStation).Max(s => s.HighC);
 
     /// <summary>What is in a tank.</summary>
     public InTheTank In(string tank) => InTheTank.Compute(Log, tank, house.Now);
@@ -74,9 +75,21 @@ public sealed class TreatmentService(CurrentRequest house, RigStore store, RigCa
         var level = emptiedFirst ? tank.Forecast.EmptiedAt(from).At(until) : until > from ? tank.Forecast.At(until) : tank.Level;
         var free = ask?.CapacityL is null ? Guard.Limit(tank.Tank, level, FillStop.Meter).Litres : (double?)null;
         var unknown = ask?.CapacityL is null && !emptiedFirst && tank.Level.P95L - tank.Level.P05L > 0.5 * tank.Tank.CapacityL;
-        var dose = DoseCalculator.Compute(recipe.Code, new DoseCase(capacity) { Units = Kitchen, HighC = ask?.HighC ?? HighC, Days = ask?.Days, Product = product, FreeL = free, LevelUnknown = unknown, Recovery = recipe.Code == DoseRecipe.TravelScrub && house.RigSnapshot.Sensors.Courses.Any(c => c.Tank == tank.Tank.Id && c.For == ProbeVerdict.StuckOn) });
+        var dose = DoseCalculator.Compute(recipe.Code,
+            new DoseCase(capacity)
+            {
+                Units = Kitchen,
+                HighC = ask?.HighC ?? HighC,
+                Days = ask?.Days,
+                Product = product,
+                FreeL = free,
+                LevelUnknown = unknown,
+                Recovery = recipe.Code == DoseRecipe.TravelScrub
+            && house.RigSnapshot.Sensors.Courses.Any(c => c.Tank == tank.Tank.Id && c.For == ProbeVerdict.StuckOn)
+            });
         IReadOnlyList<Substance>? made = product is null ? null : [product.Kind];
-        return new TreatmentOffer(recipe, dose, Objections.To(recipe.Code, tank.Tank, In(tank.Tank.Id), house.Rig!.Rig.RulesInForce, Septic, house.Now, made, free), Shelf.Takes(Products, dose));
+        return new TreatmentOffer(recipe, dose,
+            Objections.To(recipe.Code, tank.Tank, In(tank.Tank.Id), house.Rig!.Rig.RulesInForce, Septic, house.Now, made, free), Shelf.Takes(Products, dose));
     }
 
     /// <summary>The entry of a treatment that went in.</summary>
@@ -102,7 +115,9 @@ public sealed class TreatmentService(CurrentRequest house, RigStore store, RigCa
     {
         ArgumentNullException.ThrowIfNull(product);
         double? each = null;
-        if (product.Dose is { } dose && house.RigSnapshot.Belief.Tanks.FirstOrDefault(t => Shelf.RecipeOf(product.Kind) is { } r && Recipes.Find(r)?.For(t.Tank.Role) == true) is { } tank)
+        if (product.Dose is { } dose
+            && house.RigSnapshot.Belief.Tanks.FirstOrDefault(t => Shelf.RecipeOf(product.Kind) is { } r
+            && Recipes.Find(r)?.For(t.Tank.Role) == true) is { } tank)
             each = LabelDoses.For(dose, tank.Tank.CapacityL, HighC, Kitchen).InBottleUnits(dose);
         return Shelf.StateOf(product, Log, house.Now, each);
     }

@@ -92,17 +92,20 @@ public sealed class TripService(TripStore trips, RigStore store, RigCache memory
         var now = clock.GetCurrentInstant();
         var version = store.Log.Version(rig.Id);
         var picture = memory.Now(rig, store);
-        if (plans.Find(trip.Id) is { } known && known.Revision == trip.Revision && known.RigRevision == rig.Revision && known.Version == version && known.WorkingOut == picture.WorkingOut && now - known.At < PlanMemory.Lasts && now >= known.At)
+        if (plans.Find(trip.Id) is { } known && known.Revision == trip.Revision && known.RigRevision == rig.Revision && known.Version == version
+            && known.WorkingOut == picture.WorkingOut && now - known.At < PlanMemory.Lasts && now >= known.At)
             return known.Now with { Stored = trip };
         // From the last look, which may be newer than what was written down.
-        var before = plans.Find(trip.Id) is { } last ? new StoredProgress(last.Now.Progress, last.Version, last.Revision, last.RigRevision) : trips.Progress(trip.Id);
+        var before = plans.Find(trip.Id) is { } last ? new StoredProgress(last.Now.Progress, last.Version, last.Revision, last.RigRevision)
+            : trips.Progress(trip.Id);
         var progress = before?.Progress ?? TripProgress.None;
         var present = Present(trip.Itinerary, picture);
         var plan = present is null ? null : Planner.Make(present);
         if (present is not null && plan is not null && picture.WorkingOut is null)
         {
             var entries = store.Log.Recent(rig.Id, Newest).Where(e => e.Entry.Entry is not null).Select(e => (e.Entry.Key, e.Entry.Entry!)).ToList();
-            progress = progress.Advance(present, plan, entries, before is not null && before.Revision != trip.Revision, before is not null && before.RigRevision != rig.Revision);
+            progress = progress.Advance(present, plan, entries, before is not null && before.Revision != trip.Revision, before is not null
+                && before.RigRevision != rig.Revision);
         }
         var made = new TripNow(trip, present, plan, progress);
         plans.Keep(trip.Id, new PlanMemory.Remembered(trip.Revision, rig.Revision, version, picture.WorkingOut, now, made));

@@ -42,7 +42,8 @@ public sealed class Uploads(DataFolder folder)
         ArgumentNullException.ThrowIfNull(content);
         var mine = Of(person);
         var waiting = new DirectoryInfo(folder.Staging).EnumerateFiles("*" + Ending).OrderByDescending(f => f.LastWriteTimeUtc).ToList();
-        foreach (var old in waiting.Where(f => DateTime.UtcNow - f.LastWriteTimeUtc > Kept).Union(waiting.Where(f => f.Name.StartsWith(mine, StringComparison.Ordinal)).Skip(MaxPerPerson - 1))) old.Delete();
+        foreach (var old in waiting.Where(f => DateTime.UtcNow - f.LastWriteTimeUtc > Kept)
+            .Union(waiting.Where(f => f.Name.StartsWith(mine, StringComparison.Ordinal)).Skip(MaxPerPerson - 1))) old.Delete();
         var token = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(16));
         using var to = DataFolder.CreateFile(PathOf(token, person));
         to.Write(content);

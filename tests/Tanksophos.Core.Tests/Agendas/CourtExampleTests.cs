@@ -32,12 +32,17 @@ public class CourtExampleTests
 
     private static StayEntry Place(double day, Hookup hookup) => new() { At = At(day), Hookup = hookup, Place = "Lantern Hollow", Zone = Zone };
 
-    private static CheckEntry Checked(double day, CheckCode code, bool pass) => new() { At = At(day), Code = code, Result = pass ? CheckResult.Pass : CheckResult.Fail };
+    private static CheckEntry Checked(double day, CheckCode code, bool pass) =>
+        new() { At = At(day), Code = code, Result = pass ? CheckResult.Pass : CheckResult.Fail };
 
-    private static IEnumerable<AgendaItem> Of(Agenda agenda, AgendaCode code, string? tank = null) => agenda.Items.Where(i => i.Code == code && (tank is null || i.Tanks.Contains(tank)));
+    private static IEnumerable<AgendaItem> Of(Agenda agenda, AgendaCode code, string? tank = null) =>
+        agenda.Items.Where(i => i.Code == code && (tank is null || i.Tanks.Contains(tank)));
 
     // Some days into a stay, black looked at just now.
-    private static LogEntry[] Black(double fraction, Hookup hookup, params LogEntry[] more) => [Place(0, hookup), Dump(At(0.1)), new FlushEntry { At = At(0.11), Tank = "black", Method = FlushMethod.BuiltIn }, new WaterEntry { At = At(0.12), Tank = "black", WaterL = 16, Purpose = WaterPurpose.Starter }, Dump(At(0.13), "gray"), Looked(At(4.3), fraction), .. more];
+    private static LogEntry[] Black(double fraction, Hookup hookup, params LogEntry[] more) =>
+        [Place(0, hookup), Dump(At(0.1)), new FlushEntry { At = At(0.11), Tank = "black", Method = FlushMethod.BuiltIn },
+        new WaterEntry { At = At(0.12), Tank = "black", WaterL = 16, Purpose = WaterPurpose.Starter }, Dump(At(0.13), "gray"),
+        Looked(At(4.3), fraction), .. more];
 
     [Theory]
     [InlineData(Smell.Gas, 3, true)]
@@ -46,7 +51,8 @@ public class CourtExampleTests
     [InlineData(Smell.Sewage, 5, false)]
     public void A_strong_smell_of_gas_is_taken_like_an_alarm(Smell smell, int strength, bool evacuate)
     {
-        var agenda = Decide(At(4.35), Black(0.7, Hookup.Full, new OdorEntry { At = At(4.34), Where = OdorPlace.GalleySink, Smell = smell, Strength = strength }));
+        var agenda = Decide(At(4.35),
+            Black(0.7, Hookup.Full, new OdorEntry { At = At(4.34), Where = OdorPlace.GalleySink, Smell = smell, Strength = strength }));
         (agenda.Items is [{ Code: AgendaCode.Evacuate, Level: AgendaLevel.Safety }]).ShouldBe(evacuate);
         if (evacuate) agenda.Held.ShouldContain(h => h.Code == AgendaCode.DumpRun);
     }
@@ -54,13 +60,16 @@ public class CourtExampleTests
     [Fact]
     public void The_last_dump_before_storage_ends_the_trip_and_none_before_it_does()
     {
-        var last = Of(Decide(Rig(), At(4.35), Black(0.6, Hookup.Full), Stop("a", 0, 6, StopHookup.Full), Stop("b", 6.1, 40, StopHookup.Storage)), AgendaCode.DumpRun, "black").ShouldHaveSingleItem();
+        var last = Of(Decide(Rig(), At(4.35), Black(0.6, Hookup.Full), Stop("a", 0, 6, StopHookup.Full), Stop("b", 6.1, 40, StopHookup.Storage)),
+            AgendaCode.DumpRun, "black").ShouldHaveSingleItem();
         last.Form.ShouldBe(RunForm.EndOfTrip);
-        var longStay = Of(Decide(Rig(), At(4.35), Black(0.6, Hookup.Full), Stop("a", 0, 20, StopHookup.Full), Stop("b", 20.1, 40, StopHookup.Storage)), AgendaCode.DumpRun, "black").OrderBy(r => r.At).ToList();
+        var longStay = Of(Decide(Rig(), At(4.35), Black(0.6, Hookup.Full), Stop("a", 0, 20, StopHookup.Full), Stop("b", 20.1, 40, StopHookup.Storage)),
+            AgendaCode.DumpRun, "black").OrderBy(r => r.At).ToList();
         longStay.Count.ShouldBeGreaterThanOrEqualTo(2);
         longStay[0].Form.ShouldBe(RunForm.Full);
         longStay[^1].Form.ShouldBe(RunForm.EndOfTrip);
-        var runs = Of(Decide(Rig(), At(4.35), Black(0.6, Hookup.Full), Stop("a", 0, 6, StopHookup.Full), Stop("b", 6.1, 12, StopHookup.Dry), Stop("c", 12.1, 18, StopHookup.Full), Stop("d", 18.1, 40, StopHookup.Storage)), AgendaCode.DumpRun, "black").OrderBy(r => r.At).ToList();
+        var runs = Of(Decide(Rig(), At(4.35), Black(0.6, Hookup.Full), Stop("a", 0, 6, StopHookup.Full), Stop("b", 6.1, 12, StopHookup.Dry),
+            Stop("c", 12.1, 18, StopHookup.Full), Stop("d", 18.1, 40, StopHookup.Storage)), AgendaCode.DumpRun, "black").OrderBy(r => r.At).ToList();
         runs.Count.ShouldBeGreaterThanOrEqualTo(2);
         runs[^1].Form.ShouldBe(RunForm.EndOfTrip);
         runs.SkipLast(1).ShouldAllBe(r => r.Form == RunForm.Full);
@@ -82,20 +91,29 @@ public class CourtExampleTests
         agenda.Items[0].ShouldSatisfyAllConditions(i => i.Code.ShouldBe(AgendaCode.Ventilate), i => i.Level.ShouldBe(AgendaLevel.Safety));
         Of(agenda, AgendaCode.DumpRun, "black").First().Because.ShouldContain(Because.Bleach);
         Of(agenda, AgendaCode.StopUsing, "black").ShouldNotBeEmpty();
-        agenda.Items.ShouldNotContain(i => i.Tanks.Contains("black") && (i.Code == AgendaCode.Dose || i.Code == AgendaCode.StarterWater || i.Code == AgendaCode.TopUp));
+        agenda.Items.ShouldNotContain(i => i.Tanks.Contains("black")
+            && (i.Code == AgendaCode.Dose || i.Code == AgendaCode.StarterWater || i.Code == AgendaCode.TopUp));
 
         // Dumped, one rinse: one is still to come. Rinsed twice: it is over.
         var dumped = entries.Append(Dump(At(4.4))).ToArray();
-        Of(Decide(At(4.42), [.. dumped, new FlushEntry { At = At(4.41), Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [new FlushCycle(120, null, null, null)] }]), AgendaCode.Rinse, "black").ShouldNotBeEmpty();
-        Of(Decide(At(4.42), [.. dumped, new FlushEntry { At = At(4.41), Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [new FlushCycle(120, null, null, null), new FlushCycle(120, null, null, null)] }]), AgendaCode.Rinse).ShouldBeEmpty();
+        Of(Decide(At(4.42), [.. dumped,
+            new FlushEntry { At = At(4.41), Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [new FlushCycle(120, null, null, null)] }]),
+            AgendaCode.Rinse, "black").ShouldNotBeEmpty();
+        Of(Decide(At(4.42), [.. dumped,
+            new FlushEntry { At = At(4.41), Tank = "black", Method = FlushMethod.BuiltIn,
+            Cycles = [new FlushCycle(120, null, null, null), new FlushCycle(120, null, null, null)] }]), AgendaCode.Rinse).ShouldBeEmpty();
     }
 
     [Fact]
     public void A_tank_that_let_nothing_out_is_left_alone_and_the_others_go_on()
     {
-        var agenda = Decide(At(4.33), Black(0.7, Hookup.Full, new DumpEntry { At = At(4.32), Tank = "black", Flow = DumpFlow.None }, new ReadingEntry { At = At(4.325), Tank = "gray", Via = ReadingVia.Panel, Percent = 85 }));
+        var agenda = Decide(At(4.33),
+            Black(0.7, Hookup.Full, new DumpEntry { At = At(4.32), Tank = "black", Flow = DumpFlow.None },
+            new ReadingEntry { At = At(4.325), Tank = "gray", Via = ReadingVia.Panel, Percent = 85 }));
         Of(agenda, AgendaCode.StopUsing, "black").ShouldHaveSingleItem().Level.ShouldBe(AgendaLevel.Now);
-        agenda.Items.ShouldNotContain(i => i.Tanks.Contains("black") && (i.Code == AgendaCode.DumpRun || i.Code == AgendaCode.Dose || i.Code == AgendaCode.StarterWater || i.Code == AgendaCode.TopUp || i.Code == AgendaCode.Rinse));
+        agenda.Items.ShouldNotContain(i => i.Tanks.Contains("black")
+            && (i.Code == AgendaCode.DumpRun || i.Code == AgendaCode.Dose || i.Code == AgendaCode.StarterWater || i.Code == AgendaCode.TopUp
+            || i.Code == AgendaCode.Rinse));
         agenda.Held.ShouldContain(h => h.Code == AgendaCode.DumpRun && h.Tank == "black");
         Of(agenda, AgendaCode.Remedy, "black").First().For.ShouldBe("outlet-clog");
         Of(agenda, AgendaCode.DumpRun, "gray").ShouldNotBeEmpty();
@@ -106,7 +124,8 @@ public class CourtExampleTests
     [InlineData(0.93, false)]
     public void The_first_rung_fits_the_room_there_surely_is(double fraction, bool water)
     {
-        var remedy = Of(Decide(At(4.33), Black(fraction, Hookup.Full, new DumpEntry { At = At(4.32), Tank = "black", Flow = DumpFlow.None })), AgendaCode.Remedy, "black").First();
+        var remedy = Of(Decide(At(4.33), Black(fraction, Hookup.Full, new DumpEntry { At = At(4.32), Tank = "black", Flow = DumpFlow.None })),
+            AgendaCode.Remedy, "black").First();
         if (water) remedy.WaterL!.Value.ShouldBeInRange(5, 0.75 * BlackL);
         else remedy.WaterL.ShouldBeNull();
     }
@@ -117,9 +136,11 @@ public class CourtExampleTests
         var dry = Of(Decide(At(4.35), Black(0.3, Hookup.Dry, Valve(4.34, "gray", ValveState.Open))), AgendaCode.CloseValve, "gray").ShouldHaveSingleItem();
         (dry.Level, dry.Because[0]).ShouldBe((AgendaLevel.Now, Because.NothingDrains));
 
-        var leaving = Decide(Rig(), At(4.35), Black(0.3, Hookup.Full, Valve(4.34, "gray", ValveState.Open)), Stop("a", 0, 4.7, StopHookup.Full), Stop("b", 4.8, 7, StopHookup.Dry));
+        var leaving = Decide(Rig(), At(4.35), Black(0.3, Hookup.Full, Valve(4.34, "gray", ValveState.Open)), Stop("a", 0, 4.7, StopHookup.Full),
+            Stop("b", 4.8, 7, StopHookup.Dry));
         Of(leaving, AgendaCode.CloseValve, "gray").First().At!.Value.ShouldBeLessThanOrEqualTo(At(4.7).ToInstant());
-        Of(Decide(At(4.35), Black(0.3, Hookup.Full, Valve(4.34, "black", ValveState.Open))), AgendaCode.CloseValve, "black").ShouldHaveSingleItem().Level.ShouldBe(AgendaLevel.Now);
+        Of(Decide(At(4.35), Black(0.3, Hookup.Full, Valve(4.34, "black", ValveState.Open))), AgendaCode.CloseValve, "black")
+            .ShouldHaveSingleItem().Level.ShouldBe(AgendaLevel.Now);
     }
 
     [Fact]
@@ -142,14 +163,18 @@ public class CourtExampleTests
     public void Low_black_goes_past_a_station_to_the_sewer_ahead()
     {
         var station = Stop("station", 4.5, 4.55, StopHookup.DumpStation) with { Busy = true, RinseWater = RinseWater.Unthreaded };
-        var agenda = Decide(Rig(), At(4.35), Black(0.12, Hookup.Dry, new ReadingEntry { At = At(4.34), Tank = "gray", Via = ReadingVia.Panel, Percent = 80 }), Stop("a", 0, 4.45, StopHookup.Dry), station, Stop("b", 4.7, 8, StopHookup.Full));
-        agenda.Items.Where(i => i.Code == AgendaCode.DumpRun && i.At < At(4.6).ToInstant()).ShouldAllBe(i => i.Form == RunForm.GrayOnly && !i.Tanks.Contains("black"));
+        var agenda = Decide(Rig(), At(4.35), Black(0.12, Hookup.Dry, new ReadingEntry { At = At(4.34), Tank = "gray", Via = ReadingVia.Panel, Percent = 80 }),
+            Stop("a", 0, 4.45, StopHookup.Dry), station, Stop("b", 4.7, 8, StopHookup.Full));
+        agenda.Items.Where(i => i.Code == AgendaCode.DumpRun && i.At < At(4.6).ToInstant())
+            .ShouldAllBe(i => i.Form == RunForm.GrayOnly && !i.Tanks.Contains("black"));
     }
 
     [Fact]
     public void A_dose_waits_for_a_dump_within_two_days()
     {
-        var agenda = Decide(At(4.35), [Place(0, Hookup.Full), Dump(At(0.1)), new WaterEntry { At = At(0.12), Tank = "black", WaterL = 16, Purpose = WaterPurpose.Starter }, Looked(At(4.3), 0.6)]);
+        var agenda = Decide(At(4.35),
+            [Place(0, Hookup.Full), Dump(At(0.1)), new WaterEntry { At = At(0.12), Tank = "black", WaterL = 16, Purpose = WaterPurpose.Starter },
+            Looked(At(4.3), 0.6)]);
         var run = Of(agenda, AgendaCode.DumpRun, "black").First();
         (run.At!.Value - At(4.35).ToInstant()).ShouldBeLessThan(Duration.FromHours(48));
         Of(agenda, AgendaCode.Dose, "black").ShouldBeEmpty();
@@ -183,7 +208,8 @@ public class CourtExampleTests
         run.GetProperty("at").GetString()!.ShouldEndWith("-06:00");
         run.GetProperty("why").GetString().ShouldNotBeNullOrEmpty();
 
-        using var both = JsonDocument.Parse(Commands.Agenda(Utf8($$"""{"format":"tanksophos-situation","version":1,"logbook":{{log}},"trip":{"stops":[{"id":"a","name":"A","zone":"America/Denver","arrive":"2026-05-01T08:00:00-06:00","depart":"2026-05-09T08:00:00-06:00","hookup":"full","people":2} ] } }"""), false).Line);
+        using var both = JsonDocument.Parse(Commands.Agenda(Utf8($$"""{"format":"tanksophos-situation","version":1,"logbook":{{log}},"trip":{"stops":[{"id":"a","name":"A","zone":"America/Denver","arrive":"2026-05-01T08:00:00-06:00","depart":"2026-05-09T08:00:00-06:00","hookup":"full","people":2} ] } }"""),
+            false).Line);
         both.RootElement.GetProperty("items").EnumerateArray().ShouldContain(i => i.GetProperty("code").GetString() == "dump-run");
 
         var bad = Commands.Agenda(Utf8($$"""{"format":"tanksophos-situation","version":1,"logbook":{{log}},"trip":{"stops":[{"id":"a","hookup":"moon"} ] } }"""), false);

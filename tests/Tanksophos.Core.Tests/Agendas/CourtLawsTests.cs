@@ -9,7 +9,10 @@ using Tanksophos.Core.Trips;
 
 namespace Tanksophos.Core.Tests.Agendas;
 
-/// <summary>The laws over seasons of simulated crews, cut off anywhere, with something odd at the end and a trip ahead: read off the log and the answer, not off the court's own reasoning.</summary>
+/// <summary>
+/// The laws over seasons of simulated crews, cut off anywhere, with something odd at the end and a trip ahead: read off the log and the answer, not off the
+/// court's own reasoning.
+/// </summary>
 public class CourtLawsTests
 {
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["America/Denver"];
@@ -31,9 +34,19 @@ public class CourtLawsTests
         var rig = Given.Rig(Any(MonitorKind.Probes, MonitorKind.Percent, MonitorKind.None), chance.Next(1, 5)) with
         {
             Equipment = new Equipment { FlushInlet = OneIn(0.6), WaterMeter = OneIn(0.4) },
-            Rules = HouseRules.Default with { DumpBlackAt = Any(0.5, 0.66, 0.75), MaxDays = Any(5, 7, 10, 14), GrayAtFullHookup = Any(GrayAtFullHookup.Bank, GrayAtFullHookup.Batch, GrayAtFullHookup.Open), Treatment = Any(TreatmentSchool.Enzyme, TreatmentSchool.Deodorant, TreatmentSchool.BoraxSoap, TreatmentSchool.WaterOnly) },
+            Rules = HouseRules.Default with
+            {
+                DumpBlackAt = Any(0.5, 0.66, 0.75),
+                MaxDays = Any(5, 7, 10, 14),
+                GrayAtFullHookup = Any(GrayAtFullHookup.Bank, GrayAtFullHookup.Batch, GrayAtFullHookup.Open),
+                Treatment = Any(TreatmentSchool.Enzyme, TreatmentSchool.Deodorant, TreatmentSchool.BoraxSoap, TreatmentSchool.WaterOnly)
+            },
         };
-        if (OneIn(0.4)) rig = rig with { Tanks = [rig.Tanks[0], rig.Tanks[1] with { Id = "gray", Name = "Bath gray" }, rig.Tanks[1] with { Id = "galley", Name = "Galley gray", CapacityL = 113.6 }] };
+        if (OneIn(0.4)) rig = rig with
+        {
+            Tanks = [rig.Tanks[0], rig.Tanks[1] with { Id = "gray", Name = "Bath gray" },
+            rig.Tanks[1] with { Id = "galley", Name = "Galley gray", CapacityL = 113.6 }]
+        };
         var season = SimulatedSeason.Simulate(new Scenario(seed, 30, rig, [])).Logbook;
         var all = season.InOrder();
         var upTo = chance.Next(all.Count / 4, all.Count);
@@ -56,7 +69,9 @@ public class CourtLawsTests
             Odd.Dumped => [new DumpEntry { At = Ago(2), Tank = tank, Flow = DumpFlow.Rush }],
             Odd.Looked => [new ReadingEntry { At = Ago(2), Tank = "black", Via = ReadingVia.Sight, Fraction = Any(0.05, 0.4, 0.7, 0.85, 0.97) }],
             Odd.HeapSeen => [new SymptomEntry { At = Ago(2), Tank = "black", Code = SymptomCode.HeapSeen }],
-            Odd.BlackDue => [new StayEntry { At = Ago(30), Hookup = Hookup.Full }, .. rig.Tanks.Where(t => t.Role == TankRole.Gray).Select(t => new ValveEntry { At = Ago(20), Tank = t.Id, State = ValveState.Open }), new ReadingEntry { At = Ago(2), Tank = "black", Via = ReadingVia.Sight, Fraction = Any(0.68, 0.74, 0.8) }],
+            Odd.BlackDue => [new StayEntry { At = Ago(30), Hookup = Hookup.Full }, .. rig.Tanks.Where(t => t.Role == TankRole.Gray)
+                .Select(t => new ValveEntry { At = Ago(20), Tank = t.Id, State = ValveState.Open }),
+                new ReadingEntry { At = Ago(2), Tank = "black", Via = ReadingVia.Sight, Fraction = Any(0.68, 0.74, 0.8) }],
             Odd.SniffFailed => [new CheckEntry { At = Ago(2), Tank = "black", Code = CheckCode.SniffTest, Result = CheckResult.Fail }],
             _ => (LogEntry[])[],
         });
@@ -70,10 +85,14 @@ public class CourtLawsTests
             var stops = new List<Stop>();
             for (var i = 0; i < 3; i++)
             {
-                var hookup = i == 0 && odd == Odd.GrayOpen ? StopHookup.Dry : i == 0 && odd == Odd.BlackDue ? StopHookup.Full : Any(StopHookup.Full, StopHookup.Partial, StopHookup.Dry, StopHookup.GrayDrain, StopHookup.DumpStation);
+                var hookup = i == 0 && odd == Odd.GrayOpen ? StopHookup.Dry : i == 0 && odd == Odd.BlackDue ? StopHookup.Full
+                    : Any(StopHookup.Full, StopHookup.Partial, StopHookup.Dry, StopHookup.GrayDrain, StopHookup.DumpStation);
                 if (i == 0 && hookup == StopHookup.DumpStation) hookup = StopHookup.Full;
-                var until = at + (hookup == StopHookup.DumpStation ? Duration.FromHours(1) : Duration.FromHours(Any(30, 60, 90))) + (i == 0 ? now.ToInstant() - at : Duration.Zero);
-                stops.Add(new Stop($"s{i}", $"Stop {i}", Zone, at.InZone(Zone).ToOffsetDateTime(), until.InZone(Zone).ToOffsetDateTime(), hookup, rig.People) { DriveHoursBefore = 1, Busy = OneIn(0.5), RinseWater = RinseWater.Unthreaded });
+                var until = at + (hookup == StopHookup.DumpStation ? Duration.FromHours(1) : Duration.FromHours(Any(30, 60, 90))) + (i == 0
+                    ? now.ToInstant() - at : Duration.Zero);
+                stops.Add(new Stop($"s{i}", $"Stop {i}", Zone, at.InZone(Zone).ToOffsetDateTime(), until.InZone(Zone).ToOffsetDateTime(), hookup,
+                    rig.People)
+                { DriveHoursBefore = 1, Busy = OneIn(0.5), RinseWater = RinseWater.Unthreaded });
                 at = until + Duration.FromHours(2);
             }
             return new Itinerary("Trip", stops);
@@ -97,7 +116,9 @@ public class CourtLawsTests
     {
         foreach (var c in Cases.Value)
         {
-            c.Agenda.Items.Zip(c.Agenda.Items.Skip(1)).ShouldAllBe(p => p.First.Level < p.Second.Level || p.First.Level == p.Second.Level && (p.First.At ?? Instant.MaxValue) <= (p.Second.At ?? Instant.MaxValue));
+            c.Agenda.Items.Zip(c.Agenda.Items.Skip(1))
+                .ShouldAllBe(p => p.First.Level < p.Second.Level || p.First.Level == p.Second.Level
+                && (p.First.At ?? Instant.MaxValue) <= (p.Second.At ?? Instant.MaxValue));
             c.Agenda.Items.ShouldAllBe(i => i.Because.Count > 0);
             c.Agenda.Items.Where(i => i.Level == AgendaLevel.Now && i.At != null).ShouldAllBe(i => i.At <= c.Now + Duration.FromMinutes(30));
         }
@@ -105,7 +126,8 @@ public class CourtLawsTests
 
     [Fact]
     public void First_while_gas_is_about_everyone_goes_out_and_all_else_waits() =>
-        With(Odd.Gas, Odd.Alarm).ShouldAllBe(c => c.Agenda.Items.Count == 1 && c.Agenda.Items[0].Code == AgendaCode.Evacuate && c.Agenda.Items[0].Level == AgendaLevel.Safety);
+        With(Odd.Gas, Odd.Alarm).ShouldAllBe(c => c.Agenda.Items.Count == 1 && c.Agenda.Items[0].Code == AgendaCode.Evacuate
+            && c.Agenda.Items[0].Level == AgendaLevel.Safety);
 
     [Fact]
     public void Second_into_a_tank_with_bleach_goes_nothing_but_rinse_water()
@@ -123,7 +145,8 @@ public class CourtLawsTests
         foreach (var c in With(Odd.NothingCame, Odd.Trickle))
         {
             c.Agenda.Items.ShouldContain(i => i.Code == AgendaCode.StopUsing && i.Tanks.Contains(c.Tank) && i.Level == AgendaLevel.Now);
-            c.Agenda.Items.ShouldNotContain(i => i.Tanks.Contains(c.Tank) && (IntoATank.Contains(i.Code) || i.Code == AgendaCode.DumpRun || i.Code == AgendaCode.Rinse));
+            c.Agenda.Items.ShouldNotContain(i => i.Tanks.Contains(c.Tank)
+                && (IntoATank.Contains(i.Code) || i.Code == AgendaCode.DumpRun || i.Code == AgendaCode.Rinse));
             c.Agenda.Items.ShouldContain(i => i.Code == AgendaCode.Remedy && i.Tanks.Contains(c.Tank) && (i.For == "heap" || i.For == "outlet-clog"));
         }
     }
@@ -131,12 +154,15 @@ public class CourtLawsTests
     [Fact]
     public void Fourth_valves_are_closed_where_they_do_harm()
     {
-        foreach (var c in With(Odd.BlackOpen)) c.Agenda.Items.ShouldContain(i => i.Code == AgendaCode.CloseValve && i.Tanks.Contains("black") && i.Level == AgendaLevel.Now);
-        foreach (var c in With(Odd.GrayOpen)) c.Agenda.Items.ShouldContain(i => i.Code == AgendaCode.CloseValve && i.Tanks.Contains("gray") && i.Level == AgendaLevel.Now);
+        foreach (var c in With(Odd.BlackOpen))
+            c.Agenda.Items.ShouldContain(i => i.Code == AgendaCode.CloseValve && i.Tanks.Contains("black") && i.Level == AgendaLevel.Now);
+        foreach (var c in With(Odd.GrayOpen))
+            c.Agenda.Items.ShouldContain(i => i.Code == AgendaCode.CloseValve && i.Tanks.Contains("gray") && i.Level == AgendaLevel.Now);
         // No black leaves while a gray is open.
         foreach (var c in Plain)
             if (c.Agenda.Items.FirstOrDefault(i => i.Code == AgendaCode.DumpRun && i.Tanks.Contains("black")) is { } run)
-                foreach (var open in c.Situation.Belief.Tanks.Where(t => t.ValveOpen)) c.Agenda.Items.ShouldContain(i => i.Code == AgendaCode.CloseValve && i.Tanks.Contains(open.Tank.Id) && i.At <= run.At);
+                foreach (var open in c.Situation.Belief.Tanks.Where(t => t.ValveOpen))
+                    c.Agenda.Items.ShouldContain(i => i.Code == AgendaCode.CloseValve && i.Tanks.Contains(open.Tank.Id) && i.At <= run.At);
     }
 
     [Fact]
@@ -144,7 +170,8 @@ public class CourtLawsTests
     {
         foreach (var c in Plain)
             foreach (var dose in c.Agenda.Items.Where(i => i.Code == AgendaCode.Dose))
-                c.Agenda.Items.ShouldNotContain(r => r.Code == AgendaCode.DumpRun && r.Tanks.Contains(dose.Tanks[0]) && r.At >= dose.At && r.At - dose.At < Duration.FromHours(48));
+                c.Agenda.Items.ShouldNotContain(r => r.Code == AgendaCode.DumpRun && r.Tanks.Contains(dose.Tanks[0]) && r.At >= dose.At
+                    && r.At - dose.At < Duration.FromHours(48));
     }
 
     [Fact]
@@ -176,27 +203,35 @@ public class CourtLawsTests
     public void Eighth_low_black_is_not_dumped_where_people_wait_while_a_sewer_comes_in_time()
     {
         foreach (var c in Plain.Where(c => c.Situation.Trip is not null))
-            foreach (var run in c.Agenda.Items.Where(i => i.Code == AgendaCode.DumpRun && i.Tanks.Contains("black") && i.Planned?.Stop is { Hookup: StopHookup.DumpStation } && i.Fraction < 0.25))
+            foreach (var run in c.Agenda.Items.Where(i => i.Code == AgendaCode.DumpRun && i.Tanks.Contains("black")
+                && i.Planned?.Stop is { Hookup: StopHookup.DumpStation } && i.Fraction < 0.25))
             {
                 var sewer = c.Situation.Trip!.Stops.FirstOrDefault(s => s.Hookup == StopHookup.Full && s.Arrive.ToInstant() > run.At);
-                if (sewer is not null) c.Situation.Belief["black"].Forecast.At(sewer.Arrive.ToInstant()).P95L.ShouldBeGreaterThanOrEqualTo(Given.BlackL, "else it had waited for the sewer");
+                if (sewer is not null) c.Situation.Belief["black"].Forecast.At(sewer.Arrive.ToInstant()).P95L.ShouldBeGreaterThanOrEqualTo(Given.BlackL,
+                    "else it had waited for the sewer");
             }
     }
 
     [Fact]
     public void Tenth_what_was_answered_just_now_is_not_asked()
     {
-        foreach (var c in With(Odd.SniffFailed)) c.Agenda.Items.ShouldNotContain(i => i.Code == AgendaCode.Check && i.Check == "sniff-test" && i.Tanks.Contains("black"));
-        foreach (var c in With(Odd.Looked)) c.Agenda.Items.ShouldNotContain(i => (i.Code == AgendaCode.LookInside || i.Check == "flashlight") && i.Tanks.Contains("black"));
-        foreach (var c in With(Odd.Dumped)) c.Agenda.Items.ShouldNotContain(i => i.Code == AgendaCode.DumpRun && i.Tanks.Contains(c.Tank) && i.Level == AgendaLevel.Now, "it was dumped two minutes ago");
+        foreach (var c in With(Odd.SniffFailed))
+            c.Agenda.Items.ShouldNotContain(i => i.Code == AgendaCode.Check && i.Check == "sniff-test" && i.Tanks.Contains("black"));
+        foreach (var c in With(Odd.Looked))
+            c.Agenda.Items.ShouldNotContain(i => (i.Code == AgendaCode.LookInside || i.Check == "flashlight") && i.Tanks.Contains("black"));
+        foreach (var c in With(Odd.Dumped))
+            c.Agenda.Items.ShouldNotContain(i => i.Code == AgendaCode.DumpRun && i.Tanks.Contains(c.Tank) && i.Level == AgendaLevel.Now,
+            "it was dumped two minutes ago");
     }
 
     [Fact]
     public void Ninth_every_amount_of_water_surely_fits()
     {
         foreach (var c in Plain)
-            foreach (var item in c.Agenda.Items.Where(i => i.WaterL is not null && i.Code != AgendaCode.Rinse && (i.At is null || i.At <= c.Now + Duration.FromHours(1))))
-                (c.Situation.Belief[item.Tanks[0]].Level.P95L + item.WaterL!.Value).ShouldBeLessThan(0.9 * c.Situation.Belief[item.Tanks[0]].Tank.CapacityL + 1e-6, $"{item.Code} of {c.Odd}");
+            foreach (var item in c.Agenda.Items.Where(i => i.WaterL is not null && i.Code != AgendaCode.Rinse
+                && (i.At is null || i.At <= c.Now + Duration.FromHours(1))))
+                (c.Situation.Belief[item.Tanks[0]].Level.P95L + item.WaterL!.Value)
+                    .ShouldBeLessThan(0.9 * c.Situation.Belief[item.Tanks[0]].Tank.CapacityL + 1e-6, $"{item.Code} of {c.Odd}");
     }
 
     [Fact]
@@ -204,7 +239,8 @@ public class CourtLawsTests
     {
         foreach (var c in Plain)
             foreach (var held in c.Agenda.Held.Where(h => h.Tank is not null && h.Item.At is not null))
-                c.Agenda.Items.ShouldNotContain(i => i.Code == held.Code && i.Tanks.Contains(held.Tank!) && i.At == held.Item.At && i.Recipe == held.Item.Recipe && i.Action == held.Item.Action);
+                c.Agenda.Items.ShouldNotContain(i => i.Code == held.Code && i.Tanks.Contains(held.Tank!) && i.At == held.Item.At
+                    && i.Recipe == held.Item.Recipe && i.Action == held.Item.Action);
     }
 
     [Fact]

@@ -8,7 +8,8 @@ public class CommandsTests
 {
     private static readonly string Good = Given.Document("""{ "at": "2026-05-01T08:00:00-06:00", "type": "dump", "tank": "black" }""");
 
-    private static (int Code, List<JsonElement> Lines, string Errors) Run(Func<ReadOnlyMemory<byte>, bool, Commands.Answer> command, string input, bool pretty = false)
+    private static (int Code, List<JsonElement> Lines, string Errors) Run(Func<ReadOnlyMemory<byte>, bool, Commands.Answer> command, string input,
+        bool pretty = false)
     {
         using var output = new MemoryStream();
         var errors = new StringWriter();
@@ -31,7 +32,9 @@ public class CommandsTests
         black.GetProperty("tank").GetString().ShouldBe("black");
         black.GetProperty("level").GetProperty("p95L").GetDouble().ShouldBeLessThan(8);
         black.GetProperty("inflow").GetProperty("lPerPersonDay").GetDouble().ShouldBeGreaterThan(5);
-        black.GetProperty("probes").EnumerateArray().Select(p => p.GetProperty("working").GetDouble() + p.GetProperty("stuckOn").GetDouble() + p.GetProperty("stuckOff").GetDouble()).ShouldAllBe(s => Math.Abs(s - 1) < 1e-5);
+        black.GetProperty("probes").EnumerateArray()
+            .Select(p => p.GetProperty("working").GetDouble() + p.GetProperty("stuckOn").GetDouble() + p.GetProperty("stuckOff").GetDouble())
+            .ShouldAllBe(s => Math.Abs(s - 1) < 1e-5);
         black.GetProperty("monitorVerdict").GetString().ShouldBe("trust");
         foreach (var name in new[] { "odorCauses", "safety", "remedies" }) result.GetProperty(name).GetArrayLength().ShouldBe(0);
         result.GetProperty("panelFault").GetDouble().ShouldBeInRange(0, 1);
@@ -92,7 +95,8 @@ public class CommandsTests
     [Fact]
     public void Many_documents_come_back_in_their_order()
     {
-        var input = string.Join('\n', Enumerable.Range(0, 60).Select(i => Given.Document($$"""{ "at": "2026-05-01T08:{{i:00}}:00-06:00", "type": "people", "count": 2 }""").ReplaceLineEndings(" ")));
+        var input = string.Join('\n', Enumerable.Range(0, 60)
+            .Select(i => Given.Document($$"""{ "at": "2026-05-01T08:{{i:00}}:00-06:00", "type": "people", "count": 2 }""").ReplaceLineEndings(" ")));
 
         Run(Commands.Assess, input).Lines.Select(l => l.GetProperty("asOf").GetString()![14..16]).ShouldBe(Enumerable.Range(0, 60).Select(i => $"{i:00}"));
     }

@@ -10,7 +10,11 @@ namespace Tanksophos.Core.Tests.Diagnosis;
 /// <summary>What a practitioner would make of small logs: each is a handful of entries in which one thing is told.</summary>
 public class CauseCraftTests
 {
-    private static readonly Rig Plumbed = Rig() with { Tanks = [Rig().Tanks[0] with { Fixtures = ["toilet"] }, Rig().Tanks[1] with { Fixtures = ["galley-sink", "bath-sink", "shower"] }] };
+    private static readonly Rig Plumbed = Rig() with
+    {
+        Tanks = [Rig().Tanks[0] with { Fixtures = ["toilet"] },
+        Rig().Tanks[1] with { Fixtures = ["galley-sink", "bath-sink", "shower"] }]
+    };
 
     private static FaultReport Report(Rig rig, double day, params LogEntry[] entries)
     {
@@ -24,15 +28,19 @@ public class CauseCraftTests
 
     private static double Odor(FaultReport report, OdorCause cause) => report.Odors.First(o => o.Cause == cause).Probability;
 
-    private static ReadingEntry Percent(double day, double percent, string tank = "black") => new() { At = At(day), Tank = tank, Via = ReadingVia.Panel, Percent = percent };
+    private static ReadingEntry Percent(double day, double percent, string tank = "black") =>
+        new() { At = At(day), Tank = tank, Via = ReadingVia.Panel, Percent = percent };
 
     private static PeopleEntry People(double day, int count) => new() { At = At(day), Count = count };
 
-    private static SymptomEntry Noticed(double day, SymptomCode code, string? tank = "black", string? drain = null) => new() { At = At(day), Code = code, Tank = tank, Fixture = drain };
+    private static SymptomEntry Noticed(double day, SymptomCode code, string? tank = "black", string? drain = null) =>
+        new() { At = At(day), Code = code, Tank = tank, Fixture = drain };
 
-    private static OdorEntry Smelled(double day, OdorPlace where, Smell smell, params OdorWhen[] when) => new() { At = At(day), Where = where, Smell = smell, When = when };
+    private static OdorEntry Smelled(double day, OdorPlace where, Smell smell, params OdorWhen[] when) =>
+        new() { At = At(day), Where = where, Smell = smell, When = when };
 
-    private static CheckEntry Checked(double day, CheckCode code, bool pass) => new() { At = At(day), Code = code, Result = pass ? CheckResult.Pass : CheckResult.Fail };
+    private static CheckEntry Checked(double day, CheckCode code, bool pass) =>
+        new() { At = At(day), Code = code, Result = pass ? CheckResult.Pass : CheckResult.Fail };
 
     // What falls
 
@@ -45,7 +53,8 @@ public class CauseCraftTests
         var holding = Report(rig, 14, [.. begin, .. Enumerable.Range(0, 7).Select(i => Percent(7 + i, 47 - i % 2))]);
         Leak(falling).ShouldBeGreaterThan(0.4);
         Leak(holding).ShouldBeLessThan(0.04);
-        falling.Tanks[0].Conditions.First(c => c.Code == Condition.ValveLeak).Reasons.ShouldContain(r => r.Sign.Code == SignCode.LevelFell && r.Sign.Entry is ReadingEntry && r.Weight > 1);
+        falling.Tanks[0].Conditions.First(c => c.Code == Condition.ValveLeak).Reasons.ShouldContain(r => r.Sign.Code == SignCode.LevelFell
+            && r.Sign.Entry is ReadingEntry && r.Weight > 1);
     }
 
     [Fact]
@@ -53,7 +62,8 @@ public class CauseCraftTests
     {
         var rig = Rig(MonitorKind.None);
         var atOnce = Leak(Report(rig, 8, Stay(At(0), Hookup.Full), Dump(At(0.5)), Looked(At(5), 0.6), Looked(At(6), 0.6), Looked(At(7), 0.02)));
-        var slowly = Leak(Report(rig, 8, Stay(At(0), Hookup.Full), Dump(At(0.5)), Looked(At(5), 0.6), Looked(At(5.5), 0.48), Looked(At(6), 0.36), Looked(At(6.5), 0.2), Looked(At(7), 0.02)));
+        var slowly = Leak(Report(rig, 8, Stay(At(0), Hookup.Full), Dump(At(0.5)), Looked(At(5), 0.6), Looked(At(5.5), 0.48), Looked(At(6), 0.36),
+            Looked(At(6.5), 0.2), Looked(At(7), 0.02)));
         var written = Leak(Report(rig, 8, Stay(At(0), Hookup.Full), Dump(At(0.5)), Looked(At(5), 0.6), Dump(At(6.5)), Looked(At(7), 0.02)));
         atOnce.ShouldBeGreaterThan(written);
         slowly.ShouldBeGreaterThan(atOnce);
@@ -67,7 +77,8 @@ public class CauseCraftTests
     public void Lamps_that_go_dark_tell_of_a_fall_only_where_the_level_surely_fell(string[] before, string[] after, bool fell)
     {
         var report = Report(10, Stay(At(0), Hookup.Full), Dump(At(1)), Lamps(At(6), before), Lamps(At(7), before), Lamps(At(8), after), Lamps(At(9), after));
-        report.Tanks[0].Conditions.First(c => c.Code == Condition.ValveLeak).Reasons.Any(r => r.Sign.Code == SignCode.LevelFell && r.Sign.Entry is not null).ShouldBe(fell);
+        report.Tanks[0].Conditions.First(c => c.Code == Condition.ValveLeak).Reasons.Any(r => r.Sign.Code == SignCode.LevelFell && r.Sign.Entry is not null)
+            .ShouldBe(fell);
     }
 
     [Fact]
@@ -106,19 +117,22 @@ public class CauseCraftTests
         one.ShouldBeLessThan(two);
         two.ShouldBe(unsaid, 1e-9, "two different drains are the tank's own voice");
         Report(10, Stay(At(0), Hookup.Partial), Noticed(9, SymptomCode.DrainsSlowly, "black", "toilet")).Tanks[0][Condition.OutletClog]
-            .ShouldBe(Report(10, Stay(At(0), Hookup.Partial), Noticed(9, SymptomCode.DrainsSlowly)).Tanks[0][Condition.OutletClog], 1e-9, "black has one drain; there is nothing to tell apart");
+            .ShouldBe(Report(10, Stay(At(0), Hookup.Partial), Noticed(9, SymptomCode.DrainsSlowly)).Tanks[0][Condition.OutletClog], 1e-9,
+            "black has one drain; there is nothing to tell apart");
     }
 
     [Fact]
     public void A_drain_is_kept_by_the_document()
     {
-        var book = Book(Plumbed, At(3), Noticed(1, SymptomCode.Gurgles, "gray", "shower"), Smelled(2, OdorPlace.Floor, Smell.Sewage) with { Fixture = "washer" });
+        var book = Book(Plumbed, At(3), Noticed(1, SymptomCode.Gurgles, "gray", "shower"),
+            Smelled(2, OdorPlace.Floor, Smell.Sewage) with { Fixture = "washer" });
         var (read, problems, warnings) = LogbookFormat.Read(LogbookFormat.Write(book));
         problems.ShouldBeEmpty();
         warnings.ShouldBeEmpty();
         read!.Entries.OfType<SymptomEntry>().Single().Fixture.ShouldBe("shower");
         read.Entries.OfType<OdorEntry>().Single().Fixture.ShouldBe("washer");
-        LogbookFormat.Read(Utf8(Document($$"""{ "at": "2026-05-02T08:00:00-06:00", "type": "symptom", "code": "gurgles", "fixture": "{{new string('x', 61)}}" }"""))).Errors.Single().Path.ShouldBe("entries[0].fixture");
+        LogbookFormat.Read(Utf8(Document($$"""{ "at": "2026-05-02T08:00:00-06:00", "type": "symptom", "code": "gurgles", "fixture": "{{new string('x',
+            61)}}" }"""))).Errors.Single().Path.ShouldBe("entries[0].fixture");
     }
 
     // Smells
@@ -126,7 +140,8 @@ public class CauseCraftTests
     [Fact]
     public void Traps_that_nobody_watered_for_weeks_are_the_likelier_the_longer()
     {
-        double Dry(params LogEntry[] more) => Odor(Report(41, [Stay(At(0), Hookup.Full), .. more, Smelled(40, OdorPlace.WholeRig, Smell.Sewage)]), OdorCause.DryTrap);
+        double Dry(params LogEntry[] more) => Odor(Report(41, [Stay(At(0), Hookup.Full), .. more, Smelled(40, OdorPlace.WholeRig, Smell.Sewage)]),
+            OdorCause.DryTrap);
         var unknown = Dry();
         Dry(Checked(20, CheckCode.TrapsWet, true)).ShouldBeGreaterThan(unknown, "twenty days ago");
         Dry(Checked(4, CheckCode.TrapsWet, true)).ShouldBeGreaterThan(Dry(Checked(20, CheckCode.TrapsWet, true)), "thirty-six days ago");
@@ -136,7 +151,8 @@ public class CauseCraftTests
     [Fact]
     public void Heat_and_days_since_the_dump_together_turn_black()
     {
-        double Turned(double dumped, params OdorWhen[] when) => Odor(Report(12, Stay(At(0), Hookup.Partial), Dump(At(dumped)), Smelled(11, OdorPlace.Bathroom, Smell.RottenEgg, when)), OdorCause.BlackAnaerobic);
+        double Turned(double dumped, params OdorWhen[] when) =>
+            Odor(Report(12, Stay(At(0), Hookup.Partial), Dump(At(dumped)), Smelled(11, OdorPlace.Bathroom, Smell.RottenEgg, when)), OdorCause.BlackAnaerobic);
         Turned(4, OdorWhen.HotDay).ShouldBeGreaterThan(Turned(4));
         Turned(4, OdorWhen.HotDay).ShouldBeGreaterThan(Turned(10.5, OdorWhen.HotDay), "a tank dumped this morning has not turned");
     }
@@ -157,7 +173,8 @@ public class CauseCraftTests
     [InlineData(OdorPlace.Floor, OdorWhen.UnusedFixture, CheckCode.TrapsWet, OdorCause.DryTrap)]
     [InlineData(OdorPlace.ToiletOnFlush, OdorWhen.Always, CheckCode.RoofVentClear, OdorCause.VentBlocked)]
     [InlineData(OdorPlace.StorageBay, OdorWhen.HookedUp, CheckCode.HoseSound, OdorCause.HoseOrCap)]
-    public void Each_cause_has_a_check_that_raises_it_when_it_fails_and_lowers_it_when_it_passes(OdorPlace where, OdorWhen when, CheckCode check, OdorCause cause)
+    public void Each_cause_has_a_check_that_raises_it_when_it_fails_and_lowers_it_when_it_passes(OdorPlace where, OdorWhen when, CheckCode check,
+        OdorCause cause)
     {
         double With(params LogEntry[] more) => Odor(Report(6, [Stay(At(0), Hookup.Full), Smelled(5, where, Smell.Sewage, when), .. more]), cause);
         With(Checked(5.5, check, false)).ShouldBeGreaterThan(With());
@@ -174,7 +191,8 @@ public class CauseCraftTests
         course.Since.ShouldBe(At(5).ToInstant());
         Report(6, Stay(At(0), Hookup.Full), Noticed(5, SymptomCode.BowlGoesDry), Checked(5.5, CheckCode.BowlHoldsWater, true)).Courses.ShouldBeEmpty();
         Report(30, Stay(At(0), Hookup.Full), Noticed(5, SymptomCode.BowlGoesDry)).Courses.ShouldBeEmpty("weeks ago");
-        Report(6, Stay(At(0), Hookup.Full), Noticed(5, SymptomCode.BowlGoesDry), Noticed(5.2, SymptomCode.PropaneAlarm, null)).Courses.ShouldAllBe(c => c.Odor == OdorCause.Propane);
+        Report(6, Stay(At(0), Hookup.Full), Noticed(5, SymptomCode.BowlGoesDry), Noticed(5.2, SymptomCode.PropaneAlarm, null)).Courses.ShouldAllBe(c =>
+            c.Odor == OdorCause.Propane);
     }
 
     // Checks
@@ -186,7 +204,8 @@ public class CauseCraftTests
         Report(6, backs).Checks.ShouldContain(c => c.Code == CauseCheckCode.Flashlight);
         Report(6, [.. backs, Noticed(5.6, SymptomCode.HeapSeen)]).Checks.ShouldNotContain(c => c.Code == CauseCheckCode.Flashlight);
         Report(6, [.. backs, Looked(At(5.6), 0.3)]).Checks.ShouldNotContain(c => c.Code == CauseCheckCode.Flashlight);
-        Report(9, [.. backs, Looked(At(5.6), 0.3), Noticed(8.5, SymptomCode.BacksUpOnFlush)]).Checks.ShouldContain(c => c.Code == CauseCheckCode.Flashlight, "something new was noticed since");
+        Report(9, [.. backs, Looked(At(5.6), 0.3), Noticed(8.5, SymptomCode.BacksUpOnFlush)]).Checks.ShouldContain(c => c.Code == CauseCheckCode.Flashlight,
+            "something new was noticed since");
     }
 
     [Fact]
@@ -223,7 +242,8 @@ public class CauseCraftTests
     {
         var through = Plumbed with { Equipment = new Equipment { Macerator = true, ReverseFlush = true } };
         Report(through, 6, Stay(At(0), Hookup.Full), Noticed(5, SymptomCode.HeapSeen)).Courses[0].Rungs.ShouldNotContain(r => r.Action == RemedyAction.Reverse);
-        Report(Plumbed with { Equipment = new Equipment { ReverseFlush = true } }, 6, Stay(At(0), Hookup.Full), Noticed(5, SymptomCode.HeapSeen)).Courses[0].Rungs.ShouldContain(r => r.Action == RemedyAction.Reverse);
+        Report(Plumbed with { Equipment = new Equipment { ReverseFlush = true } }, 6, Stay(At(0), Hookup.Full),
+            Noticed(5, SymptomCode.HeapSeen)).Courses[0].Rungs.ShouldContain(r => r.Action == RemedyAction.Reverse);
     }
 
     [Fact]
@@ -243,7 +263,8 @@ public class CauseCraftTests
     [Fact]
     public void Order_of_writing_and_withdrawn_tanks_do_not_matter_to_the_verdict()
     {
-        LogEntry[] log = [Stay(At(0), Hookup.Full), Dump(At(2)), Noticed(5, SymptomCode.BacksUpOnFlush), Noticed(6, SymptomCode.FillsTooSoon), Smelled(6.5, OdorPlace.Bathroom, Smell.Sewage, OdorWhen.Always)];
+        LogEntry[] log = [Stay(At(0), Hookup.Full), Dump(At(2)), Noticed(5, SymptomCode.BacksUpOnFlush), Noticed(6, SymptomCode.FillsTooSoon),
+            Smelled(6.5, OdorPlace.Bathroom, Smell.Sewage, OdorWhen.Always)];
         var straight = Report(8, log);
         var turned = Report(8, [.. log.Reverse()]);
         turned.Tanks[0].Conditions.Select(c => c.Probability).ShouldBe(straight.Tanks[0].Conditions.Select(c => c.Probability));
@@ -253,9 +274,12 @@ public class CauseCraftTests
     [Fact]
     public void A_jet_and_a_passed_sniff_test_retire_the_coat_that_it_smelled_of()
     {
-        LogEntry[] smelled = [Stay(At(0), Hookup.Full), Dump(At(1)), Smelled(1.05, OdorPlace.Bathroom, Smell.Sewage, OdorWhen.RightAfterDump), Checked(1.06, CheckCode.SniffTest, false), Dump(At(4)), Smelled(4.05, OdorPlace.Bathroom, Smell.Sewage, OdorWhen.RightAfterDump)];
+        LogEntry[] smelled = [Stay(At(0), Hookup.Full), Dump(At(1)), Smelled(1.05, OdorPlace.Bathroom, Smell.Sewage, OdorWhen.RightAfterDump),
+            Checked(1.06, CheckCode.SniffTest, false), Dump(At(4)), Smelled(4.05, OdorPlace.Bathroom, Smell.Sewage, OdorWhen.RightAfterDump)];
         Odor(Report(5, smelled), OdorCause.BlackCoated).ShouldBeGreaterThan(0.6);
-        Odor(Report(6, [.. smelled, new ServiceEntry { At = At(5.5), Code = ServiceCode.PressureJet, Tank = "black" }, Checked(5.6, CheckCode.SniffTest, true)]), OdorCause.BlackCoated).ShouldBeLessThan(0.1);
-        Odor(Report(6, [.. smelled, Dump(At(5.5)), Checked(5.6, CheckCode.SniffTest, true)]), OdorCause.BlackCoated).ShouldBeLessThan(0.35, "a pass outweighs older smells");
+        Odor(Report(6, [.. smelled, new ServiceEntry { At = At(5.5), Code = ServiceCode.PressureJet, Tank = "black" },
+            Checked(5.6, CheckCode.SniffTest, true)]), OdorCause.BlackCoated).ShouldBeLessThan(0.1);
+        Odor(Report(6, [.. smelled, Dump(At(5.5)), Checked(5.6, CheckCode.SniffTest, true)]), OdorCause.BlackCoated)
+            .ShouldBeLessThan(0.35, "a pass outweighs older smells");
     }
 }

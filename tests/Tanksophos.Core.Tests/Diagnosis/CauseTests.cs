@@ -24,15 +24,26 @@ public class CauseTests
 
     private static CheckEntry Checked(double day, CheckCode code, CheckResult result) => new() { At = At(day), Code = code, Result = result };
 
-    private static DumpEntry Ran(double day, DumpFlow? flow = null, double? minutes = null, Debris? debris = null) => new() { At = At(day), Tank = "black", Flow = flow, Minutes = minutes, Debris = debris };
+    private static DumpEntry Ran(double day, DumpFlow? flow = null, double? minutes = null, Debris? debris = null) =>
+        new() { At = At(day), Tank = "black", Flow = flow, Minutes = minutes, Debris = debris };
 
-    private static FlushEntry Rinsed(double day, int cycles, bool clear = true) => new() { At = At(day, 0.3), Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [.. Enumerable.Range(1, cycles).Select(k => new FlushCycle(60, null, k == cycles && clear ? EndColor.Clear : EndColor.Dark, k == cycles && clear ? Debris.None : Debris.Paper))] };
+    private static FlushEntry Rinsed(double day, int cycles, bool clear = true) => new()
+    {
+        At = At(day, 0.3),
+        Tank = "black",
+        Method = FlushMethod.BuiltIn,
+        Cycles = [.. Enumerable.Range(1, cycles)
+        .Select(k => new FlushCycle(60, null, k == cycles && clear ? EndColor.Clear : EndColor.Dark, k == cycles && clear ? Debris.None : Debris.Paper))]
+    };
 
     private static double Black(FaultReport report, Condition condition) => report.Tanks[0][condition];
 
-    private static OdorEntry Smelled(double day, OdorPlace where, Smell smell, params OdorWhen[] when) => new() { At = At(day), Where = where, Smell = smell, When = when };
+    private static OdorEntry Smelled(double day, OdorPlace where, Smell smell, params OdorWhen[] when) =>
+        new() { At = At(day), Where = where, Smell = smell, When = when };
 
-    private static LogEntry[] Healthy => [Stay(At(0), Hookup.Full), Ran(1, DumpFlow.Rush, 2.2), Rinsed(1, 2), Checked(1.05, CheckCode.SniffTest, CheckResult.Pass), Ran(8, DumpFlow.Rush, 2.3), Rinsed(8, 2), Ran(15, DumpFlow.Rush, 2.1), Rinsed(15, 3), Checked(15.05, CheckCode.SniffTest, CheckResult.Pass)];
+    private static LogEntry[] Healthy =>
+        [Stay(At(0), Hookup.Full), Ran(1, DumpFlow.Rush, 2.2), Rinsed(1, 2), Checked(1.05, CheckCode.SniffTest, CheckResult.Pass), Ran(8, DumpFlow.Rush, 2.3),
+        Rinsed(8, 2), Ran(15, DumpFlow.Rush, 2.1), Rinsed(15, 3), Checked(15.05, CheckCode.SniffTest, CheckResult.Pass)];
 
     [Fact]
     public void A_healthy_rig_has_nothing_named_and_says_that_there_was_enough_to_see()
@@ -69,7 +80,8 @@ public class CauseTests
         var full = Report(17, [.. Healthy, Seen(16, 0.93), Noticed(16.1, SymptomCode.Gurgles), Seen(16.4, 0.93), Noticed(16.8, SymptomCode.Gurgles)]);
         Black(empty, Condition.VentBlocked).ShouldBeGreaterThan(0.3);
         Black(full, Condition.VentBlocked).ShouldBeLessThan(0.08);
-        Black(Report(18, [.. Healthy, Seen(16, 0.3), Noticed(16.1, SymptomCode.Gurgles), Checked(17, CheckCode.RoofVentClear, CheckResult.Fail)]), Condition.VentBlocked).ShouldBeGreaterThan(0.9);
+        Black(Report(18, [.. Healthy, Seen(16, 0.3), Noticed(16.1, SymptomCode.Gurgles), Checked(17, CheckCode.RoofVentClear, CheckResult.Fail)]),
+            Condition.VentBlocked).ShouldBeGreaterThan(0.9);
     }
 
     [Fact]
@@ -94,7 +106,9 @@ public class CauseTests
     public void The_risk_of_a_heap_rises_before_there_is_anything_to_see()
     {
         var calm = Black(Report(30, Healthy), Condition.Heap);
-        var open = Black(Report(30, [.. Healthy, new ValveEntry { At = At(16), Tank = "black", State = ValveState.Open }, new ValveEntry { At = At(22), Tank = "black", State = ValveState.Closed }]), Condition.Heap);
+        var open = Black(Report(30,
+            [.. Healthy, new ValveEntry { At = At(16), Tank = "black", State = ValveState.Open },
+            new ValveEntry { At = At(22), Tank = "black", State = ValveState.Closed }]), Condition.Heap);
         var paper = Black(Report(30, [.. Healthy, Checked(20, CheckCode.PaperDissolves, CheckResult.Fail)]), Condition.Heap);
         open.ShouldBeGreaterThan(3 * calm);
         paper.ShouldBeGreaterThan(1.5 * calm);
@@ -104,17 +118,21 @@ public class CauseTests
     [Fact]
     public void Buildup_shows_in_rinses_that_take_ever_more_and_a_clean_sniff_speaks_against_it()
     {
-        LogEntry[] rising = [Stay(At(0), Hookup.Full), .. Enumerable.Range(0, 9).SelectMany(i => new LogEntry[] { Ran(10 * i + 1, DumpFlow.Steady), Rinsed(10 * i + 1, 2 + i / 2, i < 7) })];
+        LogEntry[] rising = [Stay(At(0), Hookup.Full), .. Enumerable.Range(0, 9)
+            .SelectMany(i => new LogEntry[] { Ran(10 * i + 1, DumpFlow.Steady), Rinsed(10 * i + 1, 2 + i / 2, i < 7) })];
         var coated = Report(86, rising);
         Black(coated, Condition.Buildup).ShouldBeGreaterThan(0.6);
-        Black(Report(86, [.. rising, Checked(81.1, CheckCode.SniffTest, CheckResult.Pass), Checked(85, CheckCode.SniffTest, CheckResult.Pass)]), Condition.Buildup).ShouldBeLessThan(Black(coated, Condition.Buildup));
-        Black(Report(86, [.. rising, Checked(81.1, CheckCode.SniffTest, CheckResult.Fail)]), Condition.Buildup).ShouldBeGreaterThan(Black(coated, Condition.Buildup));
+        Black(Report(86, [.. rising, Checked(81.1, CheckCode.SniffTest, CheckResult.Pass), Checked(85, CheckCode.SniffTest, CheckResult.Pass)]),
+            Condition.Buildup).ShouldBeLessThan(Black(coated, Condition.Buildup));
+        Black(Report(86, [.. rising, Checked(81.1, CheckCode.SniffTest, CheckResult.Fail)]), Condition.Buildup)
+            .ShouldBeGreaterThan(Black(coated, Condition.Buildup));
     }
 
     [Fact]
     public void A_level_that_falls_while_gray_rises_is_a_leaking_valve()
     {
-        LogEntry[] log = [Stay(At(0), Hookup.Dry), new PeopleEntry { At = At(0.1), Count = 0 }, Looked(At(1), 0.6), Looked(At(1), 0.2, "gray"), Looked(At(3), 0.35), Looked(At(3), 0.45, "gray"), Looked(At(5), 0.1)];
+        LogEntry[] log = [Stay(At(0), Hookup.Dry), new PeopleEntry { At = At(0.1), Count = 0 }, Looked(At(1), 0.6), Looked(At(1), 0.2, "gray"),
+            Looked(At(3), 0.35), Looked(At(3), 0.45, "gray"), Looked(At(5), 0.1)];
         var report = Report(5.5, log);
         Black(report, Condition.ValveLeak).ShouldBeGreaterThan(0.5);
         report.Tanks[0].Conditions.First(c => c.Code == Condition.ValveLeak).Reasons.Select(r => r.Sign.Code).ShouldContain(SignCode.CrossFlow);
@@ -145,7 +163,8 @@ public class CauseTests
         before.Checks[0].Outcomes.Sum(o => o.Chance).ShouldBe(1, 1e-6);
         before.Checks.Select(c => c.Worth).ShouldBeInOrder(SortDirection.Descending);
         var after = Report(22, [.. smell, Checked(21.9, CheckCode.BowlHoldsWater, CheckResult.Pass)]);
-        after.Odors.First(o => o.Cause == OdorCause.BowlSeal).Probability.ShouldBeLessThan(0.5 * before.Odors.First(o => o.Cause == OdorCause.BowlSeal).Probability);
+        after.Odors.First(o => o.Cause == OdorCause.BowlSeal).Probability.ShouldBeLessThan(0.5 * before.Odors.First(o =>
+            o.Cause == OdorCause.BowlSeal).Probability);
         after.Checks.ShouldNotContain(c => c.Code == CauseCheckCode.BowlHoldsWater, "it was just done");
         Report(22, [.. smell, Checked(21.9, CheckCode.BowlHoldsWater, CheckResult.Fail)]).Odors[0].Cause.ShouldBe(OdorCause.BowlSeal);
     }
@@ -153,10 +172,12 @@ public class CauseTests
     [Fact]
     public void An_open_valve_at_a_sewer_explains_a_smell_everywhere_and_without_a_sewer_it_cannot_be()
     {
-        var open = Report(22, [.. Healthy, new ValveEntry { At = At(17), Tank = "gray", State = ValveState.Open }, Smelled(21.5, OdorPlace.WholeRig, Smell.Sewage, OdorWhen.HookedUp)]);
+        var open = Report(22, [.. Healthy, new ValveEntry { At = At(17), Tank = "gray", State = ValveState.Open },
+            Smelled(21.5, OdorPlace.WholeRig, Smell.Sewage, OdorWhen.HookedUp)]);
         open.Odors[0].Cause.ShouldBe(OdorCause.ValveOpenToSewer);
         open.Courses.First(c => c.Odor is not null).Next.Action.ShouldBe(RemedyAction.CloseValve);
-        Report(22, [.. Healthy, Stay(At(18), Hookup.Dry), Smelled(21.5, OdorPlace.WholeRig, Smell.Sewage)]).Odors.First(o => o.Cause == OdorCause.ValveOpenToSewer).Probability.ShouldBeLessThan(0.1);
+        Report(22, [.. Healthy, Stay(At(18), Hookup.Dry), Smelled(21.5, OdorPlace.WholeRig, Smell.Sewage)]).Odors.First(o =>
+            o.Cause == OdorCause.ValveOpenToSewer).Probability.ShouldBeLessThan(0.1);
     }
 
     [Fact]
@@ -167,10 +188,13 @@ public class CauseTests
         first.Next.ShouldSatisfyAllConditions(n => n.Number.ShouldBe(1), n => n.Action.ShouldBe(RemedyAction.SoapSoak));
         first.Rungs[0].Action.ShouldBe(RemedyAction.StopUsing);
         DoseEntry Dosed(double day, DoseRecipe recipe) => new() { At = At(day), Tank = "black", Recipe = recipe };
-        Report(24, [.. heap, Dosed(20.6, DoseRecipe.SoapSoak), Dosed(21.6, DoseRecipe.SoapSoak), Noticed(22.5, SymptomCode.BacksUpOnFlush)]).Courses.First(c => c.Condition == Condition.Heap).Next.Action.ShouldBe(RemedyAction.HoseJet);
-        Report(26, [.. heap, Dosed(20.6, DoseRecipe.SoapSoak), Dosed(23.6, DoseRecipe.PaperDigester), Noticed(25.5, SymptomCode.HeapSeen)]).Courses.First(c => c.Condition == Condition.Heap).Next.Action.ShouldBe(RemedyAction.ClogTube);
+        Report(24, [.. heap, Dosed(20.6, DoseRecipe.SoapSoak), Dosed(21.6, DoseRecipe.SoapSoak), Noticed(22.5, SymptomCode.BacksUpOnFlush)]).Courses.First(c =>
+            c.Condition == Condition.Heap).Next.Action.ShouldBe(RemedyAction.HoseJet);
+        Report(26, [.. heap, Dosed(20.6, DoseRecipe.SoapSoak), Dosed(23.6, DoseRecipe.PaperDigester), Noticed(25.5, SymptomCode.HeapSeen)]).Courses.First(c =>
+            c.Condition == Condition.Heap).Next.Action.ShouldBe(RemedyAction.ClogTube);
         var pump = Rig() with { Equipment = new Equipment { Macerator = true } };
-        Report(pump, 20.5, heap).Courses.First(c => c.Condition == Condition.Heap).Rungs.ShouldNotContain(r => r.Action == RemedyAction.Reverse, "nothing goes back up through a macerator");
+        Report(pump, 20.5, heap).Courses.First(c => c.Condition == Condition.Heap).Rungs.ShouldNotContain(r => r.Action == RemedyAction.Reverse,
+            "nothing goes back up through a macerator");
     }
 
     [Fact]
@@ -196,7 +220,8 @@ public class CauseTests
         root.GetProperty("tanks").EnumerateArray().ShouldAllBe(t => t.GetProperty("conditions").GetArrayLength() == 6);
         root.GetProperty("odorCauses")[0].GetProperty("cause").GetString().ShouldBe("dry-trap");
         root.GetProperty("odorCauses").EnumerateArray().Sum(o => o.GetProperty("probability").GetDouble()).ShouldBeLessThanOrEqualTo(1.00001);
-        root.GetProperty("remedies").EnumerateArray().Select(r => $"{r.GetProperty("for").GetString()} {r.GetProperty("action").GetString()}").ShouldContain("heap soap-soak");
+        root.GetProperty("remedies").EnumerateArray().Select(r => $"{r.GetProperty("for").GetString()} {r.GetProperty("action").GetString()}")
+            .ShouldContain("heap soap-soak");
         root.GetProperty("remedies").EnumerateArray().Select(r => r.GetProperty("for").GetString()).ShouldContain("dry-trap");
         root.GetProperty("nextChecks").EnumerateArray().ShouldAllBe(c => c.GetProperty("why").GetString()!.Length > 10);
         using var sheet = JsonDocument.Parse(ServiceSheetFormat.Write(book, new JointEstimator().Estimate(book), DocumentWords.English));
@@ -207,12 +232,15 @@ public class CauseTests
     public void Contradictions_hundreds_of_smells_and_unknown_tanks_are_borne()
     {
         var everything = Enum.GetValues<SymptomCode>().Select((c, i) => (LogEntry)Noticed(20 + 0.01 * i, c, i % 3 == 0 ? null : i % 3 == 1 ? "black" : "gray"))
-            .Concat(Enum.GetValues<CheckCode>().SelectMany((c, i) => new LogEntry[] { Checked(21 + 0.01 * i, c, CheckResult.Fail), Checked(21.005 + 0.01 * i, c, CheckResult.Pass) }))
-            .Concat(Enumerable.Range(0, 400).Select(i => (LogEntry)Smelled(21.5 + 0.001 * i, (OdorPlace)(i % 9), (Smell)(i % 6), (OdorWhen)(i % 10)))).ToArray();
+            .Concat(Enum.GetValues<CheckCode>()
+            .SelectMany((c, i) => new LogEntry[] { Checked(21 + 0.01 * i, c, CheckResult.Fail), Checked(21.005 + 0.01 * i, c, CheckResult.Pass) }))
+            .Concat(Enumerable.Range(0, 400)
+            .Select(i => (LogEntry)Smelled(21.5 + 0.001 * i, (OdorPlace)(i % 9), (Smell)(i % 6), (OdorWhen)(i % 10)))).ToArray();
         var report = Report(22, [.. Healthy, .. everything]);
         report.Tanks.SelectMany(t => t.Conditions).ShouldAllBe(c => c.Probability > 0 && c.Probability < 1);
         report.Odors.Sum(o => o.Probability).ShouldBeInRange(0, 1.000001);
-        Report(22, new DumpEntry { At = At(1), Tank = "gone" }, new OdorEntry { At = At(21), Where = OdorPlace.Floor, Smell = Smell.Gas }).Odors.Count.ShouldBe(10);
+        Report(22, new DumpEntry { At = At(1), Tank = "gone" },
+            new OdorEntry { At = At(21), Where = OdorPlace.Floor, Smell = Smell.Gas }).Odors.Count.ShouldBe(10);
     }
 
     [Fact]
@@ -239,7 +267,8 @@ public class CauseTests
             if (one.Condition is { } condition)
             {
                 cases++;
-                if (report.Tanks.SelectMany(t => t.Conditions.Select(c => (t.Tank.Id, c))).MaxBy(x => x.c.Probability) is ("black", var best) && best.Code == (Condition)condition) right++;
+                if (report.Tanks.SelectMany(t => t.Conditions.Select(c => (t.Tank.Id, c))).MaxBy(x => x.c.Probability) is ("black", var best)
+                    && best.Code == (Condition)condition) right++;
             }
             else if (one.Odor is { } odor)
             {

@@ -128,9 +128,15 @@ public class SensorReportTests
     [Fact]
     public void Every_lamp_dark_on_every_tank_is_the_panel_and_not_so_many_probes()
     {
-        var rig = Rig() with { Tanks = [Rig().Tanks[0], new Tank("gray", "Gray", TankRole.Gray, 189.3) { Monitor = TankMonitor.WithProbes(new Probe("g1", "1/3", 0.33), new Probe("g2", "2/3", 0.66), new Probe("g3", "Full", 0.92)) }] };
+        var rig = Rig() with
+        {
+            Tanks = [Rig().Tanks[0],
+            new Tank("gray", "Gray", TankRole.Gray,
+            189.3) { Monitor = TankMonitor.WithProbes(new Probe("g1", "1/3", 0.33), new Probe("g2", "2/3", 0.66), new Probe("g3", "Full", 0.92)) }]
+        };
         ReadingEntry Gray(OffsetDateTime at, params string[] lit) => new() { At = at, Tank = "gray", Via = ReadingVia.Panel, Lit = lit };
-        LogEntry[] log = [Dump(At(0)), Dump(At(0, 0.1), "gray"), Looked(At(5), 0.55), Looked(At(5), 0.8, "gray"), Lamps(At(5, 4), "low"), Gray(At(5, 4), "g1", "g2"), Lamps(At(6)), Gray(At(6, 0.05)), Lamps(At(6, 8)), Gray(At(6, 8))];
+        LogEntry[] log = [Dump(At(0)), Dump(At(0, 0.1), "gray"), Looked(At(5), 0.55), Looked(At(5), 0.8, "gray"), Lamps(At(5, 4), "low"),
+            Gray(At(5, 4), "g1", "g2"), Lamps(At(6)), Gray(At(6, 0.05)), Lamps(At(6, 8)), Gray(At(6, 8))];
         var report = Report(Book(rig, At(6, 8), log));
 
         report.PanelFault.ShouldBeGreaterThan(0.7);
@@ -181,7 +187,8 @@ public class SensorReportTests
         LogEntry[] log = [Stay(At(-13), Hookup.Full), Dump(At(-12)), Dump(At(0)), Lamps(At(0.6))];
         foreach (var hookup in (Hookup[])[Hookup.Dry, Hookup.Full])
         {
-            var checks = Report(Book(Rig(), At(0.8), [.. log, Stay(At(0.7), hookup)])).NextChecks.Where(c => c.Code == NextCheckCode.MeteredFill && c.Tank == "black").ToList();
+            var checks = Report(Book(Rig(), At(0.8), [.. log, Stay(At(0.7), hookup)])).NextChecks.Where(c => c.Code == NextCheckCode.MeteredFill
+                && c.Tank == "black").ToList();
             if (hookup == Hookup.Dry) checks.ShouldBeEmpty();
             foreach (var check in checks) check.FillL.ShouldBeInRange(1, 0.8 * BlackL);
             checks.ShouldNotContain(c => c.Probe == "Full");

@@ -14,19 +14,30 @@ public class SignTests
     private static HashSet<SignCode> Found(Rig rig, double day, params LogEntry[] entries)
     {
         var book = Book(rig, At(day), entries);
-        return FaultReport.Compute(book, new JointEstimator().Estimate(book)).Tanks[0].Conditions.SelectMany(c => c.Reasons).Select(r => r.Sign.Code).ToHashSet();
+        return FaultReport.Compute(book, new JointEstimator().Estimate(book)).Tanks[0].Conditions.SelectMany(c => c.Reasons).Select(r => r.Sign.Code)
+            .ToHashSet();
     }
 
     private static SymptomEntry Noticed(double day, SymptomCode code) => new() { At = At(day), Code = code, Tank = "black" };
 
-    private static CheckEntry Checked(double day, CheckCode code, bool pass) => new() { At = At(day), Code = code, Result = pass ? CheckResult.Pass : CheckResult.Fail };
+    private static CheckEntry Checked(double day, CheckCode code, bool pass) =>
+        new() { At = At(day), Code = code, Result = pass ? CheckResult.Pass : CheckResult.Fail };
 
-    private static OdorEntry Smelled(double day, OdorPlace where, params OdorWhen[] when) => new() { At = At(day), Where = where, Smell = Smell.Sewage, When = when };
+    private static OdorEntry Smelled(double day, OdorPlace where, params OdorWhen[] when) =>
+        new() { At = At(day), Where = where, Smell = Smell.Sewage, When = when };
 
-    private static DumpEntry Ran(double day, DumpFlow? flow = null, Debris? debris = null, double? minutes = null) => new() { At = At(day), Tank = "black", Flow = flow, Debris = debris, Minutes = minutes };
+    private static DumpEntry Ran(double day, DumpFlow? flow = null, Debris? debris = null, double? minutes = null) =>
+        new() { At = At(day), Tank = "black", Flow = flow, Debris = debris, Minutes = minutes };
 
     private static FlushEntry Rinsed(double day, int cycles, bool clear) =>
-        new() { At = At(day, 0.3), Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [.. Enumerable.Range(1, cycles).Select(k => new FlushCycle(60, null, k == cycles && clear ? EndColor.Clear : EndColor.Dark, k == cycles && clear ? Debris.None : Debris.Paper))] };
+        new()
+        {
+            At = At(day, 0.3),
+            Tank = "black",
+            Method = FlushMethod.BuiltIn,
+            Cycles = [.. Enumerable.Range(1, cycles)
+            .Select(k => new FlushCycle(60, null, k == cycles && clear ? EndColor.Clear : EndColor.Dark, k == cycles && clear ? Debris.None : Debris.Paper))]
+        };
 
     private static WaterEntry Starter(double day) => new() { At = At(day, 1), Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter };
 
@@ -39,16 +50,20 @@ public class SignTests
 
     public static TheoryData<SignCode, string> Told { get; } = new()
     {
-        { SignCode.BacksUp, "backs-up" }, { SignCode.DrainsSlowly, "slow" }, { SignCode.FillsTooSoon, "fills" }, { SignCode.HeapSeen, "heap" }, { SignCode.NothingCame, "nothing" },
+        { SignCode.BacksUp, "backs-up" }, { SignCode.DrainsSlowly, "slow" }, { SignCode.FillsTooSoon, "fills" }, { SignCode.HeapSeen, "heap" },
+            { SignCode.NothingCame, "nothing" },
         { SignCode.ValveStiff, "stiff" }, { SignCode.ValveDrips, "drips" }, { SignCode.ValveWontClose, "open" },
         { SignCode.Gurgles, "gurgle-low" }, { SignCode.GurglesWhenFull, "gurgle-full" },
         { SignCode.SniffFailed, "sniff-after" }, { SignCode.SniffFailedLater, "sniff-later" }, { SignCode.SniffPassed, "sniff-good" },
         { SignCode.VentFoundBlocked, "vent-bad" }, { SignCode.VentFoundClear, "vent-good" }, { SignCode.CapWet, "cap-wet" }, { SignCode.CapDry, "cap-dry" },
-        { SignCode.Rushed, "rush" }, { SignCode.RanSteadily, "steady" }, { SignCode.RanSlowly, "ran-slowly" }, { SignCode.Trickled, "trickle" }, { SignCode.StayedFull, "stayed" },
+        { SignCode.Rushed, "rush" }, { SignCode.RanSteadily, "steady" }, { SignCode.RanSlowly, "ran-slowly" }, { SignCode.Trickled, "trickle" },
+            { SignCode.StayedFull, "stayed" },
         { SignCode.LiquidAlone, "liquid" }, { SignCode.LowDump, "low" }, { SignCode.DrainedLong, "long" }, { SignCode.DrainedAsUsual, "usual" },
         { SignCode.BlackStoodOpen, "stood-open" }, { SignCode.DryStart, "dry" }, { SignCode.PaperFailed, "paper" }, { SignCode.StoredDirty, "stored" },
-        { SignCode.CyclesRise, "cycles" }, { SignCode.RinseDirty, "dirty" }, { SignCode.RinseClear, "clear" }, { SignCode.HoldsLess, "holds-less" }, { SignCode.HoldsAll, "holds-all" },
-        { SignCode.SmellAfterDump, "smell-dump" }, { SignCode.SmellAtBay, "smell-bay" }, { SignCode.SmellOnFlush, "smell-flush" }, { SignCode.LevelFell, "fell" }, { SignCode.LevelHeld, "held" }, { SignCode.CrossFlow, "cross" },
+        { SignCode.CyclesRise, "cycles" }, { SignCode.RinseDirty, "dirty" }, { SignCode.RinseClear, "clear" }, { SignCode.HoldsLess, "holds-less" },
+            { SignCode.HoldsAll, "holds-all" },
+        { SignCode.SmellAfterDump, "smell-dump" }, { SignCode.SmellAtBay, "smell-bay" }, { SignCode.SmellOnFlush, "smell-flush" },
+            { SignCode.LevelFell, "fell" }, { SignCode.LevelHeld, "held" }, { SignCode.CrossFlow, "cross" },
         { SignCode.LongUncleaned, "uncleaned" },
     };
 
@@ -78,7 +93,8 @@ public class SignTests
         "stayed" => (6, [Camp, Half(4), Ran(5, DumpFlow.Trickle), Half(5.1)]),
         "liquid" => (6, [Camp, Half(4.9), Ran(5, DumpFlow.Steady, Debris.None)]),
         "low" => (6, [Camp, Half(4.9, 0.2), Ran(5)]),
-        "long" => (40, [Camp, .. Enumerable.Range(1, 4).SelectMany(i => new LogEntry[] { Half(8 * i - 0.1), Ran(8 * i, minutes: 2) }), Half(38.9), Ran(39, minutes: 9)]),
+        "long" => (40, [Camp, .. Enumerable.Range(1, 4).SelectMany(i => new LogEntry[] { Half(8 * i - 0.1), Ran(8 * i, minutes: 2) }), Half(38.9),
+            Ran(39, minutes: 9)]),
         "usual" => (40, [Camp, .. Enumerable.Range(1, 4).SelectMany(i => new LogEntry[] { Half(8 * i - 0.1), Ran(8 * i, minutes: 2) })]),
         "stood-open" => (9, [Camp, Valve(3, ValveState.Open), Valve(6, ValveState.Closed)]),
         "dry" => (20, [Camp, Half(4), Ran(5), Starter(5), Half(11), Ran(12)]),
@@ -94,7 +110,9 @@ public class SignTests
         "smell-flush" => (6, [Camp, Smelled(5, OdorPlace.ToiletOnFlush)]),
         "fell" => (8, [Camp, Half(5), Half(6, 0.3)]),
         "held" => (8, [Camp, Half(5), Half(6)]),
-        "cross" => (8, [Camp, Half(5), new ReadingEntry { At = At(5), Tank = "gray", Via = ReadingVia.Sight, Fraction = 0.1 }, new PeopleEntry { At = At(5.1), Count = 0 }, Half(6, 0.3), new ReadingEntry { At = At(6.05), Tank = "gray", Via = ReadingVia.Sight, Fraction = 0.4 }]),
+        "cross" => (8, [Camp, Half(5), new ReadingEntry { At = At(5), Tank = "gray", Via = ReadingVia.Sight, Fraction = 0.1 },
+            new PeopleEntry { At = At(5.1), Count = 0 }, Half(6, 0.3),
+            new ReadingEntry { At = At(6.05), Tank = "gray", Via = ReadingVia.Sight, Fraction = 0.4 }]),
         "uncleaned" => (300, [Camp, Half(4), Ran(5), Ran(290)]),
         _ => throw new ArgumentOutOfRangeException(nameof(name), name, null),
     };
@@ -125,7 +143,8 @@ public class SignTests
     [Fact]
     public void What_a_topped_up_dump_or_a_second_dump_of_a_run_brings_is_no_sign()
     {
-        Found(6, Camp, Half(4.8, 0.2), new WaterEntry { At = At(4.9), Tank = "black", WaterL = 60, Purpose = WaterPurpose.TopUp }, Ran(5)).ShouldNotContain(SignCode.LowDump);
+        Found(6, Camp, Half(4.8, 0.2), new WaterEntry { At = At(4.9), Tank = "black", WaterL = 60, Purpose = WaterPurpose.TopUp }, Ran(5))
+            .ShouldNotContain(SignCode.LowDump);
         Found(6, Camp, Half(4.9), Ran(5, DumpFlow.Rush, Debris.Paper), Ran(5.02, DumpFlow.Slow, Debris.None)).ShouldNotContain(SignCode.RanSlowly);
         Found(6, Camp, Half(4.9), Ran(5, DumpFlow.Steady, Debris.None), Rinsed(5, 2, true)).ShouldNotContain(SignCode.LiquidAlone, "the rinse brought paper");
         Found(6, Camp, Valve(3, ValveState.Open), Valve(3.05, ValveState.Closed)).ShouldNotContain(SignCode.BlackStoodOpen, "a dump run opens it too");
@@ -135,7 +154,8 @@ public class SignTests
     public void Water_counted_into_the_emptied_tank_until_a_lamp_comes_on_tells_what_it_holds()
     {
         WaterEntry Filled(double hours, double litres) => new() { At = At(5, hours), Tank = "black", WaterL = litres, Purpose = WaterPurpose.Soak };
-        LogEntry[] Fill(double litres, params string[] before) => [Camp, Half(4.9), Ran(5), Rinsed(5, 2, true), Lamps(At(5, 0.5), before), Filled(1, litres / 2), Filled(1.5, litres / 2), Lamps(At(5, 2), "low", "mid", "top")];
+        LogEntry[] Fill(double litres, params string[] before) => [Camp, Half(4.9), Ran(5), Rinsed(5, 2, true), Lamps(At(5, 0.5), before),
+            Filled(1, litres / 2), Filled(1.5, litres / 2), Lamps(At(5, 2), "low", "mid", "top")];
         Found(6, Fill(100)).ShouldContain(SignCode.HoldsLess, "Full at 100 litres where 139 should fit");
         Found(6, Fill(138)).ShouldContain(SignCode.HoldsAll);
         Found(6, Fill(100, "low", "mid", "top")).ShouldNotContain(SignCode.HoldsLess, "that lamp was lit before a drop went in");
@@ -147,12 +167,18 @@ public class SignTests
 
     public static TheoryData<RemedyAction, string> Rungs { get; } = new()
     {
-        { RemedyAction.SoapSoak, "dose soap-soak" }, { RemedyAction.PaperDigester, "dose paper-digester" }, { RemedyAction.IceScrub, "dose ice-scrub" }, { RemedyAction.SoftenerSoak, "dose softener-soak" },
-        { RemedyAction.TravelScrub, "dose travel-scrub" }, { RemedyAction.Freshener, "dose freshener" }, { RemedyAction.Enzyme, "dose enzyme" }, { RemedyAction.ValveLubricant, "dose valve-lubricant" },
-        { RemedyAction.SealConditioner, "dose seal-conditioner" }, { RemedyAction.GraySoap, "dose gray-soap" }, { RemedyAction.GrayDegreaser, "dose gray-degreaser" },
-        { RemedyAction.HoseJet, "flush wand" }, { RemedyAction.Reverse, "flush reverse" }, { RemedyAction.BuiltIn, "flush built-in" }, { RemedyAction.Bucket, "flush bucket" }, { RemedyAction.Pedal, "flush pedal" },
-        { RemedyAction.PressureJet, "flush jet" }, { RemedyAction.PressureJet, "service pressure-jet" }, { RemedyAction.VentCleared, "service vent-cleared" }, { RemedyAction.ValveLubricated, "service valve-lubricated" },
-        { RemedyAction.ValveReplaced, "service valve-replaced" }, { RemedyAction.SealReplaced, "service seal-replaced" }, { RemedyAction.SealConditioner, "service seal-conditioned" },
+        { RemedyAction.SoapSoak, "dose soap-soak" }, { RemedyAction.PaperDigester, "dose paper-digester" }, { RemedyAction.IceScrub, "dose ice-scrub" },
+            { RemedyAction.SoftenerSoak, "dose softener-soak" },
+        { RemedyAction.TravelScrub, "dose travel-scrub" }, { RemedyAction.Freshener, "dose freshener" }, { RemedyAction.Enzyme, "dose enzyme" },
+            { RemedyAction.ValveLubricant, "dose valve-lubricant" },
+        { RemedyAction.SealConditioner, "dose seal-conditioner" }, { RemedyAction.GraySoap, "dose gray-soap" },
+            { RemedyAction.GrayDegreaser, "dose gray-degreaser" },
+        { RemedyAction.HoseJet, "flush wand" }, { RemedyAction.Reverse, "flush reverse" }, { RemedyAction.BuiltIn, "flush built-in" },
+            { RemedyAction.Bucket, "flush bucket" }, { RemedyAction.Pedal, "flush pedal" },
+        { RemedyAction.PressureJet, "flush jet" }, { RemedyAction.PressureJet, "service pressure-jet" }, { RemedyAction.VentCleared, "service vent-cleared" },
+            { RemedyAction.ValveLubricated, "service valve-lubricated" },
+        { RemedyAction.ValveReplaced, "service valve-replaced" }, { RemedyAction.SealReplaced, "service seal-replaced" },
+            { RemedyAction.SealConditioner, "service seal-conditioned" },
     };
 
     private static LogEntry Deed(string said)

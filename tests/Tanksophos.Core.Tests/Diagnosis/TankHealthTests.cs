@@ -11,10 +11,18 @@ public class TankHealthTests
 {
     private static readonly Rig Of = Rig();
 
-    private static TankHealth Health(double day, IEnumerable<LogEntry> entries, int tank = 0) => TankHealth.Compute(Of, Of.Tanks[tank], [.. entries.OrderBy(e => e.Instant)], At(day).ToInstant());
+    private static TankHealth Health(double day, IEnumerable<LogEntry> entries, int tank = 0) =>
+        TankHealth.Compute(Of, Of.Tanks[tank], [.. entries.OrderBy(e => e.Instant)], At(day).ToInstant());
 
     private static FlushEntry Rinsed(double day, int cycles, bool clear = true) =>
-        new() { At = At(day, 0.3), Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [.. Enumerable.Range(1, cycles).Select(k => new FlushCycle(60, null, k == cycles && clear ? EndColor.Clear : EndColor.Dark, k == cycles && clear ? Debris.None : Debris.Paper))] };
+        new()
+        {
+            At = At(day, 0.3),
+            Tank = "black",
+            Method = FlushMethod.BuiltIn,
+            Cycles = [.. Enumerable.Range(1, cycles)
+            .Select(k => new FlushCycle(60, null, k == cycles && clear ? EndColor.Clear : EndColor.Dark, k == cycles && clear ? Debris.None : Debris.Paper))]
+        };
 
     private static IEnumerable<LogEntry> Season(int weeks)
     {
@@ -62,7 +70,9 @@ public class TankHealthTests
     [Fact]
     public void Gray_has_no_heap_and_each_tank_its_own_smells()
     {
-        LogEntry[] log = [.. Season(4), new OdorEntry { At = At(20), Where = OdorPlace.GalleySink, Smell = Smell.Rancid }, new OdorEntry { At = At(20.2), Where = OdorPlace.GalleySink, Smell = Smell.Rancid }, new OdorEntry { At = At(21), Where = OdorPlace.Bathroom, Smell = Smell.Sewage }];
+        LogEntry[] log = [.. Season(4), new OdorEntry { At = At(20), Where = OdorPlace.GalleySink, Smell = Smell.Rancid },
+            new OdorEntry { At = At(20.2), Where = OdorPlace.GalleySink, Smell = Smell.Rancid },
+            new OdorEntry { At = At(21), Where = OdorPlace.Bathroom, Smell = Smell.Sewage }];
         var black = Health(30, log);
         var gray = Health(30, log, 1);
         gray.Heap.ShouldBeEmpty();
@@ -74,7 +84,8 @@ public class TankHealthTests
     [Fact]
     public void A_metered_fill_to_the_top_lamp_is_a_point_of_its_capacity()
     {
-        var health = Health(30, [.. Season(3), new ReadingEntry { At = At(25), Tank = "black", Via = ReadingVia.Meter, Fraction = 0.8 }, Lamps(At(25), "low", "mid", "top"), new ReadingEntry { At = At(27), Tank = "black", Via = ReadingVia.Meter, Fraction = 0.5 }]);
+        var health = Health(30, [.. Season(3), new ReadingEntry { At = At(25), Tank = "black", Via = ReadingVia.Meter, Fraction = 0.8 },
+            Lamps(At(25), "low", "mid", "top"), new ReadingEntry { At = At(27), Tank = "black", Via = ReadingVia.Meter, Fraction = 0.5 }]);
         var point = health.Capacity.Single();
         point.At.ShouldBe(At(25).ToInstant());
         point.Value.ShouldBe(0.8 * BlackL, 1e-6);
@@ -84,9 +95,14 @@ public class TankHealthTests
     public void Jets_storage_and_a_new_school_are_marked_and_the_first_school_is_not()
     {
         DoseEntry Dosed(double day, DoseRecipe recipe) => new() { At = At(day), Tank = "black", Recipe = recipe };
-        var health = Health(40, [.. Season(3), Dosed(7.1, DoseRecipe.Enzyme), Dosed(14.1, DoseRecipe.Enzyme), Dosed(21.1, DoseRecipe.SoftenerCleaner), Stay(At(25), Hookup.Storage),
-            new FlushEntry { At = At(23), Tank = "black", Method = FlushMethod.Jet, Cycles = [] }, new ServiceEntry { At = At(24), Code = ServiceCode.SeasonClose, Grade = Grade.B }, new ServiceEntry { At = At(24.5), Tank = "gray", Code = ServiceCode.ValveReplaced }]);
-        health.Events.Select(e => (e.At, e.School)).ShouldBe([(At(21.1).ToInstant(), TreatmentSchool.SoftenerCleaner), (At(23).ToInstant(), null), (At(24).ToInstant(), null), (At(25).ToInstant(), null)]);
+        var health = Health(40, [.. Season(3), Dosed(7.1, DoseRecipe.Enzyme), Dosed(14.1, DoseRecipe.Enzyme), Dosed(21.1, DoseRecipe.SoftenerCleaner),
+            Stay(At(25), Hookup.Storage),
+            new FlushEntry { At = At(23), Tank = "black", Method = FlushMethod.Jet, Cycles = [] },
+                new ServiceEntry { At = At(24), Code = ServiceCode.SeasonClose, Grade = Grade.B },
+                new ServiceEntry { At = At(24.5), Tank = "gray", Code = ServiceCode.ValveReplaced }]);
+        health.Events.Select(e => (e.At, e.School))
+            .ShouldBe([(At(21.1).ToInstant(), TreatmentSchool.SoftenerCleaner), (At(23).ToInstant(), null), (At(24).ToInstant(), null),
+            (At(25).ToInstant(), null)]);
         health.Graded!.Grade.ShouldBe(Grade.B);
         Health(40, Season(3)).Graded.ShouldBeNull();
     }

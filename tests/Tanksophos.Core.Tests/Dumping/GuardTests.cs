@@ -50,7 +50,8 @@ public class GuardTests
     {
         foreach (var stop in Enum.GetValues<FillStop>())
         {
-            var (sound, suspect) = (Guard.Limit(Black, new LevelBand(20, 30, 50), stop, 8), Guard.Limit(Black, new LevelBand(20, 30, 50), stop, 8, suspect: true));
+            var (sound, suspect) = (Guard.Limit(Black, new LevelBand(20, 30, 50), stop, 8),
+                Guard.Limit(Black, new LevelBand(20, 30, 50), stop, 8, suspect: true));
             suspect.Litres.ShouldBeLessThan(sound.Litres);
         }
     }

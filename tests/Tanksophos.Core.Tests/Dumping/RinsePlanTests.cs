@@ -37,14 +37,16 @@ public class RinsePlanTests
     [InlineData(FlushProgramme.Standard, false, false, false, 5)]
     [InlineData(FlushProgramme.Thorough, false, false, false, 7)]
     [InlineData(FlushProgramme.Quick, false, false, true, 7)]
-    public void Rinses_end_at_a_cap(FlushProgramme flush, bool station, bool othersWait, bool last, int cap) => RinsePlan.Cap(flush, station, othersWait, last).ShouldBe(cap);
+    public void Rinses_end_at_a_cap(FlushProgramme flush, bool station, bool othersWait, bool last, int cap) => RinsePlan.Cap(flush, station, othersWait, last)
+        .ShouldBe(cap);
 
     [Theory]
     [InlineData(FlushProgramme.Standard, false, false, 1)]
     [InlineData(FlushProgramme.Thorough, false, false, 2)]
     [InlineData(FlushProgramme.Thorough, true, false, 1)]
     [InlineData(FlushProgramme.Quick, false, true, 2)]
-    public void A_thorough_rinse_and_the_last_end_with_two_clear_ends(FlushProgramme flush, bool station, bool last, int need) => RinsePlan.Need(flush, station, last).ShouldBe(need);
+    public void A_thorough_rinse_and_the_last_end_with_two_clear_ends(FlushProgramme flush, bool station, bool last, int need) =>
+        RinsePlan.Need(flush, station, last).ShouldBe(need);
 
     [Theory]
     [InlineData(2.4, 1, 5, false, 2)]
@@ -52,5 +54,6 @@ public class RinsePlanTests
     [InlineData(9, 1, 5, false, 5)]
     [InlineData(0, 1, 5, false, 1)]
     [InlineData(4, 2, 2, true, 1)]
-    public void A_plan_counts_with_what_the_tank_took_before(double toClear, int need, int cap, bool station, int expected) => RinsePlan.Expected(toClear, need, cap, station).ShouldBe(expected);
+    public void A_plan_counts_with_what_the_tank_took_before(double toClear, int need, int cap, bool station, int expected) =>
+        RinsePlan.Expected(toClear, need, cap, station).ShouldBe(expected);
 }

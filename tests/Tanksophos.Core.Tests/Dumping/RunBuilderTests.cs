@@ -14,8 +14,10 @@ public class RunBuilderTests
     {
         Runs.Kinds(Runs.Script(Runs.Setting() with { Leaving = true })).ShouldBe(
         [
-            RunStepKind.Gloves, RunStepKind.Fan, RunStepKind.Bowl, RunStepKind.Valves, RunStepKind.SewerHose, RunStepKind.RinseHose, RunStepKind.Drain, RunStepKind.Fill, RunStepKind.Judge,
-            RunStepKind.Close, RunStepKind.Drain, RunStepKind.Sniff, RunStepKind.Stow, RunStepKind.Starter, RunStepKind.Dose, RunStepKind.GrayCare, RunStepKind.Wash,
+            RunStepKind.Gloves, RunStepKind.Fan, RunStepKind.Bowl, RunStepKind.Valves, RunStepKind.SewerHose, RunStepKind.RinseHose, RunStepKind.Drain,
+                RunStepKind.Fill, RunStepKind.Judge,
+            RunStepKind.Close, RunStepKind.Drain, RunStepKind.Sniff, RunStepKind.Stow, RunStepKind.Starter, RunStepKind.Dose, RunStepKind.GrayCare,
+                RunStepKind.Wash,
         ]);
     }
 
@@ -26,7 +28,8 @@ public class RunBuilderTests
         Runs.Kinds(staying).ShouldContain(RunStepKind.HoseStays);
         Runs.Kinds(staying).ShouldNotContain(RunStepKind.Stow);
         staying.Steps.Last(s => s.Kind == RunStepKind.Drain).Presses.ShouldContain(RunPress.LeaveOpen);
-        Runs.Script(Runs.Setting(rules: new HouseRules { GrayAtFullHookup = GrayAtFullHookup.Batch })).Steps.Last(s => s.Kind == RunStepKind.Drain).Presses.ShouldNotContain(RunPress.LeaveOpen);
+        Runs.Script(Runs.Setting(rules: new HouseRules { GrayAtFullHookup = GrayAtFullHookup.Batch })).Steps.Last(s =>
+            s.Kind == RunStepKind.Drain).Presses.ShouldNotContain(RunPress.LeaveOpen);
         Runs.Script(Runs.Setting() with { Leaving = true }).Steps.Last(s => s.Kind == RunStepKind.Drain).Presses.ShouldNotContain(RunPress.LeaveOpen);
     }
 
@@ -84,7 +87,8 @@ public class RunBuilderTests
         var end = Runs.Setting(kit: Runs.Kit with { EndValve = true }) with { Method = FlushMethod.GrayBackfeed };
         var flood = Runs.Script(end).Steps.Single(s => s.Kind == RunStepKind.Flood);
         flood.Limit!.Seconds!.Value.ShouldBeLessThanOrEqualTo(15);
-        RunBuilder.Offer(Runs.Setting(gray: 5, kit: Runs.Kit with { EndValve = true }) with { Method = FlushMethod.GrayBackfeed }, RunForm.Full).Refused.ShouldContain(RunRefusal.NoGrayToFlood);
+        RunBuilder.Offer(Runs.Setting(gray: 5, kit: Runs.Kit with { EndValve = true }) with { Method = FlushMethod.GrayBackfeed },
+            RunForm.Full).Refused.ShouldContain(RunRefusal.NoGrayToFlood);
     }
 
     [Fact]
@@ -111,7 +115,8 @@ public class RunBuilderTests
         vague = vague with { Tanks = [vague.Tanks[0] with { Level = new LevelBand(5, 50, 120) }, vague.Tanks[1]] };
         Runs.Kinds(Runs.Script(vague)).ShouldNotContain(RunStepKind.TopUp);
         // Where the manual allows the spray head only with the valve open, nothing is filled through it.
-        Runs.Script(Runs.Setting(black: 50, kit: Runs.Kit with { WaterMeter = true }) with { School = RinseSchool.OpenRinse }).Steps.Single(s => s.Kind == RunStepKind.TopUp).Presses.ShouldNotContain(RunPress.WaterOn);
+        Runs.Script(Runs.Setting(black: 50, kit: Runs.Kit with { WaterMeter = true }) with { School = RinseSchool.OpenRinse }).Steps.Single(s =>
+            s.Kind == RunStepKind.TopUp).Presses.ShouldNotContain(RunPress.WaterOn);
         // By the clock alone nothing tells how much has gone in: counted bowlfuls instead.
         Runs.Script(Runs.Setting(black: 50)).Steps.Single(s => s.Kind == RunStepKind.TopUp).Presses.ShouldContain(RunPress.Poured);
     }
@@ -130,7 +135,11 @@ public class RunBuilderTests
             // No hose reaches in and the water is carried: jugs, or bowlfuls where a jug is more than the tank still takes.
             var setting = Runs.Setting(black: share * capacity, kit: new Equipment { JugL = jug });
             var rig = setting.Rig with { Tanks = [setting.Rig.Tanks[0] with { CapacityL = capacity }, setting.Rig.Tanks[1]] };
-            var step = Runs.Script(setting with { Rig = rig, Tanks = [setting.Tanks[0] with { Tank = rig.Tanks[0] }, setting.Tanks[1]] }).Steps.SingleOrDefault(s => s.Kind == RunStepKind.TopUp);
+            var step = Runs.Script(setting with
+            {
+                Rig = rig,
+                Tanks = [setting.Tanks[0] with { Tank = rig.Tanks[0] }, setting.Tanks[1]]
+            }).Steps.SingleOrDefault(s => s.Kind == RunStepKind.TopUp);
             if (step is null) continue;
             seen++;
             step.Presses.ShouldContain(RunPress.Poured);
@@ -162,7 +171,8 @@ public class RunBuilderTests
     {
         var all = Runs.Setting(kit: Runs.Kit with { WaterMeter = true }) with { FlowLPerMin = 8, Method = FlushMethod.BuiltIn };
         RunBuilder.Stops(all).ShouldBe([FillStop.Meter, FillStop.ClockKnownFlow, FillStop.Clock, FillStop.Watched]);
-        foreach (var stop in RunBuilder.Stops(all)) Runs.Script(all with { Stop = stop }).Steps.Single(s => s.Kind == RunStepKind.Fill).Limit!.Stop.ShouldBe(stop);
+        foreach (var stop in RunBuilder.Stops(all))
+            Runs.Script(all with { Stop = stop }).Steps.Single(s => s.Kind == RunStepKind.Fill).Limit!.Stop.ShouldBe(stop);
         Runs.Script(all with { Stop = FillStop.Clock }).Rinses.Single().School.ShouldBe(RinseSchool.TimedFills);
         RunBuilder.Stops(Runs.Setting()).ShouldBe([FillStop.Clock, FillStop.Watched]);
         RunBuilder.Offer(Runs.Setting() with { Stop = FillStop.Meter }, RunForm.Full).Refused.ShouldContain(RunRefusal.NoMeter);
@@ -177,15 +187,18 @@ public class RunBuilderTests
         var floods = Runs.Script(meter with { School = RinseSchool.MeteredFloods }).Steps.Single(s => s.Kind == RunStepKind.Fill);
         floods.AimL.ShouldBe(floods.Limit!.Litres);
         floods.Limit.UpToL.ShouldBe(135);
-        RunBuilder.Offer(Runs.Setting() with { Method = FlushMethod.BuiltIn, School = RinseSchool.MeteredFloods }, RunForm.Full).Refused.ShouldContain(RunRefusal.NoMeter);
+        RunBuilder.Offer(Runs.Setting() with { Method = FlushMethod.BuiltIn, School = RinseSchool.MeteredFloods },
+            RunForm.Full).Refused.ShouldContain(RunRefusal.NoMeter);
         Runs.Kinds(Runs.Script(meter with { School = RinseSchool.OpenRinse })).ShouldContain(RunStepKind.OpenRinse);
         var watched = Runs.Script(Runs.Setting() with { School = RinseSchool.WatchedFills }).Steps.Single(s => s.Kind == RunStepKind.Fill);
         watched.Limit!.UpToL.ShouldBe(150 - 12);
         var doubted = Runs.Setting();
         doubted = doubted with { Tanks = [doubted.Tanks[0] with { PanelInDoubt = true }, doubted.Tanks[1]] };
         RunBuilder.Schools(doubted, RunForm.Full, FlushMethod.BuiltIn).ShouldNotContain(RinseSchool.WatchedFills);
-        RunBuilder.Offer(doubted with { Method = FlushMethod.BuiltIn, School = RinseSchool.WatchedFills }, RunForm.Full).Refused.ShouldContain(RunRefusal.PanelInDoubt);
-        foreach (var school in RunBuilder.Schools(meter with { FlowLPerMin = 8 }, RunForm.Full, FlushMethod.BuiltIn)) Runs.Script(meter with { FlowLPerMin = 8, Method = FlushMethod.BuiltIn, School = school }).Rinses.Single().School.ShouldBe(school);
+        RunBuilder.Offer(doubted with { Method = FlushMethod.BuiltIn, School = RinseSchool.WatchedFills },
+            RunForm.Full).Refused.ShouldContain(RunRefusal.PanelInDoubt);
+        foreach (var school in RunBuilder.Schools(meter with { FlowLPerMin = 8 }, RunForm.Full, FlushMethod.BuiltIn))
+            Runs.Script(meter with { FlowLPerMin = 8, Method = FlushMethod.BuiltIn, School = school }).Rinses.Single().School.ShouldBe(school);
     }
 
     [Fact]
@@ -193,7 +206,8 @@ public class RunBuilderTests
     {
         var sound = Runs.Setting(kit: Runs.Kit with { WaterMeter = true });
         var suspect = sound with { Tanks = [sound.Tanks[0] with { Suspect = true }, sound.Tanks[1]] };
-        Runs.Script(suspect).Steps.Single(s => s.Kind == RunStepKind.Fill).Limit!.Litres.ShouldBeLessThan(Runs.Script(sound).Steps.Single(s => s.Kind == RunStepKind.Fill).Limit!.Litres);
+        Runs.Script(suspect).Steps.Single(s =>
+            s.Kind == RunStepKind.Fill).Limit!.Litres.ShouldBeLessThan(Runs.Script(sound).Steps.Single(s => s.Kind == RunStepKind.Fill).Limit!.Litres);
         var end = Runs.Script(sound, RunForm.EndOfTrip);
         (end.Rinses.Single().Need, end.Rinses.Single().Cap).ShouldBe((2, 7));
         end.Steps.Single(s => s.Kind == RunStepKind.Starter).AimL!.Value.ShouldBe(10.5, 0.01);
@@ -208,9 +222,14 @@ public class RunBuilderTests
     {
         var setting = Runs.Setting();
         var second = new Tank("black2", "Rear black", TankRole.Black, 80);
-        var two = setting with { Rig = setting.Rig with { Tanks = [.. setting.Rig.Tanks, second] }, Tanks = [.. setting.Tanks, new RunTank(second, Runs.Band(50), new LevelBand(0, 1, 2), false)] };
+        var two = setting with
+        {
+            Rig = setting.Rig with { Tanks = [.. setting.Rig.Tanks, second] },
+            Tanks = [.. setting.Tanks, new RunTank(second, Runs.Band(50), new LevelBand(0, 1, 2), false)]
+        };
         var script = Runs.Script(two);
-        script.Steps.Where(s => s.Kind is RunStepKind.Drain or RunStepKind.Close).Select(s => $"{s.Kind} {s.Tank}").ShouldBe(["Drain black", "Close black", "Drain black2", "Close black2", "Drain gray"]);
+        script.Steps.Where(s => s.Kind is RunStepKind.Drain or RunStepKind.Close).Select(s => $"{s.Kind} {s.Tank}")
+            .ShouldBe(["Drain black", "Close black", "Drain black2", "Close black2", "Drain gray"]);
         script.Rinses.Count.ShouldBe(2);
         script.Steps.Select(s => s.Id).ShouldBeUnique();
     }
@@ -219,23 +238,48 @@ public class RunBuilderTests
     [Fact]
     public void Every_run_that_can_be_built_keeps_the_laws()
     {
-        Gen.Select(Gen.Int[0, 4], Gen.Int[0, 3], Gen.Int[0, 2], Gen.Int[0, 255], Gen.Select(Gen.Double[0, 150], Gen.Double[0, 190], Gen.Double[0, 60]), Gen.Int[0, 6], Gen.Int[0, 5], Gen.Int[0, 3]).Sample((form, place, water, bits, levels, method, school, flow) =>
+        Gen.Select(Gen.Int[0, 4], Gen.Int[0, 3], Gen.Int[0, 2], Gen.Int[0, 255], Gen.Select(Gen.Double[0, 150], Gen.Double[0, 190], Gen.Double[0, 60]),
+            Gen.Int[0, 6], Gen.Int[0, 5], Gen.Int[0, 3]).Sample((form, place, water, bits, levels, method, school, flow) =>
         {
             bool Bit(int n) => (bits & (1 << n)) != 0;
-            var kit = new Equipment { FlushInlet = Bit(0), ReverseFlush = Bit(1), EndValve = Bit(2), WaterMeter = Bit(3), Macerator = Bit(4), JugL = Bit(5) ? 19 : null, Wand = Bit(6) ? "flexible" : "none" };
+            var kit = new Equipment
+            {
+                FlushInlet = Bit(0),
+                ReverseFlush = Bit(1),
+                EndValve = Bit(2),
+                WaterMeter = Bit(3),
+                Macerator = Bit(4),
+                JugL = Bit(5)
+                ? 19 : null,
+                Wand = Bit(6) ? "flexible" : "none"
+            };
             var (black, gray, width) = levels;
-            var setting = Runs.Setting(black, gray, kit, place: place == 3 ? null : (RunPlace)place) with { Water = (TapWater)water, Leaving = Bit(7), FlowLPerMin = flow == 0 ? null : 3 * flow, Method = method == 6 ? null : (FlushMethod)method, School = school == 5 && method < 3 ? (RinseSchool)school : null };
-            setting = setting with { Tanks = [setting.Tanks[0] with { Level = new LevelBand(Math.Max(0, black - width), black, Math.Min(150, black + width)) }, setting.Tanks[1]] };
+            var setting = Runs.Setting(black, gray, kit, place: place == 3 ? null : (RunPlace)place) with
+            {
+                Water = (TapWater)water,
+                Leaving = Bit(7),
+                FlowLPerMin = flow == 0 ? null : 3 * flow,
+                Method = method == 6 ? null : (FlushMethod)method,
+                School = school == 5 && method < 3
+                ? (RinseSchool)school : null
+            };
+            setting = setting with
+            {
+                Tanks = [setting.Tanks[0] with { Level = new LevelBand(Math.Max(0, black - width), black, Math.Min(150, black + width)) },
+                setting.Tanks[1]]
+            };
             var offer = RunBuilder.Offer(setting, (RunForm)form);
             (offer.Script is null).ShouldBe(offer.Refused.Count > 0);
             if (offer.Script is not { } script) return;
             script.Place.ShouldBe(setting.Place!.Value);
             var kinds = script.Steps.ToList();
             var firstGray = kinds.FindIndex(s => s.Kind == RunStepKind.Drain && s.Tank == "gray");
-            var lastBlack = kinds.FindLastIndex(s => s.Tank == "black" && s.Kind is RunStepKind.Drain or RunStepKind.Fill or RunStepKind.Pour or RunStepKind.Close && s.Tank == "black");
+            var lastBlack = kinds.FindLastIndex(s => s.Tank == "black"
+                && s.Kind is RunStepKind.Drain or RunStepKind.Fill or RunStepKind.Pour or RunStepKind.Close && s.Tank == "black");
             if (script.Place == RunPlace.GrayDrain) lastBlack.ShouldBe(-1);
             if (firstGray >= 0 && lastBlack >= 0) lastBlack.ShouldBeLessThan(firstGray, "black before gray");
-            kinds.FindIndex(s => s.Kind == RunStepKind.Drain).ShouldBeGreaterThan(kinds.FindIndex(s => s.Kind is RunStepKind.SewerHose or RunStepKind.ThinHose), "the hose is on before a valve moves");
+            kinds.FindIndex(s => s.Kind == RunStepKind.Drain)
+                .ShouldBeGreaterThan(kinds.FindIndex(s => s.Kind is RunStepKind.SewerHose or RunStepKind.ThinHose), "the hose is on before a valve moves");
             kinds.FindIndex(s => s.Kind == RunStepKind.Valves).ShouldBeGreaterThan(0);
             var sniff = kinds.FindIndex(s => s.Kind == RunStepKind.Sniff);
             if (sniff >= 0) sniff.ShouldBeLessThan(kinds.FindIndex(s => s.Kind is RunStepKind.Starter or RunStepKind.Wash), "before anything is dosed");

@@ -10,9 +10,16 @@ public class RunHistoryTests
 {
     private static readonly Tank Black = Runs.Rig().Tanks[0];
 
-    private static DumpEntry Dump(double day, double minutes, DumpFlow flow = DumpFlow.Rush) => new() { At = Given.At(day), Tank = "black", Minutes = minutes, Flow = flow };
+    private static DumpEntry Dump(double day, double minutes, DumpFlow flow = DumpFlow.Rush) =>
+        new() { At = Given.At(day), Tank = "black", Minutes = minutes, Flow = flow };
 
-    private static FlushEntry Flush(double day, params EndColor[] ends) => new() { At = Given.At(day, 0.3), Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [.. ends.Select(e => new FlushCycle(60, null, e, Debris.None))] };
+    private static FlushEntry Flush(double day, params EndColor[] ends) => new()
+    {
+        At = Given.At(day, 0.3),
+        Tank = "black",
+        Method = FlushMethod.BuiltIn,
+        Cycles = [.. ends.Select(e => new FlushCycle(60, null, e, Debris.None))]
+    };
 
     private static EndColor[] ClearAfter(int cycles) => [.. Enumerable.Repeat(EndColor.Tinted, cycles - 1), EndColor.Clear];
 
@@ -20,7 +27,9 @@ public class RunHistoryTests
     public void Without_a_history_physics_tells_the_time_of_a_drain()
     {
         var forty = new Tank("black", "Black", TankRole.Black, 151.4);
-        RunHistory.Drain([], forty, 151.4, _ => null).ShouldSatisfyAllConditions(u => u.Seconds.ShouldBeInRange(90, 180, "40 gal take 1.5 to 3 minutes"), u => u.Timed.ShouldBe(0), u => u.SlowSeconds.ShouldBeGreaterThan(1.5 * u.Seconds));
+        RunHistory.Drain([], forty, 151.4, _ => null)
+            .ShouldSatisfyAllConditions(u => u.Seconds.ShouldBeInRange(90, 180, "40 gal take 1.5 to 3 minutes"), u => u.Timed.ShouldBe(0),
+            u => u.SlowSeconds.ShouldBeGreaterThan(1.5 * u.Seconds));
         RunHistory.Drain([], forty, 38, _ => null).Seconds.ShouldBe(RunHistory.Drain([], forty, 152, _ => null).Seconds / 2, 2, "with the root of the depth");
     }
 
@@ -42,14 +51,16 @@ public class RunHistoryTests
         var none = RunHistory.Cycles([], "black");
         none.Rinses.ShouldBe(0);
         none.Further[0].ShouldBeInRange(2.5, 3.5);
-        LogEntry[] quick = [.. Enumerable.Range(0, 10).Select(i => (LogEntry)Flush(i, ClearAfter(2)))], long5 = [.. Enumerable.Range(0, 10).Select(i => (LogEntry)Flush(i, ClearAfter(5)))];
+        LogEntry[] quick = [.. Enumerable.Range(0, 10).Select(i => (LogEntry)Flush(i, ClearAfter(2)))],
+            long5 = [.. Enumerable.Range(0, 10).Select(i => (LogEntry)Flush(i, ClearAfter(5)))];
         RunHistory.Cycles(quick, "black").Further[0].ShouldBeLessThan(none.Further[0]);
         var five = RunHistory.Cycles(long5, "black").Further;
         five[0].ShouldBeInRange(4, 5);
         five[2].ShouldBeInRange(2, 3);
         five.ShouldAllBe(f => f >= 1);
         RunHistory.Cycles(long5, "other").Rinses.ShouldBe(0);
-        RunHistory.Cycles([.. quick, .. Enumerable.Range(10, 6).Select(i => (LogEntry)Flush(i, ClearAfter(5)))], "black").Further[0].ShouldBeGreaterThan(3, "the later ones count more");
+        RunHistory.Cycles([.. quick, .. Enumerable.Range(10, 6).Select(i => (LogEntry)Flush(i, ClearAfter(5)))], "black").Further[0]
+            .ShouldBeGreaterThan(3, "the later ones count more");
     }
 
     [Fact]
@@ -61,13 +72,21 @@ public class RunHistoryTests
         LogEntry[] level = [.. Enumerable.Range(0, 8).Select(i => (LogEntry)Flush(15 * i, ClearAfter(2 + i % 2)))];
         RunHistory.Trend(level, "black")!.Rises.ShouldBeFalse();
         // What ended dirty took more than was counted.
-        RunHistory.Trend([.. level.Take(7), Flush(105, EndColor.Dark, EndColor.Dark, EndColor.Dark, EndColor.Dark, EndColor.Dark)], "black")!.PerMonth.ShouldBeGreaterThan(RunHistory.Trend(level, "black")!.PerMonth);
+        RunHistory.Trend([.. level.Take(7), Flush(105, EndColor.Dark, EndColor.Dark, EndColor.Dark, EndColor.Dark, EndColor.Dark)],
+            "black")!.PerMonth.ShouldBeGreaterThan(RunHistory.Trend(level, "black")!.PerMonth);
     }
 
     [Fact]
     public void The_flow_is_learned_from_cycles_that_were_both_timed_and_metered()
     {
-        FlushEntry Metered(double litres, FlushMethod method = FlushMethod.BuiltIn) => new() { At = Given.At(1), Tank = "black", Method = method, Cycles = [new FlushCycle(60, litres, null, null), new FlushCycle(60, null, null, null)] };
+        FlushEntry Metered(double litres, FlushMethod method = FlushMethod.BuiltIn) =>
+            new()
+            {
+                At = Given.At(1),
+                Tank = "black",
+                Method = method,
+                Cycles = [new FlushCycle(60, litres, null, null), new FlushCycle(60, null, null, null)]
+            };
         RunHistory.Flow([Metered(7), Metered(8), Metered(30)], FlushMethod.BuiltIn)!.Value.ShouldBe(8);
         RunHistory.Flow([Metered(30, FlushMethod.Reverse)], FlushMethod.BuiltIn).ShouldBeNull();
         RunHistory.Flow([], FlushMethod.BuiltIn).ShouldBeNull();
@@ -89,7 +108,8 @@ public class RunHistoryTests
         var season = DemoSeason.Until(NodaTime.Instant.FromUtc(2026, 6, 10, 0, 30));
         var runs = RunHistory.Runs(season.InOrder(), 10);
         runs.Count.ShouldBe(3);
-        runs[0].ShouldSatisfyAllConditions(r => r.Place.ShouldBe("Lantern Hollow"), r => r.Dumps.Count().ShouldBe(3), r => r.Cycles.Count.ShouldBe(3), r => r.Minutes.ShouldBe(37, 0.5), r => r.Entries.OfType<DoseEntry>().Count().ShouldBe(1));
+        runs[0].ShouldSatisfyAllConditions(r => r.Place.ShouldBe("Lantern Hollow"), r => r.Dumps.Count().ShouldBe(3), r => r.Cycles.Count.ShouldBe(3),
+            r => r.Minutes.ShouldBe(37, 0.5), r => r.Entries.OfType<DoseEntry>().Count().ShouldBe(1));
         runs.Select(r => r.At.ToInstant()).ShouldBeInOrder(SortDirection.Descending);
         RunHistory.Runs(season.InOrder(), 2).Count.ShouldBe(2);
         RunHistory.Runs([], 3).ShouldBeEmpty();
@@ -107,7 +127,9 @@ public class RunHistoryTests
     [InlineData("dark paper,clear none", 2, 2, Verdict.Clean)]
     public void The_end_of_a_cycle_decides_whether_it_is_clean(string ends, int need, int cap, Verdict verdict)
     {
-        FlushCycle[] cycles = [.. ends.Split(',').Select(e => new FlushCycle(60, null, Codes<EndColor>.TryParse(e.Split(' ')[0], out var c) ? c : null, Codes<Debris>.TryParse(e.Split(' ')[1], out var d) ? d : null))];
+        FlushCycle[] cycles = [.. ends.Split(',')
+            .Select(e => new FlushCycle(60, null, Codes<EndColor>.TryParse(e.Split(' ')[0], out var c) ? c : null,
+            Codes<Debris>.TryParse(e.Split(' ')[1], out var d) ? d : null))];
         Judging.Judge(cycles, need, cap, null, 20).ShouldBe(verdict);
     }
 
@@ -121,7 +143,8 @@ public class RunHistoryTests
         Judging.Judge([new FlushCycle(60, null, null, null)], 1, 5, null, 20).ShouldBe(Verdict.Look);
     }
 
-    // Fills before a dump and after it, from the level that the belief has and the true one of a simulated rig; the flow scatters as it does. From near empty no
+    // Fills before a dump and after it, from the level that the belief has and the true one of a simulated rig; the flow scatters as it does. From near empty
+    // no
     // clock can do both: at one overfill in a thousand its median fill is 59.9 % of what somebody who knew all would put in.
     [Theory]
     [InlineData(FillStop.Meter, 0, 0.85)]
@@ -156,7 +179,8 @@ public class RunHistoryTests
     // The chance that a normal deviate is above z, by its tail's continued fraction and series.
     private static double Above(double z)
     {
-        if (z < 2) return 1 - Enumerable.Range(0, 4001).Sum(i => Math.Exp(-0.5 * Math.Pow(-8 + (z + 8) * i / 4000, 2)) * (z + 8) / 4000) / Math.Sqrt(2 * Math.PI);
+        if (z < 2) return 1 - Enumerable.Range(0, 4001)
+            .Sum(i => Math.Exp(-0.5 * Math.Pow(-8 + (z + 8) * i / 4000, 2)) * (z + 8) / 4000) / Math.Sqrt(2 * Math.PI);
         var fraction = z;
         for (var k = 60; k > 0; k--) fraction = z + k / fraction;
         return Math.Exp(-0.5 * z * z) / Math.Sqrt(2 * Math.PI) / fraction;
@@ -183,7 +207,8 @@ public class RunHistoryTests
                     var belief = estimate.At(null)["black"];
                     for (var i = 0; i < 4; i++) fills.Add((tank, belief.Level, 0.01 * tank.CapacityL * Math.Exp(0.5 * random.Normal())));
                 }
-                else if (truth[entry.Instant].LastOrDefault() is { } now && now.LevelL < 0.5 * tank.CapacityL && ++readings % 16 == 0 && estimate.At(null)["black"] is var before && before.Level.P50L < 0.5 * tank.CapacityL) fills.Add((tank, before.Level, now.LevelL));
+                else if (truth[entry.Instant].LastOrDefault() is { } now && now.LevelL < 0.5 * tank.CapacityL && ++readings % 16 == 0
+                    && estimate.At(null)["black"] is var before && before.Level.P50L < 0.5 * tank.CapacityL) fills.Add((tank, before.Level, now.LevelL));
             }
         }
         return fills;

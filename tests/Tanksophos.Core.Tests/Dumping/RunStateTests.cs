@@ -10,20 +10,23 @@ public class RunStateTests
 {
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["America/Denver"];
 
-    private static Presser Full(RunSetting? setting = null, RunForm form = RunForm.Full) => new(Runs.Script(setting ?? Runs.Setting() with { FlowLPerMin = 8, Leaving = true }, form));
+    private static Presser Full(RunSetting? setting = null, RunForm form = RunForm.Full) =>
+        new(Runs.Script(setting ?? Runs.Setting() with { FlowLPerMin = 8, Leaving = true }, form));
 
     private static IReadOnlyList<LogEntry> Written(Presser run) => RunEntries.Build("run-x", run.State, Zone);
 
     [Fact]
     public void A_whole_run_becomes_the_entries_of_its_log_in_the_order_of_time()
     {
-        var run = Full().To(RunStepKind.Judge).Press(RunPress.Again, ("end", "tinted"), ("debris", "paper")).To(RunStepKind.Sniff).Press(RunPress.Pass).To(RunStepKind.Wash).Press(RunPress.Finish);
+        var run = Full().To(RunStepKind.Judge).Press(RunPress.Again, ("end", "tinted"), ("debris", "paper")).To(RunStepKind.Sniff).Press(RunPress.Pass)
+            .To(RunStepKind.Wash).Press(RunPress.Finish);
         run.State.Finished.ShouldBeTrue();
         var log = Written(run);
         log.Select(e => e.Type).ShouldBe(["check", "dump", "flush", "dump", "check", "water", "dose", "dose"]);
         log.Select(e => e.Id).ShouldBeUnique();
         log.Zip(log.Skip(1)).ShouldAllBe(p => p.First.Instant <= p.Second.Instant);
-        log.OfType<DumpEntry>().First().ShouldSatisfyAllConditions(d => d.Tank.ShouldBe("black"), d => d.Minutes!.Value.ShouldBe(122 / 60.0, 0.01), d => d.Flow.ShouldBe(DumpFlow.Rush));
+        log.OfType<DumpEntry>().First()
+            .ShouldSatisfyAllConditions(d => d.Tank.ShouldBe("black"), d => d.Minutes!.Value.ShouldBe(122 / 60.0, 0.01), d => d.Flow.ShouldBe(DumpFlow.Rush));
         var flush = log.OfType<FlushEntry>().Single();
         flush.Method.ShouldBe(FlushMethod.BuiltIn);
         flush.Cycles.ShouldBe([new FlushCycle(62, null, EndColor.Tinted, Debris.Paper), new FlushCycle(62, null, EndColor.Clear, Debris.None)]);
@@ -146,7 +149,8 @@ public class RunStateTests
     {
         var run = Full().To(RunStepKind.Fill).Press(RunPress.CloseOn);
         var at = run.Now;
-        run.State.Apply(new RunEvent("late", at - Duration.FromHours(5), "fill-black", 1, RunPress.Open, new Dictionary<string, string>())).ShouldBe(TapFate.Used);
+        run.State.Apply(new RunEvent("late", at - Duration.FromHours(5), "fill-black", 1, RunPress.Open, new Dictionary<string, string>()))
+            .ShouldBe(TapFate.Used);
         run.State.Record("fill-black", 1)!.FilledSeconds.ShouldBe(0);
         Written(run).ShouldAllBe(e => e.Instant >= Runs.Noon && e.Instant <= at);
     }
@@ -175,14 +179,16 @@ public class RunStateTests
     [Fact]
     public void Gray_floods_up_behind_the_closed_end_and_is_closed_before_it_opens()
     {
-        var run = new Presser(Runs.Script(Runs.Setting(kit: Runs.Kit with { EndValve = true }) with { Method = FlushMethod.GrayBackfeed })).To(RunStepKind.Flood);
+        var run = new Presser(Runs.Script(Runs.Setting(kit: Runs.Kit with { EndValve = true }) with { Method = FlushMethod.GrayBackfeed }))
+            .To(RunStepKind.Flood);
         run.Press(RunPress.FloodOn).Last.ShouldBe(TapFate.Used);
         (run.State.EndClosed, run.State.IsOpen("gray"), run.State.IsOpen("black")).ShouldBe((true, true, true));
         run.Wait(8).Press(RunPress.EndOpen).Last.ShouldBe(TapFate.Blocked, "gray first");
         run.Press(RunPress.FloodOff).Press(RunPress.EndOpen).Last.ShouldBe(TapFate.Used);
         run.State.EndClosed.ShouldBeFalse();
         run.Press(RunPress.Enough, ("end", "clear")).To(RunStepKind.Wash);
-        Written(run).OfType<FlushEntry>().Single().ShouldSatisfyAllConditions(f => f.Method.ShouldBe(FlushMethod.GrayBackfeed), f => f.Cycles.Single().Seconds!.Value.ShouldBeInRange(8, 14));
+        Written(run).OfType<FlushEntry>().Single()
+            .ShouldSatisfyAllConditions(f => f.Method.ShouldBe(FlushMethod.GrayBackfeed), f => f.Cycles.Single().Seconds!.Value.ShouldBeInRange(8, 14));
     }
 
     [Fact]
@@ -212,7 +218,8 @@ public class RunStateTests
     [Fact]
     public void The_Full_lamp_under_the_meter_is_learned_from()
     {
-        var run = new Presser(Runs.Script(Runs.Setting(kit: Runs.Kit with { WaterMeter = true }) with { School = RinseSchool.WatchedFills })).To(RunStepKind.Fill);
+        var run = new Presser(Runs.Script(Runs.Setting(kit: Runs.Kit with { WaterMeter = true }) with { School = RinseSchool.WatchedFills }))
+            .To(RunStepKind.Fill);
         run.Press(RunPress.CloseOn).Wait(600).Press(RunPress.Open, ("litres", "131.5"), ("full", "low top")).Press(RunPress.Enough, ("end", "clear"));
         var log = Written(run);
         var tank = Runs.Rig().Tanks[0];
@@ -231,7 +238,8 @@ public class RunStateTests
         var scripts = new[]
         {
             Runs.Script(Runs.Setting() with { FlowLPerMin = 8 }), Runs.Script(Runs.Setting(black: 40) with { Water = TapWater.Unthreaded }),
-            Runs.Script(Runs.Setting(kit: Runs.Kit with { EndValve = true }) with { Method = FlushMethod.GrayBackfeed }), Runs.Script(Runs.Setting(kit: Runs.Kit with { WaterMeter = true }) with { School = RinseSchool.OpenRinse }, RunForm.EndOfTrip),
+            Runs.Script(Runs.Setting(kit: Runs.Kit with { EndValve = true }) with { Method = FlushMethod.GrayBackfeed }),
+                Runs.Script(Runs.Setting(kit: Runs.Kit with { WaterMeter = true }) with { School = RinseSchool.OpenRinse }, RunForm.EndOfTrip),
         };
         Gen.Select(Gen.Int[0, scripts.Length - 1], Gen.Select(Gen.Int[0, 200], Gen.Int[-5, 90], Gen.Int[0, 12]).Array[1, 80]).Sample((which, keys) =>
         {
@@ -243,7 +251,8 @@ public class RunStateTests
                 var own = run.State.Step.Presses;
                 var press = how < 9 ? own[key % own.Count] : presses[key % presses.Length];
                 if (press is RunPress.BreakOff or RunPress.Finish && how != 12) continue;
-                run.Wait(seconds).Press(press, ("end", key % 2 == 0 ? "clear" : "dark"), ("litres", (key % 30).ToString(System.Globalization.CultureInfo.InvariantCulture)), ("to", script.Steps[key % script.Steps.Count].Id));
+                run.Wait(seconds).Press(press, ("end", key % 2 == 0 ? "clear" : "dark"),
+                    ("litres", (key % 30).ToString(System.Globalization.CultureInfo.InvariantCulture)), ("to", script.Steps[key % script.Steps.Count].Id));
                 (run.State.IsOpen("black") && run.State.IsOpen("gray") && !run.State.EndClosed).ShouldBeFalse("both open");
                 if (run.State.Filling) run.State.IsOpen(run.State.WaterInto!).ShouldBeFalse();
                 run.State.Round.ShouldBe(run.State.Step.Loop is null ? 0 : Math.Max(1, run.State.Round));

@@ -10,13 +10,25 @@ internal static class Runs
 {
     public static readonly Instant Noon = Instant.FromUtc(2026, 6, 9, 18, 0);
 
-    public static readonly Equipment Kit = new() { FlushInlet = true, JugL = 19, Wand = "flexible", ToiletDrop = "straight", HoseLengthM = 4.6, ClearPiece = true, BackflowPreventer = true };
+    public static readonly Equipment Kit = new()
+    {
+        FlushInlet = true,
+        JugL = 19,
+        Wand = "flexible",
+        ToiletDrop = "straight",
+        HoseLengthM = 4.6,
+        ClearPiece = true,
+        BackflowPreventer = true
+    };
 
     public static Rig Rig(Equipment? kit = null, HouseRules? rules = null, bool gray = true) => new("Test rig", "van", 2,
-        [new Tank("black", "Black", TankRole.Black, 150) { RoomAboveFullL = 12, Monitor = TankMonitor.WithProbes(new Probe("low", "1/3", 0.33), new Probe("top", "Full", 0.92)) }, .. gray ? [new Tank("gray", "Gray", TankRole.Gray, 190)] : Array.Empty<Tank>()])
+        [new Tank("black", "Black", TankRole.Black, 150) { RoomAboveFullL = 12,
+            Monitor = TankMonitor.WithProbes(new Probe("low", "1/3", 0.33), new Probe("top", "Full", 0.92)) }, .. gray
+            ? [new Tank("gray", "Gray", TankRole.Gray, 190)] : Array.Empty<Tank>()])
     { Equipment = kit ?? Kit, Rules = rules };
 
-    public static RunSetting Setting(double black = 100, double gray = 90, Equipment? kit = null, HouseRules? rules = null, RunPlace? place = RunPlace.Sewer, bool grayTank = true)
+    public static RunSetting Setting(double black = 100, double gray = 90, Equipment? kit = null, HouseRules? rules = null, RunPlace? place = RunPlace.Sewer,
+        bool grayTank = true)
     {
         var rig = Rig(kit, rules, grayTank);
         return new RunSetting
@@ -24,13 +36,15 @@ internal static class Runs
             Rig = rig,
             Place = place,
             SetUpKnown = true,
-            Tanks = [.. rig.Tanks.Select(t => new RunTank(t, Band(t.Role == TankRole.Black ? black : gray), new LevelBand(0.8, 1.5, 4), false) { Usual = new UsualDrain(130, 220, 3) })],
+            Tanks = [.. rig.Tanks.Select(t => new RunTank(t, Band(t.Role == TankRole.Black ? black : gray), new LevelBand(0.8, 1.5, 4),
+                false) { Usual = new UsualDrain(130, 220, 3) })],
         };
     }
 
     public static LevelBand Band(double litres) => new(Math.Max(0, litres - 6), litres, litres + 6);
 
-    public static RunScript Script(RunSetting setting, RunForm form = RunForm.Full) => RunBuilder.Offer(setting, form).Script ?? throw new InvalidOperationException(string.Join(", ", RunBuilder.Offer(setting, form).Refused));
+    public static RunScript Script(RunSetting setting, RunForm form = RunForm.Full) => RunBuilder.Offer(setting, form).Script
+        ?? throw new InvalidOperationException(string.Join(", ", RunBuilder.Offer(setting, form).Refused));
 
     public static RunStepKind[] Kinds(RunScript script) => [.. script.Steps.Select(s => s.Kind)];
 }

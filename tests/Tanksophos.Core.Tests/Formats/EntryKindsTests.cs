@@ -26,7 +26,8 @@ public class EntryKindsTests
     {
         foreach (var kind in EntryKinds.All)
         {
-            var own = kind.Type.GetProperties(BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly).Where(p => p.SetMethod is not null).Select(p => JsonNamingPolicy.CamelCase.ConvertName(p.Name));
+            var own = kind.Type.GetProperties(BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly).Where(p => p.SetMethod is not null)
+                .Select(p => JsonNamingPolicy.CamelCase.ConvertName(p.Name));
             kind.Fields.Select(f => f.Name).ShouldBe(own, ignoreOrder: true, kind.Word);
         }
     }

@@ -26,7 +26,8 @@ public class FormulaTests
     ];
 
     private static IEnumerable<string> Cells(byte[] table) =>
-        Encoding.UTF8.GetString(table).Split('\n').Skip(1).SelectMany(l => System.Text.RegularExpressions.Regex.Matches(l, "\"(?:[^\"]|\"\")*\"|[^,]+").Select(m => m.Value.Trim('"')));
+        Encoding.UTF8.GetString(table).Split('\n').Skip(1)
+            .SelectMany(l => System.Text.RegularExpressions.Regex.Matches(l, "\"(?:[^\"]|\"\")*\"|[^,]+").Select(m => m.Value.Trim('"')));
 
     [Fact]
     public void No_cell_of_the_entries_is_a_formula_and_all_come_back()
@@ -46,6 +47,7 @@ public class FormulaTests
         foreach (var cell in Cells(table)) (cell.Length > 1 && "=+-@".Contains(cell[0], StringComparison.Ordinal)).ShouldBeFalse(cell);
         var read = ReadingsCsv.Read(table, Rig);
         read.Errors.ShouldBeEmpty();
-        read.Value!.Entries.Cast<ReadingEntry>().Select(r => (r.Tank, string.Join("|", r.Lit!), r.Note)).ShouldBe(Entries.OfType<ReadingEntry>().Select(r => (r.Tank, string.Join("|", r.Lit!), r.Note)));
+        read.Value!.Entries.Cast<ReadingEntry>().Select(r => (r.Tank, string.Join("|", r.Lit!), r.Note))
+            .ShouldBe(Entries.OfType<ReadingEntry>().Select(r => (r.Tank, string.Join("|", r.Lit!), r.Note)));
     }
 }

@@ -162,7 +162,8 @@ public class LogbookFormatTests
             read.Errors.ShouldBeEmpty();
             LogbookFormat.Write(read.Value!).ShouldBe(bytes);
             read.Value!.Rig.Tanks.Select(t => t.FormerMonitors.Count).ShouldBe(book.Rig.Tanks.Select(t => t.FormerMonitors.Count));
-            (read.Value.Rig.Equipment, read.Value.Rig.Rules, read.Value.Rig.Fresh, read.Value.Rig.Usage).ShouldBe((book.Rig.Equipment, book.Rig.Rules, book.Rig.Fresh, book.Rig.Usage));
+            (read.Value.Rig.Equipment, read.Value.Rig.Rules, read.Value.Rig.Fresh, read.Value.Rig.Usage)
+                .ShouldBe((book.Rig.Equipment, book.Rig.Rules, book.Rig.Fresh, book.Rig.Usage));
         }, iter: 500);
     }
 

@@ -89,7 +89,8 @@ public class OtherFormatTests
     public void A_scenario_is_checked_against_its_rig()
     {
         var rig = Encoding.UTF8.GetString(RigCodec.Write(Given.Rig()));
-        string Scenario(string fault) => $$"""{ "format": "tanksophos-scenario", "version": 1, "seed": 7, "days": 60, "rig": {{rig}}, "faults": [{{fault}}] }""";
+        string Scenario(string fault) =>
+            $$"""{ "format": "tanksophos-scenario", "version": 1, "seed": 7, "days": 60, "rig": {{rig}}, "faults": [{{fault}}] }""";
 
         ScenarioFormat.Read(Given.Utf8(Scenario("""{ "tank": "black", "probe": "low", "state": "stuckOn", "fromDay": 20 }"""))).Value!.Faults.Count.ShouldBe(1);
         ScenarioFormat.Read(Given.Utf8(Scenario("""{ "tank": "black", "probe": "low", "state": "stuck-on", "fromDay": 20 }"""))).Errors.ShouldHaveSingleItem().Path.ShouldBe("faults[0].state");
@@ -147,7 +148,8 @@ public class OtherFormatTests
 
         ImportDocument.Read(Given.Utf8(Entry("2026-05-02T11:59:00Z")), null, today).Warnings.ShouldHaveSingleItem().Path.ShouldBe("entries[0].at");
         ImportDocument.Read(Given.Utf8(Entry("2026-05-02T12:01:00Z")), null, today).Errors.ShouldHaveSingleItem().Path.ShouldBe("entries[0].at");
-        ImportDocument.Read(Given.Utf8("at,tank,via,fraction\n2027-05-01T08:00Z,black,sight,0.5\n"), Given.Rig(), today).Errors.ShouldHaveSingleItem().Path.ShouldBe("line 2, at");
+        ImportDocument.Read(Given.Utf8("at,tank,via,fraction\n2027-05-01T08:00Z,black,sight,0.5\n"), Given.Rig(),
+            today).Errors.ShouldHaveSingleItem().Path.ShouldBe("line 2, at");
     }
 
     private static ReadResult<EntryTable> Csv(string text) => ReadingsCsv.Read(Given.Utf8(text), Given.Rig());

@@ -15,9 +15,11 @@ public class SchemaTests
 {
     private static string FileText(string name) => File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "format", name));
 
-    private static readonly Dictionary<string, JsonSchema> Schemas = new[] { "logbook", "trip", "plan", "scenario", "assessment", "agenda" }.ToDictionary(n => n, n => JsonSchema.FromText(FileText(n + ".schema.json")));
+    private static readonly Dictionary<string, JsonSchema> Schemas = new[] { "logbook", "trip", "plan", "scenario", "assessment", "agenda" }
+        .ToDictionary(n => n, n => JsonSchema.FromText(FileText(n + ".schema.json")));
 
-    private static bool Fits(string schema, ReadOnlySpan<byte> document) => Schemas[schema].Evaluate(JsonDocument.Parse(document.ToArray()).RootElement).IsValid;
+    private static bool Fits(string schema, ReadOnlySpan<byte> document) => Schemas[schema]
+        .Evaluate(JsonDocument.Parse(document.ToArray()).RootElement).IsValid;
 
     [Fact]
     public void Any_logbook_and_its_assessment_fit_their_schemas()
@@ -26,11 +28,14 @@ public class SchemaTests
         {
             Fits("logbook", LogbookFormat.Write(book)).ShouldBeTrue();
         }, iter: 100);
-        Fits("assessment", AssessmentFormat.Write(Given.Book(Given.Rig(), Given.At(3), Given.Dump(Given.At(0)), Given.Lamps(Given.At(2), "low")), new JointEstimator(), DocumentWords.English)).ShouldBeTrue();
+        Fits("assessment", AssessmentFormat.Write(Given.Book(Given.Rig(), Given.At(3), Given.Dump(Given.At(0)), Given.Lamps(Given.At(2), "low")),
+            new JointEstimator(), DocumentWords.English)).ShouldBeTrue();
     }
 
     [Fact]
-    public void Any_agenda_fits_its_schema() => Generated.Logbooks.Sample(book => Fits("agenda", AgendaFormat.Write(new SituationDocument(book, null), new JointEstimator(), DocumentWords.English)), iter: 60);
+    public void Any_agenda_fits_its_schema() =>
+        Generated.Logbooks.Sample(book =>
+        Fits("agenda", AgendaFormat.Write(new SituationDocument(book, null), new JointEstimator(), DocumentWords.English)), iter: 60);
 
     [Theory]
     [InlineData(0.05)]
@@ -46,7 +51,8 @@ public class SchemaTests
     [Theory]
     [InlineData("logbook", "logbook.json")]
     [InlineData("trip", "trip.json")]
-    public void The_examples_fit(string schema, string example) => Fits(schema, File.ReadAllBytes(Path.Combine(AppContext.BaseDirectory, "examples", example))).ShouldBeTrue();
+    public void The_examples_fit(string schema, string example) => Fits(schema, File.ReadAllBytes(Path.Combine(AppContext.BaseDirectory, "examples", example)))
+        .ShouldBeTrue();
 
     [Theory]
     [InlineData("\"type\":\"people\",\"count\":-1")]
@@ -66,8 +72,10 @@ public class SchemaTests
     public void The_schema_lists_every_code_there_is()
     {
         var defs = JsonNode.Parse(FileText("logbook.schema.json"))!["$defs"]!;
-        void Same<T>(string path) where T : struct, Enum => path.Split('/').Aggregate(defs, (n, p) => n[p]!)["enum"]!.AsArray().Select(v => v!.GetValue<string>()).ShouldBe(Codes<T>.All, path);
-        JsonNode.Parse(FileText("agenda.schema.json"))!["$defs"]!["code"]!["enum"]!.AsArray().Select(v => v!.GetValue<string>()).ShouldBe(Codes<Tanksophos.Core.Agendas.AgendaCode>.All);
+        void Same<T>(string path) where T : struct, Enum => path.Split('/').Aggregate(defs, (n, p) => n[p]!)["enum"]!.AsArray()
+            .Select(v => v!.GetValue<string>()).ShouldBe(Codes<T>.All, path);
+        JsonNode.Parse(FileText("agenda.schema.json"))!["$defs"]!["code"]!["enum"]!.AsArray()
+            .Select(v => v!.GetValue<string>()).ShouldBe(Codes<Tanksophos.Core.Agendas.AgendaCode>.All);
         Same<Hookup>("stay/properties/hookup");
         Same<ValveState>("valve/properties/state");
         Same<ReadingVia>("reading/properties/via");

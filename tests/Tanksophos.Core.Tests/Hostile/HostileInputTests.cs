@@ -39,7 +39,8 @@ public class HostileInputTests
         using var input = new MemoryStream(Encoding.UTF8.GetBytes($"{Good}\n{{\"\\ud800\":1}}\n{new string('[', 5000)}\n{Good}\n"));
         using var output = new MemoryStream();
         Commands.Run(Commands.Dose, input, output, TextWriter.Null, pretty: false).ShouldBe(1);
-        var lines = Encoding.UTF8.GetString(output.ToArray()).Split('\n', StringSplitOptions.RemoveEmptyEntries).Select(l => JsonDocument.Parse(l).RootElement.TryGetProperty("error", out _)).ToList();
+        var lines = Encoding.UTF8.GetString(output.ToArray()).Split('\n', StringSplitOptions.RemoveEmptyEntries)
+            .Select(l => JsonDocument.Parse(l).RootElement.TryGetProperty("error", out _)).ToList();
         lines.ShouldBe([false, true, true, false]);
     }
 
@@ -62,7 +63,8 @@ public class HostileInputTests
         string Planned(JsonNode? stated)
         {
             equipment["flushInletLPerMin"] = stated;
-            return Encoding.UTF8.GetString(PlanFormat.Write(Planner.Make(TripFormat.Read(Encoding.UTF8.GetBytes(trip.ToJsonString())).Value!), DocumentWords.English));
+            return Encoding.UTF8.GetString(PlanFormat.Write(Planner.Make(TripFormat.Read(Encoding.UTF8.GetBytes(trip.ToJsonString())).Value!),
+                DocumentWords.English));
         }
         Planned(JsonNode.Parse(flow)).ShouldBe(Planned(null));
     }

@@ -15,15 +15,19 @@ public class CapacityTests
 
     private static TankCapacity Of(double days, params LogEntry[] entries) => Black(days, entries).Capacity!;
 
-    private static TankBelief Black(double days, params LogEntry[] entries) => new JointEstimator().Estimate(Book(Rig(), At(days), [Stay(At(0), Hookup.Full), .. entries]))["black"];
+    private static TankBelief Black(double days, params LogEntry[] entries) => new JointEstimator()
+        .Estimate(Book(Rig(), At(days), [Stay(At(0), Hookup.Full), .. entries]))["black"];
 
     private static WaterEntry Water(double day, double litres) => new() { At = At(day), Tank = "black", WaterL = litres, Purpose = WaterPurpose.Other };
 
-    private static ReadingEntry Metered(double day, double litres) => new() { At = At(day), Tank = "black", Via = ReadingVia.Meter, Fraction = litres / BlackL };
+    private static ReadingEntry Metered(double day, double litres) =>
+        new() { At = At(day), Tank = "black", Via = ReadingVia.Meter, Fraction = litres / BlackL };
 
-    private static FlushEntry Flush(double day, FlushMethod method = FlushMethod.BuiltIn, params double[] water) => new() { At = At(day), Tank = "black", Method = method, Cycles = [.. water.Select(w => new FlushCycle(null, w, EndColor.Clear, null))] };
+    private static FlushEntry Flush(double day, FlushMethod method = FlushMethod.BuiltIn, params double[] water) =>
+        new() { At = At(day), Tank = "black", Method = method, Cycles = [.. water.Select(w => new FlushCycle(null, w, EndColor.Clear, null))] };
 
-    private static LogEntry[] FullAfter(double day, double litres) => [Dump(At(day)), Flush(day + 0.01), Water(day + 0.02, litres), Lamps(At(day + 0.025), "low", "mid", "top")];
+    private static LogEntry[] FullAfter(double day, double litres) =>
+        [Dump(At(day)), Flush(day + 0.01), Water(day + 0.02, litres), Lamps(At(day + 0.025), "low", "mid", "top")];
 
     [Fact]
     public void Without_a_look_the_stated_capacity_counts()
@@ -58,7 +62,8 @@ public class CapacityTests
     {
         Of(2, Dump(At(1)), Flush(1.01), Water(1.02, 75), Looked(At(1.03), 0.8)).UsedL.ShouldBe(76.5 / 0.8, 4);
         Of(2, Dump(At(1)), Lamps(At(1.02), "low", "mid", "top"), Flush(1.021, FlushMethod.BuiltIn, 40, 100)).UsedL.ShouldBe(112, 1);
-        Of(9, Dump(At(1)), Lamps(At(6)), Lamps(At(8), "low", "mid", "top"), new DumpEntry { At = At(8.1), Tank = "black", VolumeL = 100, Flow = DumpFlow.Rush }).UsedL.ShouldBe(100 + 1.5 + 12, 1);
+        Of(9, Dump(At(1)), Lamps(At(6)), Lamps(At(8), "low", "mid", "top"),
+            new DumpEntry { At = At(8.1), Tank = "black", VolumeL = 100, Flow = DumpFlow.Rush }).UsedL.ShouldBe(100 + 1.5 + 12, 1);
     }
 
     [Fact]
@@ -75,8 +80,10 @@ public class CapacityTests
     [Fact]
     public void A_jet_or_a_deep_clean_begins_anew()
     {
-        Of(8, [.. FullAfter(1, 90), new ServiceEntry { At = At(3), Code = ServiceCode.PressureJet, Tank = "black" }]).ShouldSatisfyAllConditions(c => c.UsedL.ShouldBe(BlackL), c => c.Observations.ShouldBeEmpty());
-        Of(8, [.. FullAfter(1, 90), new DoseEntry { At = At(3), Tank = "black", Recipe = DoseRecipe.SoftenerSoak }]).UsedL.ShouldBeLessThan(BlackL, "it sits, and was not dumped yet");
+        Of(8, [.. FullAfter(1, 90), new ServiceEntry { At = At(3), Code = ServiceCode.PressureJet, Tank = "black" }])
+            .ShouldSatisfyAllConditions(c => c.UsedL.ShouldBe(BlackL), c => c.Observations.ShouldBeEmpty());
+        Of(8, [.. FullAfter(1, 90), new DoseEntry { At = At(3), Tank = "black", Recipe = DoseRecipe.SoftenerSoak }]).UsedL.ShouldBeLessThan(BlackL,
+            "it sits, and was not dumped yet");
         Of(8, [.. FullAfter(1, 90), new DoseEntry { At = At(3), Tank = "black", Recipe = DoseRecipe.SoftenerSoak }, Dump(At(4))]).UsedL.ShouldBe(BlackL);
     }
 
@@ -96,7 +103,9 @@ public class CapacityTests
         var running = estimator.Start(Rig());
         foreach (var e in entries) running.Add(e);
         var resumed = estimator.Resume(Rig(), running.Save())!;
-        resumed.At(At(6))["black"].ShouldSatisfyAllConditions(b => b.Capacity!.UsedL.ShouldBe(running.At(At(6))["black"].Capacity!.UsedL), b => b.Level.ShouldBe(running.At(At(6))["black"].Level), b => b.Tank.CapacityL.ShouldBeLessThan(BlackL));
+        resumed.At(At(6))["black"]
+            .ShouldSatisfyAllConditions(b => b.Capacity!.UsedL.ShouldBe(running.At(At(6))["black"].Capacity!.UsedL),
+            b => b.Level.ShouldBe(running.At(At(6))["black"].Level), b => b.Tank.CapacityL.ShouldBeLessThan(BlackL));
 
         using var document = JsonDocument.Parse(AssessmentFormat.Write(Book(Rig(), At(6), entries), estimator, DocumentWords.English));
         var capacity = document.RootElement.GetProperty("tanks")[0].GetProperty("capacity");

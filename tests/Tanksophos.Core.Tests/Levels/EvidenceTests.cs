@@ -58,15 +58,18 @@ public class EvidenceTests
         var little = Black(At(6), Dump(At(0)), new DumpEntry { At = At(5.9), Tank = "black", VolumeL = 45 });
 
         much.InflowLPerPersonDay.ShouldBeGreaterThan(little.InflowLPerPersonDay * 1.6);
-        Black(At(6), Dump(At(0)), new DumpEntry { At = At(5.9), Tank = "black", VolumeL = 400 }).Inconsistencies.ShouldContain(m => m.Kind == InconsistencyKind.MoreThanFits);
+        Black(At(6), Dump(At(0)), new DumpEntry { At = At(5.9), Tank = "black", VolumeL = 400 }).Inconsistencies.ShouldContain(m =>
+            m.Kind == InconsistencyKind.MoreThanFits);
     }
 
     [Fact]
     public void The_rig_s_own_minutes_tell_of_the_level_once_they_are_known()
     {
         // Seven dumps of a tank that was looked at before: 3 minutes for half a tank. Then a short and a long one, unseen.
-        LogEntry[] known = [.. Enumerable.Range(0, 7).SelectMany(n => new LogEntry[] { Looked(At(6 * n + 5.9), 0.5), new DumpEntry { At = At(6 * n + 6), Tank = "black", Minutes = 3 } })];
-        double Rate(double minutes) => Black(At(49), [Dump(At(0)), .. known, new DumpEntry { At = At(48), Tank = "black", Minutes = minutes }]).Factors.Full.Mean;
+        LogEntry[] known = [.. Enumerable.Range(0, 7)
+            .SelectMany(n => new LogEntry[] { Looked(At(6 * n + 5.9), 0.5), new DumpEntry { At = At(6 * n + 6), Tank = "black", Minutes = 3 } })];
+        double Rate(double minutes) =>
+            Black(At(49), [Dump(At(0)), .. known, new DumpEntry { At = At(48), Tank = "black", Minutes = minutes }]).Factors.Full.Mean;
 
         Rate(4.5).ShouldBeGreaterThan(Rate(1.8));
     }
@@ -75,7 +78,8 @@ public class EvidenceTests
     public void A_rush_says_that_there_was_something_in_it()
     {
         DumpEntry Ran(DumpFlow flow) => new() { At = At(3), Tank = "black", Flow = flow };
-        Black(At(3.1), Dump(At(0)), Ran(DumpFlow.Rush)).InflowLPerPersonDay.ShouldBeGreaterThan(Black(At(3.1), Dump(At(0)), Ran(DumpFlow.Steady)).InflowLPerPersonDay);
+        Black(At(3.1), Dump(At(0)),
+            Ran(DumpFlow.Rush)).InflowLPerPersonDay.ShouldBeGreaterThan(Black(At(3.1), Dump(At(0)), Ran(DumpFlow.Steady)).InflowLPerPersonDay);
     }
 
     [Fact]
@@ -124,7 +128,8 @@ public class EvidenceTests
     {
         LevelBelief With(params LogEntry[] log) => new JointEstimator().Estimate(Book(Rig(), At(3), log));
         With(Symptom(At(1), SymptomCode.PropaneAlarm)).InForce.PropaneAlarm.ShouldBe(At(1).ToInstant());
-        With(Symptom(At(1), SymptomCode.PropaneAlarm), new CheckEntry { At = At(2), Code = CheckCode.PropaneRuledOut, Result = CheckResult.Pass }).InForce.PropaneAlarm.ShouldBeNull();
+        With(Symptom(At(1), SymptomCode.PropaneAlarm),
+            new CheckEntry { At = At(2), Code = CheckCode.PropaneRuledOut, Result = CheckResult.Pass }).InForce.PropaneAlarm.ShouldBeNull();
     }
 
     [Fact]
@@ -144,7 +149,8 @@ public class EvidenceTests
     {
         var estimator = new JointEstimator();
         var log = new List<LogEntry>();
-        for (var d = 0; d < 20; d++) log.AddRange(d % 6 == 0 ? [Dump(At(d)), Lamps(At(d, 10), "low")] : [Lamps(At(d, 10), d % 6 > 3 ? ["low", "mid"] : ["low"])]);
+        for (var d = 0; d < 20; d++)
+            log.AddRange(d % 6 == 0 ? [Dump(At(d)), Lamps(At(d, 10), "low")] : [Lamps(At(d, 10), d % 6 > 3 ? ["low", "mid"] : ["low"])]);
         var whole = estimator.Start(Rig());
         foreach (var entry in log) whole.Add(entry);
         var half = estimator.Start(Rig());

@@ -47,7 +47,8 @@ public class JointEstimatorTests
     [Fact]
     public void Several_grays_share_the_inflow_by_their_shares_or_equally()
     {
-        var rig = new Rig("r", "", 2, [new("a", "A", TankRole.Gray, 100), new("b", "B", TankRole.Gray, 100) { UsageShare = 0.5 }, new("c", "C", TankRole.Gray, 100)]);
+        var rig = new Rig("r", "", 2,
+            [new("a", "A", TankRole.Gray, 100), new("b", "B", TankRole.Gray, 100) { UsageShare = 0.5 }, new("c", "C", TankRole.Gray, 100)]);
 
         rig.Tanks.Select(t => rig.MedianInflow(t, Hookup.Full)).ShouldBe([9.5, 19, 9.5]);
     }
@@ -184,7 +185,8 @@ public class JointEstimatorTests
 
         belief.PanelFault.ShouldBeGreaterThan(0.5);
         belief["black"].Level.P95L.ShouldBeLessThan(0.33 * BlackL);
-        Believe(Book(Rig(), At(2), [.. log, new CheckEntry { At = At(2), Code = CheckCode.BatteryOk, Result = CheckResult.Pass }])).PanelFault.ShouldBeLessThan(0.3);
+        Believe(Book(Rig(), At(2),
+            [.. log, new CheckEntry { At = At(2), Code = CheckCode.BatteryOk, Result = CheckResult.Pass }])).PanelFault.ShouldBeLessThan(0.3);
     }
 
     [Fact]

@@ -24,7 +24,8 @@ public class LawsTests
     {
         Gen.Double[0.5, 20].Array[1, 5].Sample(waters =>
         {
-            LogEntry[] log = [new PeopleEntry { At = At(0), Count = 0 }, Dump(At(0, 1)), .. waters.Select((w, i) => new WaterEntry { At = At(0, 2 + i), Tank = "black", WaterL = w, Purpose = WaterPurpose.Other })];
+            LogEntry[] log = [new PeopleEntry { At = At(0), Count = 0 }, Dump(At(0, 1)),
+                .. waters.Select((w, i) => new WaterEntry { At = At(0, 2 + i), Tank = "black", WaterL = w, Purpose = WaterPurpose.Other })];
             var level = Believe(Book(Rig(), At(3), log))["black"].Level;
             level.P50L.ShouldBe(waters.Sum() + 0.012 * BlackL, 1);
             (level.P95L - level.P05L).ShouldBeLessThan(0.2 * waters.Sum() + 6);
@@ -67,7 +68,12 @@ public class LawsTests
             var log = Season(seed, 12);
             var belief = Believe(log)["black"];
             without += Width(belief);
-            with += Width(Believe(log with { Entries = [.. log.Entries, new ReadingEntry { At = log.AsOf!.Value, Tank = "black", Via = ReadingVia.Sight, Fraction = Math.Min(1, belief.Fraction(belief.Level.P50L)) }] })["black"]);
+            with += Width(Believe(log with
+            {
+                Entries = [.. log.Entries,
+                new ReadingEntry { At = log.AsOf!.Value, Tank = "black", Via = ReadingVia.Sight,
+                Fraction = Math.Min(1, belief.Fraction(belief.Level.P50L)) }]
+            })["black"]);
         }
         with.ShouldBeLessThan(0.9 * without);
     }
@@ -130,7 +136,8 @@ public class LawsTests
             var belief = Believe(Book(Rig(), At(41), entries));
             foreach (var tank in belief.Tanks)
             {
-                double[] numbers = [tank.Level.P05L, tank.Level.P50L, tank.Level.P95L, tank.InflowLPerPersonDay, .. tank.Probes.SelectMany(p => (double[])[p.Working, p.StuckOn, p.StuckOff])];
+                double[] numbers = [tank.Level.P05L, tank.Level.P50L, tank.Level.P95L, tank.InflowLPerPersonDay,
+                    .. tank.Probes.SelectMany(p => (double[])[p.Working, p.StuckOn, p.StuckOff])];
                 numbers.ShouldAllBe(x => double.IsFinite(x) && x >= 0);
                 tank.Level.P95L.ShouldBeLessThanOrEqualTo(tank.Tank.CapacityL + 1e-9);
                 tank.Level.P05L.ShouldBeLessThanOrEqualTo(tank.Level.P95L + 1e-6);

@@ -7,7 +7,8 @@ namespace Tanksophos.Core.Tests.Levels;
 
 public class LevelSmootherTests
 {
-    private static TankLookBack Black(OffsetDateTime now, params LogEntry[] log) => LevelSmoother.Compute(Book(Rig(), now, log)).First(t => t.Tank.Id == "black");
+    private static TankLookBack Black(OffsetDateTime now, params LogEntry[] log) => LevelSmoother.Compute(Book(Rig(), now, log))
+        .First(t => t.Tank.Id == "black");
 
     private static LevelBand At(IReadOnlyList<TrackPoint> track, OffsetDateTime at) => track.Last(p => p.At <= at.ToInstant()).Level;
 

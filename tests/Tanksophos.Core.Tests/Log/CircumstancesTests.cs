@@ -21,7 +21,8 @@ public class CircumstancesTests
     [Fact]
     public void Only_valve_entries_leave_a_valve_open()
     {
-        var now = Circumstances.After(new Logbook(Rig(), [new ValveEntry { At = At(0), Tank = "gray", State = ValveState.Open }, Dump(At(1), "gray"), Dump(At(1))]));
+        var now = Circumstances.After(new Logbook(Rig(),
+            [new ValveEntry { At = At(0), Tank = "gray", State = ValveState.Open }, Dump(At(1), "gray"), Dump(At(1))]));
 
         now.OpenSince("gray").ShouldBe(At(0).ToInstant());
         now.IsOpen("black").ShouldBeFalse();
@@ -41,7 +42,8 @@ public class CircumstancesTests
     public void Local_time_is_the_stay_s_zone_else_the_entry_s_own_offset()
     {
         Circumstances.After(new Logbook(Rig(), [Dump(At(0))])).Zone.GetUtcOffset(At(0).ToInstant()).ShouldBe(Offset.FromHours(-6));
-        Circumstances.After(new Logbook(Rig(), [new StayEntry { At = At(0), Hookup = Hookup.Dry, Zone = DateTimeZoneProviders.Tzdb["Asia/Tokyo"] }, Dump(At(1))])).Zone.Id.ShouldBe("Asia/Tokyo");
+        Circumstances.After(new Logbook(Rig(),
+            [new StayEntry { At = At(0), Hookup = Hookup.Dry, Zone = DateTimeZoneProviders.Tzdb["Asia/Tokyo"] }, Dump(At(1))])).Zone.Id.ShouldBe("Asia/Tokyo");
     }
 
     [Fact]

@@ -15,14 +15,21 @@ public class IndexedLogTests
 {
     private static readonly Instant Start = Given.Start.ToInstant();
 
-    private static readonly Gen<LogEntry> Entries = Gen.Select(Gen.Int[0, 15], Gen.Int[0, 60 * 24 * 40], Gen.Bool, Gen.Int[1, 4]).Select((kind, minutes, black, n) =>
+    private static readonly Gen<LogEntry> Entries = Gen.Select(Gen.Int[0, 15], Gen.Int[0, 60 * 24 * 40], Gen.Bool, Gen.Int[1, 4])
+        .Select((kind, minutes, black, n) =>
     {
         var at = Start.Plus(Duration.FromMinutes(minutes)).WithOffset(Given.Start.Offset);
         var tank = black ? "black" : "gray";
         return (LogEntry)(kind switch
         {
             0 or 1 => new DumpEntry { At = at, Tank = tank, Flow = n == 4 ? DumpFlow.Trickle : DumpFlow.Rush, Minutes = n },
-            2 or 3 => new FlushEntry { At = at, Tank = tank, Method = FlushMethod.BuiltIn, Cycles = [.. Enumerable.Range(0, n).Select(i => new FlushCycle(60, 12, i == n - 1 ? EndColor.Clear : EndColor.Dark, Debris.None))] },
+            2 or 3 => new FlushEntry
+            {
+                At = at,
+                Tank = tank,
+                Method = FlushMethod.BuiltIn,
+                Cycles = [.. Enumerable.Range(0, n).Select(i => new FlushCycle(60, 12, i == n - 1 ? EndColor.Clear : EndColor.Dark, Debris.None))]
+            },
             4 => new DoseEntry { At = at, Tank = tank, Recipe = DoseRecipe.Enzyme, Used = [new ProductUse("a", n)] },
             5 => new DoseEntry { At = at, Tank = tank, Recipe = DoseRecipe.TravelScrub },
             6 => new DoseEntry { At = at, Tank = tank, Recipe = DoseRecipe.ClassicBleach },
@@ -44,19 +51,27 @@ public class IndexedLogTests
         var there = InTheTank.Compute(log, "black", now);
         return string.Join('\n',
         [
-            string.Join(',', there.Treatments.Select(t => (t.Recipe, t.Since))), $"{there.BleachLeft} {there.BleachedAt} {there.RinsesSince} {there.Waste} {there.EmptiedAt}",
-            string.Join(',', Courses.Build(log, "black", now).Select(c => (c.Recipe, c.Stage, c.DrivenHours, c.InARow))), $"{Courses.DeepCleanDue(log, "black", new HouseRules { DeepClean = DeepCleanRule.Monthly })}",
-            $"{RunHistory.Flow(log, FlushMethod.BuiltIn)} {RunHistory.MeteredFullL(log, black)} {RunHistory.IsSuspect(log, "gray")} {RunHistory.Trend(log, "black")}", string.Join(',', RunHistory.Cycles(log, "black").Further),
+            string.Join(',', there.Treatments.Select(t => (t.Recipe, t.Since))),
+                $"{there.BleachLeft} {there.BleachedAt} {there.RinsesSince} {there.Waste} {there.EmptiedAt}",
+            string.Join(',', Courses.Build(log, "black", now).Select(c => (c.Recipe, c.Stage, c.DrivenHours, c.InARow))),
+                $"{Courses.DeepCleanDue(log, "black", new HouseRules { DeepClean = DeepCleanRule.Monthly })}",
+            $"{RunHistory.Flow(log, FlushMethod.BuiltIn)} {RunHistory.MeteredFullL(log, black)} {RunHistory.IsSuspect(log, "gray")} {RunHistory.Trend(log, "black")}",
+                string.Join(',', RunHistory.Cycles(log, "black").Further),
             $"{Shelf.StateOf(rig.Products[0], log, now)}", string.Join(',', SchoolRecords.Of(log, rig, "black", now)),
             string.Join(',', Conditions.Compute(rig, black, FaultReport.Read(log, now), now).Select(c => (c.Code, Math.Round(c.Probability, 9)))),
-            string.Join(',', TankHealth.Compute(rig, black, log, now) is var h ? h.Heap.Concat(h.Buildup).Concat(h.Cycles).Concat(h.Drains).Select(p => (p.At, Math.Round(p.Value, 9))) : []),
+            string.Join(',', TankHealth.Compute(rig, black, log, now) is var h ? h.Heap.Concat(h.Buildup).Concat(h.Cycles).Concat(h.Drains)
+                .Select(p => (p.At, Math.Round(p.Value, 9))) : []),
         ]);
     }
 
     [Fact]
     public void Kept_up_entry_by_entry_it_answers_as_from_scratch()
     {
-        var rig = Given.Rig() with { Products = [new Product("a", "A", Substance.Cultures, new LabelDose(30, DoseUnit.Ml)) { Holds = 950, Stock = [new StockNote(Given.At(1), 500, false)] }] };
+        var rig = Given.Rig() with
+        {
+            Products = [new Product("a", "A", Substance.Cultures, new LabelDose(30, DoseUnit.Ml)) { Holds = 950,
+            Stock = [new StockNote(Given.At(1), 500, false)] }]
+        };
         Entries.Array[2, 40].Sample(made =>
         {
             LogEntry[] all = [.. made.OrderBy(e => e.Instant)];
@@ -80,7 +95,8 @@ public class IndexedLogTests
         for (var i = 0; i < 10; i++)
         {
             var season = DemoSeason.Until(Start + Duration.FromDays(i), i);
-            Asked(new IndexedLog([.. season.Entries]), season.Rig, Start + Duration.FromDays(i)).ShouldBe(Asked(season.Entries, season.Rig, Start + Duration.FromDays(i)));
+            Asked(new IndexedLog([.. season.Entries]), season.Rig, Start + Duration.FromDays(i))
+                .ShouldBe(Asked(season.Entries, season.Rig, Start + Duration.FromDays(i)));
         }
     }
 

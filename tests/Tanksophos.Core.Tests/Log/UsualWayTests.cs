@@ -10,7 +10,8 @@ public class UsualWayTests
     [
         Dump(At(0)),
         Dump(At(4)) with { Id = "d", Minutes = 3, Flow = DumpFlow.Rush, Note = "rain" },
-        new FlushEntry { At = At(4, 0.2), Tank = "black", Method = FlushMethod.Wand, Cycles = [new FlushCycle(60, null, EndColor.Dark, Debris.Paper), new FlushCycle(60, null, EndColor.Clear, null)] },
+        new FlushEntry { At = At(4, 0.2), Tank = "black", Method = FlushMethod.Wand,
+            Cycles = [new FlushCycle(60, null, EndColor.Dark, Debris.Paper), new FlushCycle(60, null, EndColor.Clear, null)] },
         Looked(At(4, 0.3), 0.1),
         Dump(At(4, 0.5), "gray"),
         new WaterEntry { At = At(4, 0.6), Tank = "black", WaterL = 12, Purpose = WaterPurpose.Starter },
@@ -32,5 +33,6 @@ public class UsualWayTests
     }
 
     [Fact]
-    public void Without_a_dump_there_is_no_usual_way() => LastRunTemplate.Of([Looked(At(0), 0.4), Dump(At(1)) with { Flow = DumpFlow.None }], At(2)).ShouldBeEmpty();
+    public void Without_a_dump_there_is_no_usual_way() => LastRunTemplate.Of([Looked(At(0), 0.4), Dump(At(1)) with { Flow = DumpFlow.None }], At(2))
+        .ShouldBeEmpty();
 }

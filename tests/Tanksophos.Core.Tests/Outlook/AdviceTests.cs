@@ -16,7 +16,8 @@ public class AdviceTests
     }
 
     private static LogEntry[] Started(OffsetDateTime at, Hookup hookup) =>
-        [Stay(at, hookup), Dump(at), Dump(at, "gray"), new WaterEntry { At = at, Tank = "black", WaterL = 16, Purpose = WaterPurpose.Starter }, new DoseEntry { At = at, Tank = "black", Recipe = DoseRecipe.Enzyme }];
+        [Stay(at, hookup), Dump(at), Dump(at, "gray"), new WaterEntry { At = at, Tank = "black", WaterL = 16, Purpose = WaterPurpose.Starter },
+            new DoseEntry { At = at, Tank = "black", Recipe = DoseRecipe.Enzyme }];
 
     private static ValveEntry Gray(OffsetDateTime at, ValveState state) => new() { At = at, Tank = "gray", State = state };
 
@@ -66,7 +67,9 @@ public class AdviceTests
     [Fact]
     public void A_propane_alarm_comes_before_everything()
     {
-        var steps = Advise(Rig(), At(2), [.. Started(At(0), Hookup.Full), new ValveEntry { At = At(1), Tank = "black", State = ValveState.Open }, new SymptomEntry { At = At(2), Code = SymptomCode.PropaneAlarm }]).Steps;
+        var steps = Advise(Rig(), At(2),
+            [.. Started(At(0), Hookup.Full), new ValveEntry { At = At(1), Tank = "black", State = ValveState.Open },
+            new SymptomEntry { At = At(2), Code = SymptomCode.PropaneAlarm }]).Steps;
 
         steps[0].Code.ShouldBe(StepCode.PropaneAlarm);
     }
@@ -126,7 +129,8 @@ public class AdviceTests
     [Fact]
     public void A_lying_lamp_a_missing_place_and_a_long_silence_are_said()
     {
-        Advise(Rig(), At(2), Dump(At(0)), Lamps(At(1), "low"), Lamps(At(1, 8), "low"), Lamps(At(1, 14), "low")).Steps.ShouldContain(s => s.Code == StepCode.CheckLamp && s.Probe == "1/3");
+        Advise(Rig(), At(2), Dump(At(0)), Lamps(At(1), "low"), Lamps(At(1, 8), "low"), Lamps(At(1, 14), "low")).Steps.ShouldContain(s =>
+            s.Code == StepCode.CheckLamp && s.Probe == "1/3");
         Advise(Rig(), At(2), Dump(At(0))).Steps.ShouldContain(s => s.Code == StepCode.SayWhere);
         Advise(Rig(), At(20), Dump(At(0))).Steps[0].Code.ShouldBe(StepCode.CatchUp);
         Advise(Rig(), At(20), Stay(At(0), Hookup.Storage)).Steps.ShouldNotContain(s => s.Code == StepCode.CatchUp);

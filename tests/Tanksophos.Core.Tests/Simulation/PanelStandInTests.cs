@@ -9,7 +9,8 @@ public class PanelStandInTests
 {
     private static readonly SimulatedPanel Panel = new(5);
 
-    private static ReadingEntry Black(double day, params LogEntry[] log) => Panel.Show(Book(Rig(), At(day), [Dump(At(0)), .. log]), At(day), ("black", "low")).First(r => r.Tank == "black");
+    private static ReadingEntry Black(double day, params LogEntry[] log) => Panel.Show(Book(Rig(), At(day), [Dump(At(0)), .. log]), At(day), ("black", "low"))
+        .First(r => r.Tank == "black");
 
     [Fact]
     public void The_panel_shows_what_the_invented_tank_holds_and_the_fouled_lamp_besides()
@@ -29,7 +30,8 @@ public class PanelStandInTests
     [Fact]
     public void What_is_logged_happens_to_it()
     {
-        var log = Book(Rig(), At(30), Dump(At(0)), Dump(At(6)), new WaterEntry { At = At(6, 0.1), Tank = "black", WaterL = 30, Purpose = WaterPurpose.Starter });
+        var log = Book(Rig(), At(30), Dump(At(0)), Dump(At(6)),
+            new WaterEntry { At = At(6, 0.1), Tank = "black", WaterL = 30, Purpose = WaterPurpose.Starter });
         Panel.Truth(log, "black", At(6, 0.05).ToInstant()).ShouldBeLessThan(0.02 * BlackL);
         Panel.Truth(log, "black", At(6, 0.2).ToInstant()).ShouldBeInRange(30, 34);
     }

@@ -45,7 +45,8 @@ public class SimulatedSeasonTests
         var black = season.Truth.Where(t => t.Tank == "black").ToList();
         black.Where(t => t.At.ToInstant() < onset + Duration.FromDays(8)).ShouldAllBe(t => t.Probes["low"] == ProbeState.Working);
         black.Where(t => t.At.ToInstant() > onset + Duration.FromDays(11)).ShouldAllBe(t => t.Probes["low"] == ProbeState.StuckOn);
-        var later = season.Logbook.Entries.OfType<ReadingEntry>().Where(r => r.Tank == "black" && r.Lit is not null && r.Instant > onset + Duration.FromDays(11)).ToList();
+        var later = season.Logbook.Entries.OfType<ReadingEntry>()
+            .Where(r => r.Tank == "black" && r.Lit is not null && r.Instant > onset + Duration.FromDays(11)).ToList();
         (later.Count(r => r.Lit!.Contains("low")) / (double)later.Count).ShouldBeGreaterThan(0.9);
         (later.Count(r => r.Lit!.Contains("mid")) / (double)later.Count).ShouldBeLessThan(0.1);
     }
@@ -54,7 +55,8 @@ public class SimulatedSeasonTests
     public void The_command_plays_a_scenario_and_what_it_writes_can_be_assessed()
     {
         var rig = Encoding.UTF8.GetString(RigCodec.Write(Given.Rig()));
-        var answer = Commands.Simulate(Given.Utf8($$"""{ "format": "tanksophos-scenario", "version": 1, "seed": 7, "days": 30, "rig": {{rig}}, "faults": [{ "tank": "black", "probe": "low", "state": "stuckOn", "fromDay": 5 }] }"""), pretty: false);
+        var answer = Commands.Simulate(Given.Utf8($$"""{ "format": "tanksophos-scenario", "version": 1, "seed": 7, "days": 30, "rig": {{rig}}, "faults": [{ "tank": "black", "probe": "low", "state": "stuckOn", "fromDay": 5 }] }"""),
+            pretty: false);
         answer.Failed.ShouldBeFalse();
         using var season = JsonDocument.Parse(answer.Line);
         var truth = season.RootElement.GetProperty("truth");
@@ -78,7 +80,8 @@ public class SimulatedSeasonTests
             var next = 0;
             foreach (var truth in season.Truth.Where(t => t.Tank == "black").Skip(20))
             {
-                for (; next < season.Logbook.Entries.Count && season.Logbook.Entries[next].Instant <= truth.At.ToInstant(); next++) running.Add(season.Logbook.Entries[next]);
+                for (; next < season.Logbook.Entries.Count && season.Logbook.Entries[next].Instant <= truth.At.ToInstant(); next++)
+                    running.Add(season.Logbook.Entries[next]);
                 var level = running.At(truth.At)["black"].Level;
                 error += Math.Abs(level.P50L - truth.LevelL) / Given.BlackL;
                 judged++;
@@ -92,7 +95,8 @@ public class SimulatedSeasonTests
     [Fact]
     public void Troubles_show_in_what_the_crew_writes_down()
     {
-        SimulatedSeason With(Trouble trouble) => SimulatedSeason.Simulate(new Scenario(77, 60, Given.Rig(), []) { Troubles = [new ScenarioTrouble("black", trouble, 10)] });
+        SimulatedSeason With(Trouble trouble) =>
+            SimulatedSeason.Simulate(new Scenario(77, 60, Given.Rig(), []) { Troubles = [new ScenarioTrouble("black", trouble, 10)] });
         var sound = SimulatedSeason.Simulate(new Scenario(77, 60, Given.Rig(), []));
         static double Cycles(SimulatedSeason s) => s.Logbook.Entries.OfType<FlushEntry>().Average(f => f.Cycles.Count);
         static IEnumerable<SymptomCode> Symptoms(SimulatedSeason s) => s.Logbook.Entries.OfType<SymptomEntry>().Select(e => e.Code);
@@ -114,7 +118,8 @@ public class SimulatedSeasonTests
         var rig = System.Text.Encoding.UTF8.GetString(RigCodec.Write(Given.Rig()));
         string Error(string trouble)
         {
-            using var line = JsonDocument.Parse(Commands.Simulate(Given.Utf8($$"""{ "format": "tanksophos-scenario", "version": 1, "seed": 7, "days": 5, "rig": {{rig}}, "troubles": [{{trouble}}] }"""), pretty: false).Line);
+            using var line = JsonDocument.Parse(Commands.Simulate(Given.Utf8($$"""{ "format": "tanksophos-scenario", "version": 1, "seed": 7, "days": 5, "rig": {{rig}}, "troubles": [{{trouble}}] }"""),
+                pretty: false).Line);
             return line.RootElement.TryGetProperty("error", out var error) ? error.GetProperty("path").GetString()! : "";
         }
         Error("""{ "tank": "black", "code": "heap", "fromDay": 2 }""").ShouldBe("");

@@ -37,7 +37,8 @@ public class DoseTests
     [Fact]
     public void Heat_doubles_a_long_fill_is_dosed_again_and_both_together_are_no_more_than_double()
     {
-        double Ml(string more) => Ask($$"""{ "capacityL": 151.4, "treatment": "enzyme", "units": "metric"{{more}} }""").GetProperty("ingredients")[0].GetProperty("amountMl").GetDouble();
+        double Ml(string more) => Ask($$"""{ "capacityL": 151.4, "treatment": "enzyme", "units": "metric"{{more}} }""").GetProperty("ingredients")[0]
+            .GetProperty("amountMl").GetDouble();
         var plain = Ml("");
         plain.ShouldBe(240, 1);
         Ml(""", "highC": 33 """).ShouldBe(2 * plain, 10);
@@ -63,7 +64,8 @@ public class DoseTests
     public void No_dose_falls_when_the_tank_or_the_heat_grows_and_all_fit()
     {
         var recipes = Enum.GetValues<DoseRecipe>().Where(r => DoseCalculator.IsComputed(r)).ToArray();
-        Gen.Select(Gen.Double[10, 400], Gen.Double[0, 60], Gen.Int[0, recipes.Length - 1], Gen.Double[-10, 45], Gen.Bool).Sample((capacity, more, which, high, metric) =>
+        Gen.Select(Gen.Double[10, 400], Gen.Double[0, 60], Gen.Int[0, recipes.Length - 1], Gen.Double[-10, 45], Gen.Bool)
+            .Sample((capacity, more, which, high, metric) =>
         {
             var units = metric ? KitchenUnits.Metric : KitchenUnits.Us;
             ComputedDose Of(double c, double h) => DoseCalculator.Compute(recipes[which], c, units, h, 5);
@@ -86,7 +88,8 @@ public class DoseTests
             var us = DoseCalculator.Routine((TreatmentSchool)school, capacity);
             var metric = DoseCalculator.Routine((TreatmentSchool)school, capacity, units: KitchenUnits.Metric);
             us.WaterL.ShouldBe(metric.WaterL);
-            foreach (var (a, b) in us.Ingredients.Zip(metric.Ingredients)) ((a.AmountMl ?? a.AmountG)!.Value).ShouldBe((b.AmountMl ?? b.AmountG)!.Value, 13); // half an ounce and ten millilitres, each rounded
+            // half an ounce and ten millilitres, each rounded
+            foreach (var (a, b) in us.Ingredients.Zip(metric.Ingredients)) ((a.AmountMl ?? a.AmountG)!.Value).ShouldBe((b.AmountMl ?? b.AmountG)!.Value, 13);
         });
 
     [Fact]
@@ -110,5 +113,6 @@ public class DoseTests
     [InlineData("""{ "capacityL": 150, "treatment": "enzyme", "highC": 200 }""", "highC")]
     [InlineData("""{ "capacityL": 150, "treatment": "enzyme", "days": -1 }""", "days")]
     [InlineData("""{ "capacityL": 150, "treatment": "enzyme", "units": "cubits" }""", "units")]
-    public void A_question_that_cannot_be_answered_is_refused_by_its_path(string question, string path) => Ask(question).GetProperty("error").GetProperty("path").GetString().ShouldBe(path);
+    public void A_question_that_cannot_be_answered_is_refused_by_its_path(string question, string path) => Ask(question).GetProperty("error")
+        .GetProperty("path").GetString().ShouldBe(path);
 }

@@ -12,13 +12,16 @@ public class TreatmentTests
     private static readonly Tank Black = Rig().Tanks[0], Gray = Rig().Tanks[1];
     private static readonly HouseRules Bleaching = HouseRules.Default with { Bleach = BleachRule.CleanTank };
 
-    private static DoseEntry Dose(double day, DoseRecipe recipe, string tank = "black", double hours = 0) => new() { At = At(day, hours), Tank = tank, Recipe = recipe };
+    private static DoseEntry Dose(double day, DoseRecipe recipe, string tank = "black", double hours = 0) =>
+        new() { At = At(day, hours), Tank = tank, Recipe = recipe };
 
-    private static FlushEntry Flush(double day, int cycles = 3, FlushMethod method = FlushMethod.BuiltIn) => new() { At = At(day, 0.3), Tank = "black", Method = method, Cycles = [.. Enumerable.Repeat(new FlushCycle(60, null, null, null), cycles)] };
+    private static FlushEntry Flush(double day, int cycles = 3, FlushMethod method = FlushMethod.BuiltIn) =>
+        new() { At = At(day, 0.3), Tank = "black", Method = method, Cycles = [.. Enumerable.Repeat(new FlushCycle(60, null, null, null), cycles)] };
 
     private static InTheTank In(double day, params LogEntry[] entries) => InTheTank.Compute(entries, "black", At(day).ToInstant());
 
-    private static ObjectionCode[] Against(DoseRecipe recipe, InTheTank there, HouseRules? rules = null, bool septic = false, Tank? tank = null, double day = 2, double? free = null) =>
+    private static ObjectionCode[] Against(DoseRecipe recipe, InTheTank there, HouseRules? rules = null, bool septic = false, Tank? tank = null,
+        double day = 2, double? free = null) =>
         [.. Objections.To(recipe, tank ?? Black, there, rules ?? HouseRules.Default, septic, At(day).ToInstant(), freeL: free).Select(o => o.Code)];
 
     [Fact]
@@ -71,8 +74,10 @@ public class TreatmentTests
         Against(DoseRecipe.SanitizeBleach, In(1.01, Dump(At(1))), day: 1.01).ShouldBe([ObjectionCode.BleachNotInThisHouse]);
         Against(DoseRecipe.SanitizeBleach, In(1.01, Dump(At(1))), Bleaching, day: 1.01).ShouldBeEmpty();
         Against(DoseRecipe.SanitizeBleach, In(2, Dump(At(1))), Bleaching).ShouldBe([ObjectionCode.BleachIntoWaste]);
-        Against(DoseRecipe.SanitizeBleach, In(1.02, Dump(At(1)), Dose(1.01, DoseRecipe.SoapSoak)), Bleaching, day: 1.02).ShouldContain(ObjectionCode.PoisonousGas);
-        Against(DoseRecipe.SanitizeBleach, In(1.02, Dump(At(1)), Dose(1.01, DoseRecipe.Enzyme)), Bleaching, day: 1.02).ShouldContain(ObjectionCode.KillsCultures);
+        Against(DoseRecipe.SanitizeBleach, In(1.02, Dump(At(1)), Dose(1.01, DoseRecipe.SoapSoak)), Bleaching, day: 1.02)
+            .ShouldContain(ObjectionCode.PoisonousGas);
+        Against(DoseRecipe.SanitizeBleach, In(1.02, Dump(At(1)), Dose(1.01, DoseRecipe.Enzyme)), Bleaching, day: 1.02)
+            .ShouldContain(ObjectionCode.KillsCultures);
         Against(DoseRecipe.ClassicBleach, In(1.01, Dump(At(1))), Bleaching, day: 1.01).ShouldContain(ObjectionCode.NeverAdvised);
         Against(DoseRecipe.SanitizeBleach, In(1.01, Dump(At(1))), Bleaching, septic: true, day: 1.01).ShouldContain(ObjectionCode.Septic);
     }
@@ -82,7 +87,8 @@ public class TreatmentTests
     {
         var left = In(1.1, Dump(At(1)), Dose(1.01, DoseRecipe.SanitizeBleach), Dump(At(1.05)));
         left.BleachLeft.ShouldBeTrue();
-        Objections.To(DoseRecipe.Enzyme, Black, left, Bleaching, false, At(1.1).ToInstant()).ShouldHaveSingleItem().ShouldBe(new Objection(ObjectionCode.RinseAfterBleach, true));
+        Objections.To(DoseRecipe.Enzyme, Black, left, Bleaching, false, At(1.1).ToInstant()).ShouldHaveSingleItem()
+            .ShouldBe(new Objection(ObjectionCode.RinseAfterBleach, true));
         Against(DoseRecipe.Enzyme, In(1.1, Dump(At(1)), Dose(1.01, DoseRecipe.SanitizeBleach), Dump(At(1.05)), Flush(1.06, 2)), Bleaching).ShouldBeEmpty();
         Against(DoseRecipe.Enzyme, In(1.1, Dump(At(1)), Dose(1.01, DoseRecipe.SanitizeBleach)), Bleaching).ShouldContain(ObjectionCode.KillsCultures);
     }
@@ -93,7 +99,8 @@ public class TreatmentTests
         var enzyme = In(2, Dump(At(1)), Dose(1, DoseRecipe.Enzyme, hours: 1));
         Against(DoseRecipe.Deodorant, enzyme).ShouldBe([ObjectionCode.TwoDigesters]);
         Against(DoseRecipe.PaperDigester, enzyme).ShouldBe([ObjectionCode.TwoDigesters]);
-        Objections.To(DoseRecipe.SensorCleaner, Black, enzyme, HouseRules.Default, false, At(2).ToInstant()).ShouldHaveSingleItem().ShouldBe(new Objection(ObjectionCode.OneAtATime, false, DoseRecipe.Enzyme));
+        Objections.To(DoseRecipe.SensorCleaner, Black, enzyme, HouseRules.Default, false, At(2).ToInstant()).ShouldHaveSingleItem()
+            .ShouldBe(new Objection(ObjectionCode.OneAtATime, false, DoseRecipe.Enzyme));
         Against(DoseRecipe.TravelScrub, enzyme).ShouldBeEmpty("borax and soap may join a routine dose");
         Against(DoseRecipe.Enzyme, enzyme).ShouldBe([ObjectionCode.StillWorks]);
         Against(DoseRecipe.Enzyme, In(9, Dump(At(1)), Dose(1, DoseRecipe.Enzyme, hours: 1)), day: 9).ShouldBeEmpty("after a week it is due again");
@@ -106,21 +113,25 @@ public class TreatmentTests
         Against(DoseRecipe.GraySoap, In(2, Dump(At(1)))).ShouldBe([ObjectionCode.WrongTank]);
         Against(DoseRecipe.GraySoap, InTheTank.Compute([], "gray", At(2).ToInstant()), tank: Gray).ShouldBeEmpty();
         Against(DoseRecipe.TravelScrub, In(2, Dump(At(1))), free: 5).ShouldBe([ObjectionCode.NoRoom]);
-        Objections.To(DoseRecipe.TravelScrub, Black, In(2, Dump(At(1))), HouseRules.Default, false, At(2).ToInstant(), freeL: 1).Single().Refuses.ShouldBeTrue();
+        Objections.To(DoseRecipe.TravelScrub, Black, In(2, Dump(At(1))), HouseRules.Default, false, At(2).ToInstant(), freeL: 1)
+            .Single().Refuses.ShouldBeTrue();
         Against(DoseRecipe.TravelScrub, In(2, Dump(At(1))), free: 60).ShouldBeEmpty();
-        Objections.To(DoseRecipe.Deodorant, Black, In(2, Dump(At(1))), HouseRules.Default, true, At(2).ToInstant(), [Substance.Formaldehyde]).ShouldHaveSingleItem().ShouldBe(new Objection(ObjectionCode.Septic, true));
+        Objections.To(DoseRecipe.Deodorant, Black, In(2, Dump(At(1))), HouseRules.Default, true, At(2).ToInstant(), [Substance.Formaldehyde])
+            .ShouldHaveSingleItem().ShouldBe(new Objection(ObjectionCode.Septic, true));
     }
 
     [Fact]
     public void A_soak_stands_a_scrub_wants_its_drive_and_both_end_with_the_dump()
     {
         LogEntry[] soak = [Dump(At(1)), Dose(1, DoseRecipe.SoftenerSoak, hours: 1)];
-        Courses.Build(soak, "black", At(1, 20).ToInstant()).ShouldHaveSingleItem().ShouldSatisfyAllConditions(c => c.Stage.ShouldBe(CourseStage.Stands), c => c.Until.ShouldBe(At(2, 1).ToInstant()));
+        Courses.Build(soak, "black", At(1, 20).ToInstant()).ShouldHaveSingleItem()
+            .ShouldSatisfyAllConditions(c => c.Stage.ShouldBe(CourseStage.Stands), c => c.Until.ShouldBe(At(2, 1).ToInstant()));
         Courses.Build(soak, "black", At(2, 2).ToInstant()).Single().Stage.ShouldBe(CourseStage.Dump);
         Courses.Build([.. soak, Dump(At(2, 3))], "black", At(3).ToInstant()).ShouldBeEmpty();
         LogEntry[] ice = [Dump(At(1)), Dose(1, DoseRecipe.IceScrub, hours: 1)];
         Courses.Build(ice, "black", At(2).ToInstant()).Single().Stage.ShouldBe(CourseStage.WantsDrive);
-        Courses.Build([.. ice, new DriveEntry { At = At(1, 2), Hours = 1.5 }], "black", At(2).ToInstant()).Single().ShouldSatisfyAllConditions(c => c.Stage.ShouldBe(CourseStage.WantsDrive), c => c.DrivenHours.ShouldBe(1.5));
+        Courses.Build([.. ice, new DriveEntry { At = At(1, 2), Hours = 1.5 }], "black", At(2).ToInstant()).Single()
+            .ShouldSatisfyAllConditions(c => c.Stage.ShouldBe(CourseStage.WantsDrive), c => c.DrivenHours.ShouldBe(1.5));
         Courses.Build([.. ice, new DriveEntry { At = At(1, 2), Hours = 3 }], "black", At(2).ToInstant()).Single().Stage.ShouldBe(CourseStage.Dump);
         Courses.Build([Dump(At(1)), Dose(1, DoseRecipe.Enzyme, hours: 1)], "black", At(2).ToInstant()).ShouldBeEmpty("a routine dose ends by itself");
     }
@@ -128,7 +139,8 @@ public class TreatmentTests
     [Fact]
     public void Scrubs_in_a_row_are_counted_until_a_dump_goes_without()
     {
-        LogEntry[] three = [Dump(At(0)), Dose(1, DoseRecipe.TravelScrub), Dump(At(1.5)), Dose(3, DoseRecipe.TravelScrub), Dump(At(3.5)), Dose(5, DoseRecipe.TravelScrub)];
+        LogEntry[] three = [Dump(At(0)), Dose(1, DoseRecipe.TravelScrub), Dump(At(1.5)), Dose(3, DoseRecipe.TravelScrub), Dump(At(3.5)),
+            Dose(5, DoseRecipe.TravelScrub)];
         Courses.Build(three, "black", At(5.2).ToInstant()).Single().InARow.ShouldBe(3);
         Courses.Build([.. three.Take(5), Dump(At(4)), three[5]], "black", At(5.2).ToInstant()).Single().InARow.ShouldBe(1);
     }
@@ -142,7 +154,8 @@ public class TreatmentTests
         Courses.DeepCleanDue([Dump(At(0))], "black", monthly).ShouldBe(At(30).ToInstant());
         Courses.DeepCleanDue([Dump(At(0)), Dose(9, DoseRecipe.TravelScrub), Dump(At(10))], "black", monthly).ShouldBe(At(40).ToInstant());
         Courses.DeepCleanDue([Dump(At(0)), Dose(9, DoseRecipe.TravelScrub)], "black", monthly).ShouldBe(At(30).ToInstant(), "not dumped yet");
-        Courses.DeepCleanDue([Dump(At(0)), Flush(20, 3, FlushMethod.Reverse)], "black", monthly with { DeepClean = DeepCleanRule.EveryFewTrips }).ShouldBe(At(110, 0.3).ToInstant());
+        Courses.DeepCleanDue([Dump(At(0)), Flush(20, 3, FlushMethod.Reverse)], "black", monthly with { DeepClean = DeepCleanRule.EveryFewTrips })
+            .ShouldBe(At(110, 0.3).ToInstant());
     }
 
     [Fact]

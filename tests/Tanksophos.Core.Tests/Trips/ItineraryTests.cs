@@ -61,7 +61,8 @@ public class ItineraryTests
     [Fact]
     public void A_station_is_taken_on_the_way_and_not_at_night()
     {
-        var trip = Of(Stay("a", 2, StopHookup.Dry), Itinerary.UsualStop("s", "s", Zone, First, 0, StopHookup.DumpStation, 2) with { DriveHoursBefore = 0.7 }, Stay("b", 1));
+        var trip = Of(Stay("a", 2, StopHookup.Dry), Itinerary.UsualStop("s", "s", Zone, First, 0, StopHookup.DumpStation, 2) with { DriveHoursBefore = 0.7 },
+            Stay("b", 1));
         Local(trip.Stops[1].Arrive).ShouldBe(First.PlusDays(2) + new LocalTime(10, 45));
         (trip.Stops[1].Depart.ToInstant() - trip.Stops[1].Arrive.ToInstant()).ShouldBe(Duration.FromHours(1));
         trip.Stops[1].RinseWater.ShouldBe(RinseWater.Unthreaded);
@@ -91,23 +92,34 @@ public class ItineraryTests
     [Fact]
     public void Whatever_is_done_to_a_trip_its_stops_follow_each_other_and_keep_their_nights()
     {
-        Gen.Select(Gen.Select(Gen.Int[0, 5], Gen.Int[0, 6], Gen.Double[0, 9]).Array[1, 8], Gen.Select(Gen.Int[0, 3], Gen.Int[0, 7], Gen.Int[0, 9]).Array[0, 12]).Sample((stays, edits) =>
+        Gen.Select(Gen.Select(Gen.Int[0, 5], Gen.Int[0, 6], Gen.Double[0, 9]).Array[1, 8], Gen.Select(Gen.Int[0, 3], Gen.Int[0, 7], Gen.Int[0, 9]).Array[0, 12])
+            .Sample((stays, edits) =>
         {
             var trip = new Itinerary("any", []);
-            foreach (var (hookup, nights, drive) in stays) trip = trip.Add(Itinerary.UsualStop(trip.FreshId(), "x", Zone, First, nights, (StopHookup)hookup, 2) with { DriveHoursBefore = drive }, trip.Stops.Count);
+            foreach (var (hookup, nights, drive) in stays)
+                trip = trip.Add(Itinerary.UsualStop(trip.FreshId(), "x", Zone, First, nights, (StopHookup)hookup, 2) with { DriveHoursBefore = drive },
+                trip.Stops.Count);
             foreach (var (kind, which, value) in edits)
             {
                 if (trip.Stops.Count == 0) break;
                 var id = trip.Stops[which % trip.Stops.Count].Id;
                 var nights = trip.Stops.ToDictionary(s => s.Id, Itinerary.Nights);
-                trip = kind switch { 0 => trip.Move(id, value)!, 1 => trip.Stretch(id, value)!, 2 => trip.Remove(id)!, _ => trip.Change(id, s => s with { DriveHoursBefore = value })! };
-                foreach (var stop in trip.Stops.Where(s => s.Id != id && s.Hookup != StopHookup.DumpStation && nights[s.Id] > 0)) Itinerary.Nights(stop).ShouldBe(nights[stop.Id]);
+                trip = kind switch
+                {
+                    0 => trip.Move(id, value)!,
+                    1 => trip.Stretch(id, value)!,
+                    2 => trip.Remove(id)!,
+                    _ => trip.Change(id, s => s with { DriveHoursBefore = value })!
+                };
+                foreach (var stop in trip.Stops.Where(s => s.Id != id && s.Hookup != StopHookup.DumpStation && nights[s.Id] > 0))
+                    Itinerary.Nights(stop).ShouldBe(nights[stop.Id]);
             }
             for (var i = 0; i < trip.Stops.Count; i++)
             {
                 var stop = trip.Stops[i];
                 stop.Depart.ToInstant().ShouldBeGreaterThan(stop.Arrive.ToInstant());
-                if (i > 0) stop.Arrive.ToInstant().ShouldBeGreaterThanOrEqualTo(trip.Stops[i - 1].Depart.ToInstant() + Duration.FromHours(stop.DriveHoursBefore) - Duration.FromSeconds(1));
+                if (i > 0) stop.Arrive.ToInstant()
+                    .ShouldBeGreaterThanOrEqualTo(trip.Stops[i - 1].Depart.ToInstant() + Duration.FromHours(stop.DriveHoursBefore) - Duration.FromSeconds(1));
             }
             trip.Stops.Select(s => s.Id).ShouldBeUnique();
             var read = ItineraryFormat.Read(ItineraryFormat.Write(trip));

@@ -15,7 +15,8 @@ public class LivesTests
     private static Trip Trip(StopHookup hookup, int people, int days = 20, LevelBand start = default)
     {
         var stop = new Stop("a", "a", Zone, Given.At(0), Given.At(days), hookup, people);
-        return new Trip(Given.Rig(), HouseRules.Default, new TripStart(Given.At(0), new Dictionary<string, LevelBand> { ["black"] = start }, false, null, null), [stop]);
+        return new Trip(Given.Rig(), HouseRules.Default,
+            new TripStart(Given.At(0), new Dictionary<string, LevelBand> { ["black"] = start }, false, null, null), [stop]);
     }
 
     private static double[] Inflow(Trip trip, int tank, double divert = 0, bool open = false)
@@ -74,10 +75,13 @@ public class LivesTests
         foreach (var name in (string[])["actions", "levels", "risks"]) root.GetProperty(name).ValueKind.ShouldBe(JsonValueKind.Array);
         root.GetProperty("levels").GetArrayLength().ShouldBe(2);
         root.GetRawText().ShouldNotContain("null");
-        var dump = root.GetProperty("actions").EnumerateArray().First(a => a.GetProperty("action").GetString() == "dump" && a.GetProperty("tank").GetString() == "black");
+        var dump = root.GetProperty("actions").EnumerateArray()
+            .First(a => a.GetProperty("action").GetString() == "dump" && a.GetProperty("tank").GetString() == "black");
         dump.GetProperty("expectedL").GetDouble().ShouldBeGreaterThan(0);
         dump.GetProperty("at").GetString()!.ShouldEndWith("-06:00");
-        root.GetProperty("totals").GetProperty("blackDumps").GetInt32().ShouldBe(root.GetProperty("actions").EnumerateArray().Count(a => a.GetProperty("action").GetString() == "dump" && a.GetProperty("tank").GetString() == "black"));
+        root.GetProperty("totals").GetProperty("blackDumps").GetInt32()
+            .ShouldBe(root.GetProperty("actions").EnumerateArray()
+            .Count(a => a.GetProperty("action").GetString() == "dump" && a.GetProperty("tank").GetString() == "black"));
     }
 
     [Theory]

@@ -9,13 +9,20 @@ namespace Tanksophos.Core.Tests.Trips;
 public class MendingTests
 {
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["America/Denver"];
-    private static readonly Rig Rig = Given.Rig() with { Usage = new Usage(Usage.Default.Black with { LogSd = 0.2 }, Usage.Default.Gray with { LogSd = 0.2 }), FreshCapacityL = 200 };
+    private static readonly Rig Rig = Given.Rig() with
+    {
+        Usage = new Usage(Usage.Default.Black with { LogSd = 0.2 }, Usage.Default.Gray with { LogSd = 0.2 }),
+        FreshCapacityL = 200
+    };
 
-    private static OffsetDateTime At(int day, int hour, int minute = 0) => (new LocalDate(2026, 6, 5).PlusDays(day) + new LocalTime(hour, minute)).InZoneLeniently(Zone).ToOffsetDateTime();
+    private static OffsetDateTime At(int day, int hour, int minute = 0) => (new LocalDate(2026, 6, 5).PlusDays(day) + new LocalTime(hour, minute))
+        .InZoneLeniently(Zone).ToOffsetDateTime();
 
     private static Stop Dry(int nights) => new("dry", "Dry place", Zone, At(0, 15), At(nights, 10), StopHookup.Dry, 2);
 
-    private static Trip Trip(params Stop[] stops) => new(Rig, HouseRules.Default, new TripStart(At(0, 14), new Dictionary<string, LevelBand> { ["black"] = new(14, 16, 18), ["gray"] = new(0, 2, 4) }, false, 150, 0), stops);
+    private static Trip Trip(params Stop[] stops) =>
+        new(Rig, HouseRules.Default, new TripStart(At(0, 14), new Dictionary<string, LevelBand> { ["black"] = new(14, 16, 18), ["gray"] = new(0, 2, 4) },
+        false, 150, 0), stops);
 
     private static Stop Site(int from, int to) => new("site", "Site", Zone, At(from, 14), At(to, 10), StopHookup.Full, 2) { DriveHoursBefore = 2 };
 
@@ -45,7 +52,8 @@ public class MendingTests
     public void Leaving_as_much_earlier_as_it_says_makes_the_plan_hold()
     {
         var plan = Planner.Make(TooLong);
-        var days = plan.Risks.SelectMany(r => r.Mends).Where(m => m.Advice is PlanAdvice.ShortenStay or PlanAdvice.LeaveEarlier && m.RiskLeft <= 0.05).Max(m => m.Days!.Value);
+        var days = plan.Risks.SelectMany(r => r.Mends).Where(m => m.Advice is PlanAdvice.ShortenStay or PlanAdvice.LeaveEarlier && m.RiskLeft <= 0.05)
+            .Max(m => m.Days!.Value);
         Planner.Make(Trip(Dry(10 - days), Site(10 - days, 12))).Totals.OverflowProbability.ShouldBeLessThan(0.08);
         Planner.Make(Trip(Dry(10 - days + 2), Site(10 - days + 2, 12))).Feasible.ShouldBeFalse("two days less than that are not enough");
     }
@@ -57,7 +65,14 @@ public class MendingTests
         cut.ShouldBeInRange(0.3, 0.95);
         RoleUsage Less(RoleUsage u) => u with { DryLPerPersonDay = cut * u.DryLPerPersonDay };
         var trip = TooLong;
-        Planner.Make(trip with { Rig = trip.Rig with { Usage = new Usage(Less(Rig.Usage!.Black), Less(Rig.Usage.Gray)) } }).Totals.OverflowProbability.ShouldBeLessThan(0.08);
+        Planner.Make(trip with
+        {
+            Rig = trip.Rig with
+            {
+                Usage = new Usage(Less(Rig.Usage!.Black),
+            Less(Rig.Usage.Gray))
+            }
+        }).Totals.OverflowProbability.ShouldBeLessThan(0.08);
     }
 
     [Fact]
@@ -75,7 +90,8 @@ public class MendingTests
         var plan = Planner.Make(Trip(Dry(12), Site(12, 20)));
         plan.Feasible.ShouldBeFalse();
         plan.Actions.Count(a => a is { Kind: PlanActionKind.Dump, Tank: "black" }).ShouldBeLessThanOrEqualTo(3);
-        plan.Actions.Where(a => a is { Kind: PlanActionKind.Dump, Tank: "gray" }).Min(a => a.At.ToInstant()).ShouldBeLessThan(At(12, 16).ToInstant(), "as soon as there is a sewer");
+        plan.Actions.Where(a => a is { Kind: PlanActionKind.Dump, Tank: "gray" }).Min(a => a.At.ToInstant())
+            .ShouldBeLessThan(At(12, 16).ToInstant(), "as soon as there is a sewer");
     }
 
     [Fact]

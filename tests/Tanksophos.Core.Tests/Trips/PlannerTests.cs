@@ -17,18 +17,22 @@ public class PlannerTests
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["America/Denver"];
     private static readonly Rig Rig = Given.Rig() with { Equipment = new Equipment { FlushInlet = true, JugL = 19, HoseLengthM = 4.6 } };
 
-    private static OffsetDateTime At(int day, int hour, int minute = 0) => (new LocalDate(2026, 6, 5).PlusDays(day) + new LocalTime(hour, minute)).InZoneLeniently(Zone).ToOffsetDateTime();
+    private static OffsetDateTime At(int day, int hour, int minute = 0) => (new LocalDate(2026, 6, 5).PlusDays(day) + new LocalTime(hour, minute))
+        .InZoneLeniently(Zone).ToOffsetDateTime();
 
     private static Stop Stop(string id, int from, int to, StopHookup hookup, int people = 2) => hookup == StopHookup.DumpStation
         ? new(id, id, Zone, At(from, 11), At(from, 12), hookup, people) { RinseWater = RinseWater.Unthreaded, Busy = true, FeeMinor = 1000 }
         : new(id, id, Zone, At(from, 15), At(to, 10), hookup, people) { DriveHoursBefore = 2 };
 
     private static Trip Trip(HouseRules? rules, params Stop[] stops) =>
-        new(Rig, rules ?? HouseRules.Default, new TripStart(At(0, 9), new Dictionary<string, LevelBand> { ["black"] = new(14, 16, 19), ["gray"] = new(0, 2, 5) }, false, 150, 0), stops);
+        new(Rig, rules ?? HouseRules.Default,
+            new TripStart(At(0, 9), new Dictionary<string, LevelBand> { ["black"] = new(14, 16, 19), ["gray"] = new(0, 2, 5) }, false, 150, 0), stops);
 
-    private static Trip ThreeStops(HouseRules? rules = null) => Trip(rules, Stop("dry", 0, 4, StopHookup.Dry), Stop("station", 4, 4, StopHookup.DumpStation), Stop("site", 4, 9, StopHookup.Full));
+    private static Trip ThreeStops(HouseRules? rules = null) => Trip(rules, Stop("dry", 0, 4, StopHookup.Dry), Stop("station", 4, 4, StopHookup.DumpStation),
+        Stop("site", 4, 9, StopHookup.Full));
 
-    private static readonly Gen<Trip> AnyTrip = Gen.Select(Gen.Select(Gen.Int[0, 4], Gen.Int[1, 5], Gen.Int[1, 4]).Array[1, 5], Gen.Int[0, 2], Gen.Int[0, 5]).Select((stays, gray, school) =>
+    private static readonly Gen<Trip> AnyTrip = Gen.Select(Gen.Select(Gen.Int[0, 4], Gen.Int[1, 5], Gen.Int[1, 4]).Array[1, 5], Gen.Int[0, 2], Gen.Int[0, 5])
+        .Select((stays, gray, school) =>
     {
         var stops = new List<Stop>();
         var day = 0;
@@ -70,11 +74,14 @@ public class PlannerTests
                     case PlanActionKind.Dump when isBlack:
                         sewer.ShouldBeTrue($"{action}");
                         open.Values.ShouldNotContain(true, $"gray open at {action}");
-                        var after = plan.Actions.Where(a => a.Stop == action.Stop && a.At.ToInstant() >= at && a.At.ToInstant() - at <= Duration.FromHours(3)).ToList();
+                        var after = plan.Actions.Where(a => a.Stop == action.Stop && a.At.ToInstant() >= at
+                            && a.At.ToInstant() - at <= Duration.FromHours(3)).ToList();
                         after.ShouldContain(a => a.Kind == PlanActionKind.Flush && a.Tank == "black");
                         after.ShouldContain(a => a.Kind == PlanActionKind.StarterWater && a.Tank == "black");
-                        if (trip.Rules.Treatment is not (TreatmentSchool.WaterOnly or TreatmentSchool.BoraxSoap)) after.ShouldContain(a => a.Kind == PlanActionKind.Dose && a.Tank == "black");
-                        plan.Actions.ShouldNotContain(a => a.Kind == PlanActionKind.Dump && a.Tank == "gray" && a.Stop == action.Stop && a.At.ToInstant() <= at && at - a.At.ToInstant() < Duration.FromHours(3), "black goes first");
+                        if (trip.Rules.Treatment is not (TreatmentSchool.WaterOnly or TreatmentSchool.BoraxSoap))
+                            after.ShouldContain(a => a.Kind == PlanActionKind.Dose && a.Tank == "black");
+                        plan.Actions.ShouldNotContain(a => a.Kind == PlanActionKind.Dump && a.Tank == "gray" && a.Stop == action.Stop && a.At.ToInstant() <= at
+                            && at - a.At.ToInstant() < Duration.FromHours(3), "black goes first");
                         break;
                     case PlanActionKind.Dump:
                         (sewer || stop.Hookup == StopHookup.GrayDrain).ShouldBeTrue($"{action}");
@@ -163,7 +170,8 @@ public class PlannerTests
         var (found, hopeless) = (0, 0);
         Gen.Select(Gen.Int[0, 2], Gen.Int[1, 4], Gen.Int[1, 3], Gen.Int[1, 4], Gen.Double[0.02, 0.2]).Sample((gray, dry, full, people, risk) =>
         {
-            var trip = Trip(new HouseRules { GrayAtFullHookup = (GrayAtFullHookup)gray, OverflowRisk = risk }, Stop("a", 0, dry, StopHookup.Dry, people), Stop("s", dry, dry, StopHookup.DumpStation), Stop("b", dry, dry + full, StopHookup.Full, people));
+            var trip = Trip(new HouseRules { GrayAtFullHookup = (GrayAtFullHookup)gray, OverflowRisk = risk }, Stop("a", 0, dry, StopHookup.Dry, people),
+                Stop("s", dry, dry, StopHookup.DumpStation), Stop("b", dry, dry + full, StopHookup.Full, people));
             var grid = new PlanGrid(trip, new DemandScenarios(trip), new double[3]);
             var allowed = (int)(risk * DemandScenarios.Count);
             var search = new PlanSearch(grid, allowed);
@@ -189,7 +197,11 @@ public class PlannerTests
         plan = Planner.Make(trip with { Wishes = [new TripWish("station", TankRole.Black, DumpWish.Here)] });
         plan.Actions.ShouldContain(a => a.Kind == PlanActionKind.Dump && a.Tank == "black" && a.Stop == "station");
 
-        plan = Planner.Make(trip with { Wishes = [new TripWish("station", TankRole.Gray, DumpWish.NotHere), new TripWish("station", TankRole.Black, DumpWish.NotHere)] });
+        plan = Planner.Make(trip with
+        {
+            Wishes = [new TripWish("station", TankRole.Gray, DumpWish.NotHere),
+            new TripWish("station", TankRole.Black, DumpWish.NotHere)]
+        });
         plan.Actions.ShouldNotContain(a => a.Kind == PlanActionKind.Dump && a.Stop == "station");
     }
 
@@ -198,14 +210,20 @@ public class PlannerTests
     {
         var trip = Trip(new HouseRules { GrayAtFullHookup = GrayAtFullHookup.Batch }, Stop("site", 0, 4, StopHookup.Full, people: 7));
         Planner.Make(trip).Actions.First(a => a.Kind == PlanActionKind.OpenValve).Why.ShouldBe(PlanWhy.TooManyDumps);
-        Planner.Make(Trip(new HouseRules { GrayAtFullHookup = GrayAtFullHookup.Batch }, Stop("site", 0, 4, StopHookup.Full))).Actions.ShouldNotContain(a => a.Kind == PlanActionKind.OpenValve);
+        Planner.Make(Trip(new HouseRules { GrayAtFullHookup = GrayAtFullHookup.Batch }, Stop("site", 0, 4, StopHookup.Full))).Actions.ShouldNotContain(a =>
+            a.Kind == PlanActionKind.OpenValve);
     }
 
     [Fact]
     public void Heat_doubles_the_dose_of_the_fill_it_falls_into()
     {
         var trip = Trip(null, Stop("a", 0, 2, StopHookup.Full), Stop("b", 2, 5, StopHookup.Dry) with { HighC = 33 }, Stop("c", 5, 8, StopHookup.Full));
-        var doses = Planner.Make(trip with { Start = trip.Start with { Levels = new Dictionary<string, LevelBand> { ["black"] = new(85, 90, 95) } } }).Actions.Where(a => a.Kind == PlanActionKind.Dose).ToList();
+        var doses = Planner.Make(trip with
+        {
+            Start =
+            trip.Start with { Levels = new Dictionary<string, LevelBand> { ["black"] = new(85, 90, 95) } }
+        }).Actions.Where(a =>
+            a.Kind == PlanActionKind.Dose).ToList();
         doses.First(d => d.Stop == "a").Amount.ShouldBe("2 cups");
         doses.Last(d => d.Stop == "c").Amount.ShouldBe("1 cup");
     }
@@ -214,7 +232,11 @@ public class PlannerTests
     public void Before_days_without_water_half_as_much_again_covers_the_bottom_where_there_is_room()
     {
         var trip = Trip(null, Stop("a", 0, 2, StopHookup.Full), Stop("b", 2, 5, StopHookup.Dry), Stop("c", 5, 8, StopHookup.Full));
-        var plan = Planner.Make(trip with { Rig = Known, Start = trip.Start with { Levels = new Dictionary<string, LevelBand> { ["black"] = new(95, 99, 103) } } });
+        var plan = Planner.Make(trip with
+        {
+            Rig = Known,
+            Start = trip.Start with { Levels = new Dictionary<string, LevelBand> { ["black"] = new(95, 99, 103) } }
+        });
         var waters = plan.Actions.Where(a => a.Kind == PlanActionKind.StarterWater).ToList();
         waters.First(w => w.Stop == "a").WaterL!.Value.ShouldBe(1.5 * waters.Last().WaterL!.Value, 0.2);
     }
@@ -225,11 +247,15 @@ public class PlannerTests
     public void Travel_scrubs_go_in_before_drives_to_a_dump_as_house_and_course_want_it()
     {
         // Long drives to sewers, a dump at each.
-        var trip = Trip(null, Stop("a", 0, 8, StopHookup.Dry, 1), Stop("b", 8, 9, StopHookup.Full), Stop("c", 9, 17, StopHookup.Dry, 1), Stop("d", 17, 18, StopHookup.Full)) with { Rig = Known, Wishes = [new TripWish("b", TankRole.Black, DumpWish.Here)] };
-        int Scrubs(HouseRules rules, int due = 0) => Planner.Make(trip with { Rules = rules, ScrubsDue = due }).Actions.Count(a => a.Kind == PlanActionKind.ScrubBeforeDrive);
+        var trip = Trip(null, Stop("a", 0, 8, StopHookup.Dry, 1), Stop("b", 8, 9, StopHookup.Full), Stop("c", 9, 17, StopHookup.Dry, 1),
+            Stop("d", 17, 18, StopHookup.Full)) with
+        { Rig = Known, Wishes = [new TripWish("b", TankRole.Black, DumpWish.Here)] };
+        int Scrubs(HouseRules rules, int due = 0) =>
+            Planner.Make(trip with { Rules = rules, ScrubsDue = due }).Actions.Count(a => a.Kind == PlanActionKind.ScrubBeforeDrive);
         var usual = Planner.Make(trip with { ScrubsDue = 4 });
         foreach (var scrub in usual.Actions.Where(a => a.Kind == PlanActionKind.ScrubBeforeDrive))
-            usual.Actions.ShouldContain(a => a.Kind == PlanActionKind.Dump && a.Tank == "black" && a.At.ToInstant() > scrub.At.ToInstant() && a.At.ToInstant() - scrub.At.ToInstant() < Duration.FromHours(12), "the drive ends at a dump");
+            usual.Actions.ShouldContain(a => a.Kind == PlanActionKind.Dump && a.Tank == "black" && a.At.ToInstant() > scrub.At.ToInstant()
+                && a.At.ToInstant() - scrub.At.ToInstant() < Duration.FromHours(12), "the drive ends at a dump");
         Scrubs(HouseRules.Default, due: 4).ShouldBeGreaterThanOrEqualTo(Scrubs(HouseRules.Default));
         Scrubs(HouseRules.Default with { DeepClean = DeepCleanRule.EveryFewTrips }).ShouldBe(0);
         Scrubs(HouseRules.Default with { Treatment = TreatmentSchool.WaterOnly }).ShouldBe(0);
@@ -238,7 +264,9 @@ public class PlannerTests
     [Fact]
     public void Before_storage_the_starter_water_says_what_the_house_wants_of_it()
     {
-        PlanWhy? Why(HouseRules rules, double high = 20) => Planner.Make(Trip(rules, Stop("site", 0, 4, StopHookup.Full), Stop("shed", 4, 20, StopHookup.Storage, 0) with { HighC = high })).Actions.Last(a => a.Kind == PlanActionKind.StarterWater).Why;
+        PlanWhy? Why(HouseRules rules, double high = 20) =>
+            Planner.Make(Trip(rules, Stop("site", 0, 4, StopHookup.Full), Stop("shed", 4, 20, StopHookup.Storage, 0) with { HighC = high })).Actions.Last(a =>
+            a.Kind == PlanActionKind.StarterWater).Why;
         Why(HouseRules.Default).ShouldBe(PlanWhy.StoredTreated);
         Why(new HouseRules { Storage = StorageRule.FullOfWater }).ShouldBe(PlanWhy.StoredFull);
         Why(new HouseRules { Storage = StorageRule.Dry }).ShouldBe(PlanWhy.StoredDry);
@@ -248,7 +276,9 @@ public class PlannerTests
     [Fact]
     public void The_last_flush_of_a_trip_is_longer_than_one_while_staying()
     {
-        var plan = Planner.Make(Trip(new HouseRules { MaxDays = 4 }, Stop("site", 0, 12, StopHookup.Full, 3)) with { Rig = Known with { Equipment = new Equipment { FlushInlet = true } } });
+        var plan = Planner.Make(Trip(new HouseRules { MaxDays = 4 },
+            Stop("site", 0, 12, StopHookup.Full, 3)) with
+        { Rig = Known with { Equipment = new Equipment { FlushInlet = true } } });
         var cycles = plan.Actions.Where(a => a.Kind == PlanActionKind.Flush).Select(a => a.Cycles!.Value).ToList();
         cycles.Count.ShouldBeGreaterThan(1);
         cycles[0].ShouldBe(3, "what most tanks take until they are clear");
@@ -259,14 +289,16 @@ public class PlannerTests
     public void Plan_and_run_rinse_with_the_same_figures()
     {
         var rig = Known with { Equipment = new Equipment { FlushInlet = true, FlushInletLPerMin = 7 }, Rules = new HouseRules { MaxDays = 4 } };
-        var flush = Planner.Make(Trip(rig.Rules, Stop("site", 0, 12, StopHookup.Full, 3)) with { Rig = rig, RinsesToClear = 4.2 }).Actions.First(a => a.Kind == PlanActionKind.Flush);
+        var flush = Planner.Make(Trip(rig.Rules, Stop("site", 0, 12, StopHookup.Full, 3)) with { Rig = rig, RinsesToClear = 4.2 }).Actions.First(a =>
+            a.Kind == PlanActionKind.Flush);
         var black = rig.Tanks[0];
         var script = RunBuilder.Offer(new RunSetting
         {
             Rig = rig,
             Place = RunPlace.Sewer,
             FlowLPerMin = 7,
-            Tanks = [.. rig.Tanks.Select(t => new RunTank(t, new LevelBand(90, 95, 100), new LevelBand(0, 1, 3), false) { Cycles = t == black ? new CyclesToClear([4.2, 3, 2, 2, 1, 1, 1], 5) : null })],
+            Tanks = [.. rig.Tanks.Select(t => new RunTank(t, new LevelBand(90, 95, 100), new LevelBand(0, 1, 3), false) { Cycles = t == black
+                ? new CyclesToClear([4.2, 3, 2, 2, 1, 1, 1], 5) : null })],
         }, RunForm.Full).Script!;
         flush.Cycles.ShouldBe(script.ExpectedRinses(script.Rinses[0]));
         flush.Cycles.ShouldBe(4);
@@ -316,7 +348,8 @@ public class PlannerTests
     [Fact]
     public void Costs_compare_term_by_term_and_add_up()
     {
-        PlanCost[] order = [PlanCost.Waiting(9), PlanCost.Money(3, 0), PlanCost.Distance(0.2), PlanCost.Dumps(1), PlanCost.GrayShort(0.1), PlanCost.CarriedHome, PlanCost.Late(0.1), PlanCost.Away(1), PlanCost.Low(1)];
+        PlanCost[] order = [PlanCost.Waiting(9), PlanCost.Money(3, 0), PlanCost.Distance(0.2), PlanCost.Dumps(1), PlanCost.GrayShort(0.1),
+            PlanCost.CarriedHome, PlanCost.Late(0.1), PlanCost.Away(1), PlanCost.Low(1)];
         for (var i = 1; i < order.Length; i++)
         {
             order[i].CompareTo(order[i - 1]).ShouldBePositive();
@@ -341,7 +374,8 @@ public class PlannerTests
     [Fact]
     public void The_command_plans_the_example_and_refuses_what_it_cannot_read()
     {
-        using var plan = JsonDocument.Parse(Commands.Plan(File.ReadAllBytes(Path.Combine(AppContext.BaseDirectory, "examples", "trip.json")), pretty: false).Line);
+        using var plan = JsonDocument.Parse(Commands.Plan(File.ReadAllBytes(Path.Combine(AppContext.BaseDirectory, "examples", "trip.json")),
+            pretty: false).Line);
         plan.RootElement.GetProperty("format").GetString().ShouldBe("tanksophos-plan");
         plan.RootElement.GetProperty("actions").GetArrayLength().ShouldBeGreaterThan(5);
         plan.RootElement.GetProperty("totals").GetProperty("overflowProbability").GetDouble().ShouldBeInRange(0, 1);
@@ -349,5 +383,6 @@ public class PlannerTests
     }
 
     [Fact]
-    public void The_same_trip_gives_the_same_plan() => PlanFormat.Write(Planner.Make(ThreeStops()), DocumentWords.English).ShouldBe(PlanFormat.Write(Planner.Make(ThreeStops()), DocumentWords.English));
+    public void The_same_trip_gives_the_same_plan() => PlanFormat.Write(Planner.Make(ThreeStops()), DocumentWords.English)
+        .ShouldBe(PlanFormat.Write(Planner.Make(ThreeStops()), DocumentWords.English));
 }

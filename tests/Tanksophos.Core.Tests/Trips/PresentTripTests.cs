@@ -20,7 +20,8 @@ public class PresentTripTests
     {
         var rig = Given.Rig();
         var now = Given.At(4);
-        var belief = Belief(rig, now, new StayEntry { At = Given.At(0), Place = "Home", Hookup = Hookup.Full, Zone = Zone }, Given.Dump(Given.At(1)), new ValveEntry { At = Given.At(1, 1), Tank = "gray", State = ValveState.Open });
+        var belief = Belief(rig, now, new StayEntry { At = Given.At(0), Place = "Home", Hookup = Hookup.Full, Zone = Zone }, Given.Dump(Given.At(1)),
+            new ValveEntry { At = Given.At(1, 1), Tank = "gray", State = ValveState.Open });
         var trip = PresentTrip.Build(From(now, 3), rig, belief, 120)!;
 
         trip.Stops.Select(s => s.Name).ShouldBe(["Home", "First"]);

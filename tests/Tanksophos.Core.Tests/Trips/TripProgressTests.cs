@@ -12,9 +12,12 @@ public class TripProgressTests
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["America/Denver"];
     private static readonly Rig Rig = Given.Rig() with { Usage = new Usage(Usage.Default.Black with { LogSd = 0.1 }, Usage.Default.Gray with { LogSd = 0.1 }) };
 
-    private static OffsetDateTime At(int day, int hour, int minute = 0) => (new LocalDate(2026, 6, 5).PlusDays(day) + new LocalTime(hour, minute)).InZoneLeniently(Zone).ToOffsetDateTime();
+    private static OffsetDateTime At(int day, int hour, int minute = 0) => (new LocalDate(2026, 6, 5).PlusDays(day) + new LocalTime(hour, minute))
+        .InZoneLeniently(Zone).ToOffsetDateTime();
 
-    private static Trip Trip(OffsetDateTime now, double blackL, double days = 0) => new(Rig, HouseRules.Default, new TripStart(now, new Dictionary<string, LevelBand> { ["black"] = new(blackL - 3, blackL, blackL + 3), ["gray"] = new(0, 2, 5) }, false, 150, days),
+    private static Trip Trip(OffsetDateTime now, double blackL, double days = 0) =>
+        new(Rig, HouseRules.Default,
+        new TripStart(now, new Dictionary<string, LevelBand> { ["black"] = new(blackL - 3, blackL, blackL + 3), ["gray"] = new(0, 2, 5) }, false, 150, days),
     [
         new Stop("dry", "Dry place", Zone, At(0, 15), At(4, 10), StopHookup.Dry, 2),
         new Stop("site", "Site", Zone, At(4, 13), At(9, 10), StopHookup.Full, 2) { DriveHoursBefore = 2 },
@@ -48,11 +51,14 @@ public class TripProgressTests
         var now = dump.At.Plus(Duration.FromMinutes(50));
         // An hour later than planned, and both at once.
         var after = Trip(now, 16);
-        var next = progress.Advance(after, Planner.Make(after), [Logged("d", new DumpEntry { At = dump.At.Plus(Duration.FromMinutes(40)), Tank = "black" }), Logged("f", new FlushEntry { At = dump.At.Plus(Duration.FromMinutes(45)), Tank = "black", Method = FlushMethod.BuiltIn })], false, false);
+        var next = progress.Advance(after, Planner.Make(after),
+            [Logged("d", new DumpEntry { At = dump.At.Plus(Duration.FromMinutes(40)), Tank = "black" }),
+            Logged("f", new FlushEntry { At = dump.At.Plus(Duration.FromMinutes(45)), Tank = "black", Method = FlushMethod.BuiltIn })], false, false);
 
         next.Done.Select(d => (d.EntryKey, d.Action.Kind)).ShouldBe([("d", dump.Kind), ("f", flush.Kind)]);
         next.Changes.ShouldBeEmpty();
-        next.Advance(after, Planner.Make(after), [Logged("d", new DumpEntry { At = dump.At, Tank = "black" })], false, false).Done.Count.ShouldBe(2, "an entry ticks once");
+        next.Advance(after, Planner.Make(after), [Logged("d", new DumpEntry { At = dump.At, Tank = "black" })], false, false).Done.Count.ShouldBe(2,
+            "an entry ticks once");
     }
 
     [Fact]
@@ -85,7 +91,8 @@ public class TripProgressTests
         var (_, plan, progress) = Begun(blackL: 100);
         plan.Actions.ShouldContain(a => a.Stop == "site" && a.Kind == PlanActionKind.Dump);
         var now = Trip(At(1, 16), 3);
-        var next = progress.Advance(now, Planner.Make(now), [Logged("x", new DumpEntry { At = At(1, 12), Tank = "black" })], stopsChanged: true, rulesChanged: true);
+        var next = progress.Advance(now, Planner.Make(now), [Logged("x", new DumpEntry { At = At(1, 12), Tank = "black" })], stopsChanged: true,
+            rulesChanged: true);
         var reasons = next.Changes.ShouldHaveSingleItem().Reasons.Select(r => r.Reason).ToList();
         reasons.ShouldContain(ChangeReason.DumpedUnplanned);
         reasons.ShouldContain(ChangeReason.StopsChanged);
@@ -110,10 +117,14 @@ public class TripProgressTests
         PlanAction Action(PlanActionKind kind, string? tank = "black") => new(At(0, 19), "site", kind, tank, PlanWhy.CoversBottom);
         TripProgress.Does(new DoseEntry { At = At(0, 19), Tank = "black", Recipe = DoseRecipe.Enzyme }, Action(PlanActionKind.Dose)).ShouldBeTrue();
         TripProgress.Does(new DoseEntry { At = At(0, 19), Tank = "black", Recipe = DoseRecipe.TravelScrub }, Action(PlanActionKind.Dose)).ShouldBeFalse();
-        TripProgress.Does(new DoseEntry { At = At(0, 19), Tank = "black", Recipe = DoseRecipe.TravelScrub }, Action(PlanActionKind.ScrubBeforeDrive)).ShouldBeTrue();
-        TripProgress.Does(new WaterEntry { At = At(0, 19), Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }, Action(PlanActionKind.StarterWater)).ShouldBeTrue();
-        TripProgress.Does(new WaterEntry { At = At(0, 19), Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }, Action(PlanActionKind.TopUp)).ShouldBeFalse();
-        TripProgress.Does(new CheckEntry { At = At(0, 19), Code = CheckCode.TrapsWet, Result = CheckResult.Pass }, Action(PlanActionKind.TopUpTraps, null)).ShouldBeTrue();
+        TripProgress.Does(new DoseEntry { At = At(0, 19), Tank = "black", Recipe = DoseRecipe.TravelScrub }, Action(PlanActionKind.ScrubBeforeDrive))
+            .ShouldBeTrue();
+        TripProgress.Does(new WaterEntry { At = At(0, 19), Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }, Action(PlanActionKind.StarterWater))
+            .ShouldBeTrue();
+        TripProgress.Does(new WaterEntry { At = At(0, 19), Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }, Action(PlanActionKind.TopUp))
+            .ShouldBeFalse();
+        TripProgress.Does(new CheckEntry { At = At(0, 19), Code = CheckCode.TrapsWet, Result = CheckResult.Pass }, Action(PlanActionKind.TopUpTraps, null))
+            .ShouldBeTrue();
     }
 
     [Fact]
@@ -121,7 +132,8 @@ public class TripProgressTests
     {
         var (_, plan, progress) = Begun();
         var later = Trip(At(6, 9), 140);
-        var next = progress.Advance(later, Planner.Make(later), [Logged("d", new DumpEntry { At = plan.Actions.First(a => a.Kind == PlanActionKind.Dump).At, Tank = "black" })], false, false);
+        var next = progress.Advance(later, Planner.Make(later),
+            [Logged("d", new DumpEntry { At = plan.Actions.First(a => a.Kind == PlanActionKind.Dump).At, Tank = "black" })], false, false);
         next.Done.ShouldNotBeEmpty();
         var read = ItineraryFormat.ReadProgress(ItineraryFormat.WriteProgress(next, At(8, 0).ToInstant()));
 
@@ -139,11 +151,14 @@ public class TripProgressTests
         // As it was written before reasons had codes.
         var old = """{"format":"tanksophos-progress","version":1,"seenUntil":17500000000000000,"planned":[{"at":"2026-06-09T11:05:00-06:00","stop":"s2","tank":"black","action":"dump","why":"At a site with its own sewer there is time and water for it.","expectedL":88},{"at":"2026-06-09T11:20:00-06:00","stop":"s2","tank":"black","action":"dose","why":"After each dump, by the house's school. Doubled, since days are hot.","recipe":"enzyme","amount":"16 fl oz (473 mL)"}],"levels":{"black":[{"at":"2026-06-09T11:05:00-06:00","p05L":80,"p50L":88,"p95L":96}]},"done":[],"changes":[]}"""u8;
         var read = ItineraryFormat.ReadProgress(old.ToArray());
-        read.Planned.Select(a => (a.Kind, a.Why, a.Amount)).ShouldBe([(PlanActionKind.Dump, null, null), (PlanActionKind.Dose, (PlanWhy?)null, "16 fl oz (473 mL)")]);
+        read.Planned.Select(a => (a.Kind, a.Why, a.Amount))
+            .ShouldBe([(PlanActionKind.Dump, null, null), (PlanActionKind.Dose, (PlanWhy?)null, "16 fl oz (473 mL)")]);
         read.Planned[0].ExpectedL.ShouldBe(88);
 
-        PlanAction[] planned = [new(At(0, 19), "s", PlanActionKind.Dose, "black", PlanWhy.AfterEachDump) { Recipe = DoseRecipe.Deodorant, Amount = "1 cup", Doubled = true, NotForSepticAt = "Alder Bend" }, new(At(0, 20), "s", PlanActionKind.Dump, "black", PlanWhy.OwnSewer) { ExpectedL = 50 }];
-        var kept = ItineraryFormat.WriteProgress(new TripProgress(planned, new Dictionary<string, IReadOnlyList<PlanLevel>>(), [], [], At(0, 1).ToInstant()), At(9, 0).ToInstant());
+        PlanAction[] planned = [new(At(0, 19), "s", PlanActionKind.Dose, "black", PlanWhy.AfterEachDump) { Recipe = DoseRecipe.Deodorant, Amount = "1 cup",
+            Doubled = true, NotForSepticAt = "Alder Bend" }, new(At(0, 20), "s", PlanActionKind.Dump, "black", PlanWhy.OwnSewer) { ExpectedL = 50 }];
+        var kept = ItineraryFormat.WriteProgress(new TripProgress(planned, new Dictionary<string, IReadOnlyList<PlanLevel>>(), [], [], At(0, 1).ToInstant()),
+            At(9, 0).ToInstant());
         ItineraryFormat.ReadProgress(kept).Planned.ShouldBe(planned);
         System.Text.Encoding.UTF8.GetString(kept).ShouldNotContain("why");
     }

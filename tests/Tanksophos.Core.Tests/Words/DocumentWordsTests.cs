@@ -12,7 +12,8 @@ namespace Tanksophos.Core.Tests.Words;
 /// <summary>Every code has its sentence, in the units asked for, and none of the words that people do not say.</summary>
 public class DocumentWordsTests
 {
-    private static readonly string[] Banned = ["lamp", "stands", "nobody knows", "practitioner", "the house", "outrank", "liquid stands", "runs off", "null", "  "];
+    private static readonly string[] Banned = ["lamp", "stands", "nobody knows", "practitioner", "the house", "outrank", "liquid stands", "runs off",
+        "null", "  "];
 
     private static void Plain(string text, string of)
     {
@@ -24,8 +25,13 @@ public class DocumentWordsTests
     [Fact]
     public void Every_reason_of_a_plan_has_a_sentence()
     {
-        foreach (var why in Enum.GetValues<PlanWhy>()) Plain(DocumentWords.English.Why(new PlanAction(At(0), "s", PlanActionKind.Dump, "black", why)), why.ToString());
-        DocumentWords.English.Why(new PlanAction(At(0), "s", PlanActionKind.Dose, "black", PlanWhy.AfterEachDump) { Doubled = true, NotForSepticAt = "Alder Bend" }).ShouldSatisfyAllConditions(t => t.ShouldContain("Alder Bend"), t => t.ShouldContain("Double"));
+        foreach (var why in Enum.GetValues<PlanWhy>())
+            Plain(DocumentWords.English.Why(new PlanAction(At(0), "s", PlanActionKind.Dump, "black", why)), why.ToString());
+        DocumentWords.English.Why(new PlanAction(At(0), "s", PlanActionKind.Dose, "black", PlanWhy.AfterEachDump)
+        {
+            Doubled = true,
+            NotForSepticAt = "Alder Bend"
+        }).ShouldSatisfyAllConditions(t => t.ShouldContain("Alder Bend"), t => t.ShouldContain("Double"));
         DocumentWords.English.Why(new PlanAction(At(0), "s", PlanActionKind.Dump, "black", null)).ShouldBeEmpty();
     }
 
@@ -38,7 +44,8 @@ public class DocumentWordsTests
         foreach (var recipe in Enum.GetValues<DoseRecipe>().Where(DoseCalculator.IsComputed))
             foreach (var (free, unknown, high) in new (double?, bool, double?)[] { (null, false, null), (20, true, 35), (null, false, 20) })
             {
-                var dose = DoseCalculator.Compute(recipe, new DoseCase(150) { Units = units, FreeL = free, LevelUnknown = unknown, HighC = high, Days = high is null ? null : 12 });
+                var dose = DoseCalculator.Compute(recipe,
+                    new DoseCase(150) { Units = units, FreeL = free, LevelUnknown = unknown, HighC = high, Days = high is null ? null : 12 });
                 foreach (var line in dose.Steps.Concat(dose.Cautions).Concat(dose.Why))
                 {
                     var text = DocumentWords.English.Say(line, dose.Units);
@@ -49,7 +56,8 @@ public class DocumentWordsTests
                 }
             }
         water.ShouldBeGreaterThan(20);
-        foreach (var school in Enum.GetValues<TreatmentSchool>()) DoseCalculator.Routine(school, new DoseCase(150) { Units = units }).Steps.ShouldAllBe(l => DocumentWords.English.Say(l, units).Length > 8);
+        foreach (var school in Enum.GetValues<TreatmentSchool>())
+            DoseCalculator.Routine(school, new DoseCase(150) { Units = units }).Steps.ShouldAllBe(l => DocumentWords.English.Say(l, units).Length > 8);
     }
 
     [Fact]

@@ -164,7 +164,8 @@ public sealed partial class AccessMatrixTests : IDisposable
         foreach (var (name, method, url) in (await HandlersAsync(key, photo)).OrderBy(h => Array.IndexOf(Last, h.Name)))
         {
             Table.ShouldContainKey(name, "a page without a line in the table");
-            if (name == "Account Post Everywhere" && visitor != "nobody") await AskAsync(client, "Post", "/sign-in", ("name", visitor), ("passphrase", App.Passphrase));
+            if (name == "Account Post Everywhere" && visitor != "nobody")
+                await AskAsync(client, "Post", "/sign-in", ("name", visitor), ("passphrase", App.Passphrase));
             var (status, location) = await AskAsync(client, method, url);
             var what = $"{visitor}: {name} answered {(int)status} {location}";
             ((int)status).ShouldBeLessThan(500, what);
@@ -207,8 +208,11 @@ public sealed partial class AccessMatrixTests : IDisposable
     public void Every_other_address_is_a_file_or_asks_for_a_token()
     {
         var others = app.Services.GetRequiredService<EndpointDataSource>().Endpoints.OfType<RouteEndpoint>()
-            .Where(e => e.Metadata.GetMetadata<PageActionDescriptor>() is null && e.Metadata.All(m => !m.GetType().Name.Contains("StaticAsset", StringComparison.Ordinal)))
-            .Select(e => e.RoutePattern.RawText!).Where(r => !r.StartsWith("/api/v1", StringComparison.Ordinal) && !r.Contains('.', StringComparison.Ordinal) && !r.EndsWith(":file}", StringComparison.Ordinal)).ToList();
+            .Where(e => e.Metadata.GetMetadata<PageActionDescriptor>() is null
+            && e.Metadata.All(m => !m.GetType().Name.Contains("StaticAsset", StringComparison.Ordinal)))
+            .Select(e => e.RoutePattern.RawText!)
+            .Where(r => !r.StartsWith("/api/v1", StringComparison.Ordinal) && !r.Contains('.', StringComparison.Ordinal)
+            && !r.EndsWith(":file}", StringComparison.Ordinal)).ToList();
         others.ShouldBeEmpty();
     }
 
@@ -220,7 +224,11 @@ public sealed partial class AccessMatrixTests : IDisposable
     {
         foreach (var client in new[] { app.Visitor(), app.Client })
         {
-            using var request = new HttpRequestMessage(new HttpMethod(method), $"/api/v1/{what}") { Content = method == "POST" ? new StringContent("{}") : null };
+            using var request = new HttpRequestMessage(new HttpMethod(method), $"/api/v1/{what}")
+            {
+                Content = method == "POST"
+                ? new StringContent("{}") : null
+            };
             (await client.SendAsync(request)).StatusCode.ShouldBe(HttpStatusCode.Unauthorized);
         }
     }
@@ -230,8 +238,14 @@ public sealed partial class AccessMatrixTests : IDisposable
         var key = app.With(s => s.Log.Page(1, 0, 1)).Entries[0].Key;
         using var scope = app.Services.CreateScope();
         var rig = scope.ServiceProvider.GetRequiredService<RigStore>().Find(1)!.Rig;
-        var setting = new RunSetting { Rig = rig, Place = RunPlace.Sewer, Tanks = [.. rig.Tanks.Select(t => new RunTank(t, new LevelBand(0, 9, 20), new LevelBand(0, 1, 3), false))] };
-        scope.ServiceProvider.GetRequiredService<RunStore>().Start(1, RunBuilder.Offer(setting, RunForm.Full).Script!, "here", NodaTime.DateTimeZone.Utc, "Demo").Id.ShouldBe(1);
+        var setting = new RunSetting
+        {
+            Rig = rig,
+            Place = RunPlace.Sewer,
+            Tanks = [.. rig.Tanks.Select(t => new RunTank(t, new LevelBand(0, 9, 20), new LevelBand(0, 1, 3), false))]
+        };
+        scope.ServiceProvider.GetRequiredService<RunStore>()
+            .Start(1, RunBuilder.Offer(setting, RunForm.Full).Script!, "here", NodaTime.DateTimeZone.Utc, "Demo").Id.ShouldBe(1);
         return (key, scope.ServiceProvider.GetRequiredService<PhotoStore>().Add(1, key, PhotoFile.Check(Pictures.Png(), out _)!, "Demo")!.Value);
     }
 
@@ -242,24 +256,28 @@ public sealed partial class AccessMatrixTests : IDisposable
         using var scope = app.Services.CreateScope();
         var people = scope.ServiceProvider.GetRequiredService<PeopleStore>();
         // The stranger belongs to a rig, but to another one.
-        var rig = visitor == "stranger" ? scope.ServiceProvider.GetRequiredService<RigStore>().Add(Core.Simulation.DemoSeason.Rig with { Name = "Elsewhere" }) : 1;
+        var rig = visitor == "stranger" ? scope.ServiceProvider.GetRequiredService<RigStore>()
+            .Add(Core.Simulation.DemoSeason.Rig with { Name = "Elsewhere" }) : 1;
         var word = people.Invite(rig, visitor switch { "guest" => Role.Guest, "crew" => Role.Crew, _ => Role.Owner });
         var (status, location) = await AskAsync(client, "Post", $"/join/{word}", ("name", visitor), ("passphrase", App.Passphrase), ("again", App.Passphrase));
         status.ShouldBe(HttpStatusCode.Redirect, location);
         return client;
     }
 
-    private static async Task<(HttpStatusCode Status, string Location)> AskAsync(HttpClient client, string method, string url, params (string Name, string Value)[] fields)
+    private static async Task<(HttpStatusCode Status, string Location)> AskAsync(HttpClient client, string method, string url,
+        params (string Name, string Value)[] fields)
     {
         HttpResponseMessage response;
-        if (method == "Get") response = await client.GetAsync(new Uri(url, UriKind.Relative), HttpCompletionOption.ResponseHeadersRead); // a stream of news has no end
+        // a stream of news has no end
+        if (method == "Get") response = await client.GetAsync(new Uri(url, UriKind.Relative), HttpCompletionOption.ResponseHeadersRead);
         else
         {
             // The token of a page of one's own: what is tested is the person, not the forged form.
             var page = url.StartsWith("/join/", StringComparison.Ordinal) ? url : "/sign-in";
             var html = await (await client.GetAsync(new Uri(page, UriKind.Relative))).Content.ReadAsStringAsync();
             if (!Token().IsMatch(html)) html = await (await client.GetAsync(new Uri("/account", UriKind.Relative))).Content.ReadAsStringAsync();
-            using var content = new FormUrlEncodedContent([new("__RequestVerificationToken", Token().Match(html).Groups[1].Value), .. fields.Select(f => new KeyValuePair<string, string>(f.Name, f.Value))]);
+            using var content = new FormUrlEncodedContent([new("__RequestVerificationToken", Token().Match(html).Groups[1].Value),
+                .. fields.Select(f => new KeyValuePair<string, string>(f.Name, f.Value))]);
             response = await client.PostAsync(new Uri(url, UriKind.Relative), content);
         }
         using (response) return (response.StatusCode, response.Headers.Location?.ToString().Replace("http://localhost", "", StringComparison.Ordinal) ?? "");
@@ -269,15 +287,28 @@ public sealed partial class AccessMatrixTests : IDisposable
     {
         var loader = app.Services.GetRequiredService<PageLoader>();
         var handlers = new List<(string, string, string)>();
-        foreach (var page in app.Services.GetRequiredService<IActionDescriptorCollectionProvider>().ActionDescriptors.Items.OfType<PageActionDescriptor>().DistinctBy(p => p.ViewEnginePath))
+        foreach (var page in app.Services.GetRequiredService<IActionDescriptorCollectionProvider>().ActionDescriptors.Items.OfType<PageActionDescriptor>()
+            .DistinctBy(p => p.ViewEnginePath))
         {
             var loaded = await loader.LoadAsync(page, new EndpointMetadataCollection());
             var template = page.AttributeRouteInfo!.Template!;
-            var url = "/" + Parameter().Replace(template, m => m.Groups[1].Value switch { "key" => key, "id" => photo.ToString(), "what" => "logbook", "recipe" => "enzyme", "word" => "no-such-word", _ => "" }).TrimEnd('/');
+            var url = "/" + Parameter()
+                .Replace(template, m => m.Groups[1].Value switch
+                {
+                    "key" => key,
+                    "id" => photo.ToString(),
+                    "what" => "logbook",
+                    "recipe" => "enzyme",
+                    "word" => "no-such-word",
+                    _ => ""
+                }).TrimEnd('/');
             foreach (var h in loaded.HandlerMethods)
             {
-                var query = string.Join('&', new[] { h.Name is { } n ? $"handler={n}" : null, "rig=1", h.Name == "File" ? "name=none" : null, h.Name is "Archive" or "Delete" or "Choose" ? "id=1" : null }.OfType<string>());
-                handlers.Add(($"{page.ViewEnginePath.Replace("/Index", "", StringComparison.Ordinal).Replace("/", "", StringComparison.Ordinal)} {h.HttpMethod}{(h.Name is null ? "" : " " + h.Name)}", h.HttpMethod, $"{url}?{query}"));
+                var query = string.Join('&',
+                    new[] { h.Name is { } n ? $"handler={n}" : null, "rig=1", h.Name == "File" ? "name=none" : null,
+                    h.Name is "Archive" or "Delete" or "Choose" ? "id=1" : null }.OfType<string>());
+                handlers.Add(($"{page.ViewEnginePath.Replace("/Index", "", StringComparison.Ordinal).Replace("/", "", StringComparison.Ordinal)} {h.HttpMethod}{(h.Name is null ? "" : " " + h.Name)}",
+                    h.HttpMethod, $"{url}?{query}"));
             }
         }
         handlers.Count.ShouldBe(Table.Count, "the table has lines without a page");

@@ -13,7 +13,8 @@ public sealed partial class AccountTests : IDisposable
 
     public void Dispose() => app.Dispose();
 
-    private static (string, string)[] Account(string name, string passphrase = App.Passphrase) => [("name", name), ("passphrase", passphrase), ("again", passphrase)];
+    private static (string, string)[] Account(string name, string passphrase = App.Passphrase) =>
+        [("name", name), ("passphrase", passphrase), ("again", passphrase)];
 
     /// <summary>Makes an invitation on the page and gives the path of its link.</summary>
     private async Task<string> InviteAsync(string role)
@@ -31,7 +32,11 @@ public sealed partial class AccountTests : IDisposable
 
     private async Task<(HttpStatusCode Status, string Text)> ApiAsync(string token, string method, string what, string? body = null)
     {
-        using var request = new HttpRequestMessage(new HttpMethod(method), $"/api/v1/{what}") { Content = body is null ? null : new StringContent(body, Encoding.UTF8, "application/json") };
+        using var request = new HttpRequestMessage(new HttpMethod(method), $"/api/v1/{what}")
+        {
+            Content = body is null ? null
+            : new StringContent(body, Encoding.UTF8, "application/json")
+        };
         request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", token);
         using var response = await app.Visitor().SendAsync(request);
         return (response.StatusCode, await response.Content.ReadAsStringAsync());
@@ -95,7 +100,8 @@ public sealed partial class AccountTests : IDisposable
     {
         using var mine = new App(own: true);
         mine.As(mine.Visitor());
-        for (var i = 0; i < 5; i++) (await mine.PostAsync("/sign-in", "/sign-in", ("name", App.Owner), ("passphrase", "guess number " + i))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        for (var i = 0; i < 5; i++)
+            (await mine.PostAsync("/sign-in", "/sign-in", ("name", App.Owner), ("passphrase", "guess number " + i))).Status.ShouldBe(HttpStatusCode.BadRequest);
         (await mine.PostAsync("/sign-in", "/sign-in", ("name", App.Owner), ("passphrase", App.Passphrase))).Html.ShouldContain("Too many wrong tries");
         for (var i = 0; i < 10; i++) await mine.PostAsync("/sign-in", "/sign-in", ("name", "nobody here"), ("passphrase", "guess"));
         var (status, html) = await mine.PostAsync("/sign-in", "/sign-in", ("name", "nobody here"), ("passphrase", "guess"));
@@ -119,7 +125,8 @@ public sealed partial class AccountTests : IDisposable
         (await (await phone.GetAsync(new Uri("/account", UriKind.Relative))).Content.ReadAsStringAsync()).ShouldContain($"<h1>{App.Owner}</h1>");
 
         await after.PostAsync("/sign-in", "/sign-in", ("name", App.Owner), ("passphrase", App.Passphrase));
-        (await after.PostAsync("/account", "/account?handler=Passphrase", ("present", App.Passphrase), ("passphrase", "new biscuit kettle"), ("again", "new biscuit kettle"))).Html.ShouldContain("Other devices have to sign in again");
+        (await after.PostAsync("/account", "/account?handler=Passphrase", ("present", App.Passphrase), ("passphrase", "new biscuit kettle"),
+            ("again", "new biscuit kettle"))).Html.ShouldContain("Other devices have to sign in again");
         (await (await phone.GetAsync(new Uri("/account", UriKind.Relative))).Content.ReadAsStringAsync()).ShouldContain("<h1>Sign in</h1>");
         (await after.GetAsync("/account")).ShouldContain($"<h1>{App.Owner}</h1>");
     }

@@ -17,7 +17,8 @@ public class OneSourceTests
 
     private static readonly IReadOnlyList<(string File, string Text)> Sources =
         [.. Directory.EnumerateFiles(Path.Combine(Root, "src"), "*.*", SearchOption.AllDirectories)
-            .Where(f => f.EndsWith(".cs", StringComparison.Ordinal) || f.EndsWith(".cshtml", StringComparison.Ordinal) || f.EndsWith(".js", StringComparison.Ordinal))
+            .Where(f => f.EndsWith(".cs", StringComparison.Ordinal) || f.EndsWith(".cshtml", StringComparison.Ordinal)
+            || f.EndsWith(".js", StringComparison.Ordinal))
             .Where(f => !Regex.IsMatch(f, @"[\\/](obj|bin|lib|Migrations|Compiled)[\\/]"))
             .Select(f => (Path.GetRelativePath(Root, f).Replace('\\', '/'), Regex.Replace(File.ReadAllText(f), @"^\s*//.*$", "", RegexOptions.Multiline)))];
 
@@ -47,11 +48,13 @@ public class OneSourceTests
     [InlineData(@"Advice\.Steps")]
     [InlineData(@"PlanRun\.Of\(")]
     public void Pages_compose_no_advice(string way) =>
-        Sources.Where(s => s.File.StartsWith("src/Tanksophos.Web/", StringComparison.Ordinal) && Regex.IsMatch(s.Text, way)).Select(s => s.File).ShouldAllBe(f => f.EndsWith("Rigs/AgendaService.cs", StringComparison.Ordinal));
+        Sources.Where(s => s.File.StartsWith("src/Tanksophos.Web/", StringComparison.Ordinal) && Regex.IsMatch(s.Text, way)).Select(s => s.File)
+            .ShouldAllBe(f => f.EndsWith("Rigs/AgendaService.cs", StringComparison.Ordinal));
 
     // Sentences are the words library's; what the core says are codes and quantities. Errors about bad input and misuse are said where they are found.
     [Fact]
     public void The_core_writes_no_sentences() =>
         Sources.Where(s => s.File.StartsWith("src/Tanksophos.Core/", StringComparison.Ordinal))
-            .SelectMany(s => s.Text.Split('\n').Where(l => !l.Contains("Exception(", StringComparison.Ordinal) && Regex.IsMatch(l, "\"[A-Z][^\"]{12,}[.]\"")).Select(l => $"{s.File}: {l.Trim()}")).ShouldBeEmpty();
+            .SelectMany(s => s.Text.Split('\n').Where(l => !l.Contains("Exception(", StringComparison.Ordinal) && Regex.IsMatch(l, "\"[A-Z][^\"]{12,}[.]\""))
+            .Select(l => $"{s.File}: {l.Trim()}")).ShouldBeEmpty();
 }

@@ -21,17 +21,21 @@ public class ReferenceTests
 
     [Fact]
     public void The_core_knows_no_web_no_database_and_no_other_project() =>
-        Never(Core, "Tanksophos.Core", "Microsoft.AspNetCore", "Microsoft.EntityFrameworkCore", "Microsoft.Data", "Serilog", "UnitsNet", "Tanksophos.Data", "Tanksophos.Web", "Tanksophos.Cli");
+        Never(Core, "Tanksophos.Core", "Microsoft.AspNetCore", "Microsoft.EntityFrameworkCore", "Microsoft.Data", "Serilog", "UnitsNet", "Tanksophos.Data",
+            "Tanksophos.Web", "Tanksophos.Cli");
 
     [Fact]
     public void The_core_has_no_clock_no_chance_and_no_files_of_its_own() =>
-        Never(Core, "Tanksophos.Core", "NodaTime.SystemClock", "System.DateTime", "System.DateTimeOffset", "System.Random", "System.IO.File", "System.IO.Directory", "System.Net");
+        Never(Core, "Tanksophos.Core", "NodaTime.SystemClock", "System.DateTime", "System.DateTimeOffset", "System.Random", "System.IO.File",
+            "System.IO.Directory", "System.Net");
 
     [Fact]
-    public void Data_knows_no_web() => Never(Data, "Tanksophos.Data", "Microsoft.AspNetCore.Mvc", "Microsoft.AspNetCore.Http", "Microsoft.AspNetCore.Builder", "Microsoft.AspNetCore.Hosting", "Microsoft.AspNetCore.Authentication", "Tanksophos.Web", "Tanksophos.Cli");
+    public void Data_knows_no_web() => Never(Data, "Tanksophos.Data", "Microsoft.AspNetCore.Mvc", "Microsoft.AspNetCore.Http", "Microsoft.AspNetCore.Builder",
+        "Microsoft.AspNetCore.Hosting", "Microsoft.AspNetCore.Authentication", "Tanksophos.Web", "Tanksophos.Cli");
 
     [Fact]
-    public void The_command_line_needs_neither_database_nor_web() => Never(Cli, "Tanksophos.Cli", "Microsoft.AspNetCore", "Microsoft.EntityFrameworkCore", "Tanksophos.Data", "Tanksophos.Web", "System.Net");
+    public void The_command_line_needs_neither_database_nor_web() => Never(Cli, "Tanksophos.Cli", "Microsoft.AspNetCore", "Microsoft.EntityFrameworkCore",
+        "Tanksophos.Data", "Tanksophos.Web", "System.Net");
 
     [Theory]
     [InlineData("Rigs", "Log,Formats,Levels,Trips,Treatments,Outlook,Simulation,Diagnosis,Agendas")]
@@ -102,7 +106,8 @@ public class ReferenceTests
     [InlineData("PeopleStore", "RigStore,RunStore,TripStore,PhotoStore,SafeKeeping")]
     [InlineData("PhotoStore", "RunStore,TripStore,PeopleStore,SafeKeeping")]
     [InlineData("RunStore", "TripStore,PeopleStore,PhotoStore,SafeKeeping")]
-    public void The_stores_look_one_way(string store, string forbidden) => Never(Data, $"Tanksophos.Data.{store}", [.. forbidden.Split(',').Select(r => $"Tanksophos.Data.{r}")]);
+    public void The_stores_look_one_way(string store, string forbidden) =>
+        Never(Data, $"Tanksophos.Data.{store}", [.. forbidden.Split(',').Select(r => $"Tanksophos.Data.{r}")]);
 
     // Rigs (what is known of them) <- Drawing <- Accounts (who may do what) <- Api <- Pages <- Hosting (which puts all together).
     [Theory]
@@ -117,7 +122,9 @@ public class ReferenceTests
     [Fact]
     public void Projects_reference_only_what_they_may()
     {
-        string[] Ours(Assembly a) => [.. a.GetReferencedAssemblies().Select(r => r.Name!).Where(n => n.StartsWith("Tanksophos", StringComparison.Ordinal) || n == "tanksophos-web").Order()];
+        string[] Ours(Assembly a) =>
+            [.. a.GetReferencedAssemblies().Select(r => r.Name!)
+            .Where(n => n.StartsWith("Tanksophos", StringComparison.Ordinal) || n == "tanksophos-web").Order()];
         Ours(Core).ShouldBeEmpty();
         Ours(Data).ShouldBe(["Tanksophos.Core"]);
         Ours(typeof(Words.DocumentWords).Assembly).ShouldBe(["Tanksophos.Core"]);

@@ -78,7 +78,8 @@ public sealed class RigStoreTests : IDisposable
     {
         store.Writer.Record(rig, [new PeopleEntry { Id = "p", At = At, Count = 2 }], "test");
 
-        Should.Throw<EntryConflictException>(() => store.Writer.Record(rig, [new PeopleEntry { Id = "q", At = At, Count = 1 }, new PeopleEntry { Id = "p", At = At, Count = 3 }], "test"))
+        Should.Throw<EntryConflictException>(() =>
+            store.Writer.Record(rig, [new PeopleEntry { Id = "q", At = At, Count = 1 }, new PeopleEntry { Id = "p", At = At, Count = 3 }], "test"))
             .Conflicts.ShouldHaveSingleItem().Path.ShouldBe("p");
         store.Log.All(rig).ShouldHaveSingleItem().Id.ShouldBe("p");
     }

@@ -44,7 +44,11 @@ public class DrawingTests
     [InlineData(true, 43)]
     public void Labels_never_touch_each_other_and_stay_in_the_drawing(bool toTap, double gap)
     {
-        var crowded = DemoSeason.Rig.Tanks[0] with { Monitor = TankMonitor.WithProbes([.. new[] { 0.1, 0.12, 0.5, 0.9, 0.95, 0.99 }.Select((f, i) => new Probe($"p{i}", "x", f))]) };
+        var crowded = DemoSeason.Rig.Tanks[0] with
+        {
+            Monitor = TankMonitor.WithProbes([.. new[] { 0.1, 0.12, 0.5, 0.9, 0.95, 0.99 }
+            .Select((f, i) => new Probe($"p{i}", "x", f))])
+        };
         var g = Trough(crowded, toTap: toTap);
 
         foreach (var (below, above) in g.Studs.Zip(g.Studs.Skip(1))) (below.LabelY - above.LabelY).ShouldBeGreaterThanOrEqualTo(gap - 1e-9);

@@ -11,7 +11,9 @@ public class PipePlanTests
 {
     private static readonly Instant From = Instant.FromUtc(2026, 1, 1, 0, 0), To = Instant.FromUtc(2026, 12, 31, 0, 0);
 
-    private static Rig Plumbed(params string[][] fixtures) => new("R", "van", 2, [.. fixtures.Select((f, i) => new Tank($"t{i}", i == 0 ? "Black" : $"Gray water {i}", i == 0 ? TankRole.Black : TankRole.Gray, 100) { Fixtures = f })]);
+    private static Rig Plumbed(params string[][] fixtures) =>
+        new("R", "van", 2, [.. fixtures.Select((f, i) => new Tank($"t{i}", i == 0 ? "Black" : $"Gray water {i}", i == 0 ? TankRole.Black : TankRole.Gray,
+        100) { Fixtures = f })]);
 
     public static TheoryData<string> Rigs => ["demo", "bare", "many", "long"];
 
@@ -45,7 +47,8 @@ public class PipePlanTests
         }
         foreach (var a in parts)
             foreach (var b in parts)
-                if (!ReferenceEquals(a, b)) (a.X + a.Width <= b.X || b.X + b.Width <= a.X || a.Y + a.Height <= b.Y || b.Y + b.Height <= a.Y).ShouldBeTrue($"{a} and {b} overlap");
+                if (!ReferenceEquals(a, b))
+                    (a.X + a.Width <= b.X || b.X + b.Width <= a.X || a.Y + a.Height <= b.Y || b.Y + b.Height <= a.Y).ShouldBeTrue($"{a} and {b} overlap");
         plan.Pipes.Count.ShouldBe(plan.Drains.Count + rig.Tanks.Count + 1);
     }
 
@@ -68,7 +71,8 @@ public class PipePlanTests
     public void Looks_at_a_lamp_are_joined_where_they_say_the_same()
     {
         var chart = new HealthChart([], From, To, 0, 1, []);
-        LampLook Look(int day, bool believed) => new((From + Duration.FromDays(day)).WithOffset(Offset.Zero), true, believed ? 0.9 : 0.1, believed ? 0.1 : 0.9, 0, 10, 0.5, null);
+        LampLook Look(int day, bool believed) => new((From + Duration.FromDays(day)).WithOffset(Offset.Zero), true, believed ? 0.9 : 0.1, believed ? 0.1 : 0.9,
+            0, 10, 0.5, null);
         var strip = HealthStrips.Lamp([Look(-20, true), Look(10, true), Look(40, true), Look(100, false), Look(200, false), Look(300, true)], chart, From);
         strip.Select(s => s.Believed).ShouldBe([true, false, true]);
         strip[0].From.ShouldBe(chart.X(From + Duration.FromDays(10)), 1e-9);

@@ -61,7 +61,8 @@ public sealed class HandedOutTests : IDisposable
         var season = Commands.Simulate(scenario, false);
         season.Failed.ShouldBeFalse();
         Fits("logbook", season.Line, "simulate");
-        foreach (var (document, name) in new[] { (logbook, "logbook.json"), (season.Line, "season.json"), (await GetAsync("/export/entries"), "entries.csv"), (await GetAsync("/export/readings"), "readings.csv") })
+        foreach (var (document, name) in new[] { (logbook, "logbook.json"), (season.Line, "season.json"), (await GetAsync("/export/entries"), "entries.csv"),
+            (await GetAsync("/export/readings"), "readings.csv") })
         {
             var (status, html) = await app.UploadAsync(document, name, name.EndsWith("csv", StringComparison.Ordinal) ? "1" : "new");
             ((int)status).ShouldBe(200, name + html);

@@ -23,9 +23,14 @@ public sealed class OddRequestTests : IDisposable
         return scope.ServiceProvider.GetRequiredService<PeopleStore>().NewToken(1, "gadget", mayLog);
     }
 
-    private async Task<(HttpStatusCode Status, string? Type, JsonElement Json)> ApiAsync(string method, string path, string? body = null, string? token = null, string? host = null)
+    private async Task<(HttpStatusCode Status, string? Type, JsonElement Json)> ApiAsync(string method, string path, string? body = null, string? token = null,
+        string? host = null)
     {
-        using var request = new HttpRequestMessage(new HttpMethod(method), path) { Content = body is null ? null : new StringContent(body, Encoding.UTF8, "application/json") };
+        using var request = new HttpRequestMessage(new HttpMethod(method), path)
+        {
+            Content = body is null ? null
+            : new StringContent(body, Encoding.UTF8, "application/json")
+        };
         if (token is not null) request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", token);
         if (host is not null) request.Headers.Host = host;
         using var response = await app.Client.SendAsync(request);
@@ -41,9 +46,12 @@ public sealed class OddRequestTests : IDisposable
         var before = app.With(s => s.Log.Version(1));
         foreach (var (method, path, body, status, host) in new (string, string, string?, int, string?)[]
         {
-            ("POST", "/api/v1/entries", $"[{Entry},{Entry}]", 400, null), ("POST", "/api/v1/entries", "{\"\\ud800\":1}", 400, null), ("POST", "/api/v1/entries", "", 400, null), ("POST", "/api/v1/entries", new string('[', 5000), 400, null),
-            ("POST", "/api/v1/entries", "{\"at\":\"2026-06-01T18:00:00Z\",\"type\":\"people\",\"count\":1e999}", 400, null), ("POST", "/api/v1/entries", new string(' ', 3 << 20), 413, null),
-            ("GET", "/api/v1/nothing", null, 404, null), ("GET", "/api", null, 404, null), ("GET", "/api/v2/x", null, 404, null), ("DELETE", "/api/v1/logbook", null, 405, null), ("GET", "/api/v1/logbook", null, 400, "evil.example"),
+            ("POST", "/api/v1/entries", $"[{Entry},{Entry}]", 400, null), ("POST", "/api/v1/entries", "{\"\\ud800\":1}", 400, null),
+                ("POST", "/api/v1/entries", "", 400, null), ("POST", "/api/v1/entries", new string('[', 5000), 400, null),
+            ("POST", "/api/v1/entries", "{\"at\":\"2026-06-01T18:00:00Z\",\"type\":\"people\",\"count\":1e999}", 400, null),
+                ("POST", "/api/v1/entries", new string(' ', 3 << 20), 413, null),
+            ("GET", "/api/v1/nothing", null, 404, null), ("GET", "/api", null, 404, null), ("GET", "/api/v2/x", null, 404, null),
+                ("DELETE", "/api/v1/logbook", null, 405, null), ("GET", "/api/v1/logbook", null, 400, "evil.example"),
         })
         {
             var (got, type, json) = await ApiAsync(method, path, body, token, host);
@@ -114,7 +122,8 @@ public sealed class OddRequestTests : IDisposable
         }
         var large = "{\"taps\":[{\"key\":\"a\",\"at\":5,\"step\":\"gloves\",\"round\":0,\"press\":\"done\",\"x\":\"" + new string('y', 400_000) + "\"}]}";
         (await SendAsync(new StreamContent(new MemoryStream(Encoding.UTF8.GetBytes(large))))).ShouldBe(HttpStatusCode.RequestEntityTooLarge);
-        (await SendAsync(new StringContent("{\"taps\":[{\"key\":\"a\",\"at\":5,\"step\":\"" + new string('s', 3000) + "\",\"round\":0,\"press\":\"done\"}]}", Encoding.UTF8, "application/json"))).ShouldBe(HttpStatusCode.BadRequest);
+        (await SendAsync(new StringContent("{\"taps\":[{\"key\":\"a\",\"at\":5,\"step\":\"" + new string('s', 3000) + "\",\"round\":0,\"press\":\"done\"}]}",
+            Encoding.UTF8, "application/json"))).ShouldBe(HttpStatusCode.BadRequest);
         using var scope = app.Services.CreateScope();
         scope.ServiceProvider.GetRequiredService<RunStore>().Taps(1).ShouldBeEmpty();
     }
@@ -136,7 +145,8 @@ public sealed class OddRequestTests : IDisposable
         using (var scope = app.Services.CreateScope()) feed = scope.ServiceProvider.GetRequiredService<TripStore>().NewFeed(1, 1)!;
         var before = State();
         app.Clock.Advance(Duration.FromHours(5));
-        foreach (var page in new[] { "/", "/trip", "/trip/sheet", "/run", "/find", "/sensors", "/treatments", "/logbook", "/rig", "/rules", "/keeping", "/account", "/set-aside", $"/feed/{feed}.ics", "/export/logbook", "/trip?handler=Calendar" })
+        foreach (var page in new[] { "/", "/trip", "/trip/sheet", "/run", "/find", "/sensors", "/treatments", "/logbook", "/rig", "/rules", "/keeping",
+            "/account", "/set-aside", $"/feed/{feed}.ics", "/export/logbook", "/trip?handler=Calendar" })
         {
             using var response = await app.Client.GetAsync(new Uri(page, UriKind.Relative));
             response.StatusCode.ShouldBe(HttpStatusCode.OK, page);
@@ -153,13 +163,15 @@ public sealed class OddRequestTests : IDisposable
         var seen = System.Text.RegularExpressions.Regex.Match(page, "seen=([0-9]+)").Groups[1].Value;
         seen.ShouldBe("1");
         (await app.PostAsync("/trip", "/trip?handler=Stretch&trip=1&seen=1", ("stop", "s5"), ("nights", "6"))).Status.ShouldBe(HttpStatusCode.OK);
-        var (status, html) = await app.PostAsync("/trip", "/trip?handler=Stop&trip=1&seen=1", ("stop", "s5"), ("name", "Alder & Bend"), ("hookup", "full"), ("nights", "3"), ("people", "2"), ("drive", "1"));
+        var (status, html) = await app.PostAsync("/trip", "/trip?handler=Stop&trip=1&seen=1", ("stop", "s5"), ("name", "Alder & Bend"), ("hookup", "full"),
+            ("nights", "3"), ("people", "2"), ("drive", "1"));
         status.ShouldBe(HttpStatusCode.Conflict);
         html.ShouldContain("data-conflict");
         html.ShouldContain("value=\"Alder & Bend\"");
         using (var scope = app.Services.CreateScope()) scope.ServiceProvider.GetRequiredService<TripStore>().Find(1, 1)!.Revision.ShouldBe(2);
         // Mine all the same, on top of what is there now.
-        (await app.PostAsync("/trip", "/trip?handler=Stop&trip=1&seen=2", ("stop", "s5"), ("name", "Alder & Bend"), ("hookup", "full"), ("nights", "3"), ("people", "2"), ("drive", "1"))).Status.ShouldBe(HttpStatusCode.OK);
+        (await app.PostAsync("/trip", "/trip?handler=Stop&trip=1&seen=2", ("stop", "s5"), ("name", "Alder & Bend"), ("hookup", "full"), ("nights", "3"),
+            ("people", "2"), ("drive", "1"))).Status.ShouldBe(HttpStatusCode.OK);
 
         await app.PostAsync("/", "/?handler=People", ("id", "e1"), ("count", "3"));
         (await app.PostAsync("/account", "/entry/e1?handler=Note", ("note", "first"), ("seen", "1"))).Status.ShouldBe(HttpStatusCode.OK);
@@ -175,7 +187,8 @@ public sealed class OddRequestTests : IDisposable
         Product Bottle() => app.With(s => s.Find(1))!.Rig.Products.First(p => p.Dose is not null);
         var before = Bottle();
         var seen = Seen(await app.GetAsync("/treatments/shelf"));
-        (string, string)[] Label(string name, string amount, string seen) => [("product", before.Id), ("seen", seen), ("name", name), ("kind", Codes<Substance>.Word(before.Kind)), ("amount", amount), ("unit", "ml")];
+        (string, string)[] Label(string name, string amount, string seen) =>
+            [("product", before.Id), ("seen", seen), ("name", name), ("kind", Codes<Substance>.Word(before.Kind)), ("amount", amount), ("unit", "ml")];
         // Somebody else counts and buys: that is added to, and stands in nobody's way.
         (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Bought", ("product", before.Id))).Status.ShouldBe(HttpStatusCode.OK);
         (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", Label("Theirs", "100", seen))).Status.ShouldBe(HttpStatusCode.OK);
@@ -185,7 +198,8 @@ public sealed class OddRequestTests : IDisposable
         html.ShouldContain("<th scope=\"row\">Name</th><td>Mine & ours</td><td>Theirs</td>");
         html.ShouldContain("name=\"amount\" value=\"120\"");
         Bottle().ShouldSatisfyAllConditions(p => p.Name.ShouldBe("Theirs"), p => p.Dose!.Amount.ShouldBe(100));
-        (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", Label("Mine & ours", "120", app.With(s => s.Find(1))!.Revision.ToString(CultureInfo.InvariantCulture)))).Status.ShouldBe(HttpStatusCode.OK);
+        (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save",
+            Label("Mine & ours", "120", app.With(s => s.Find(1))!.Revision.ToString(CultureInfo.InvariantCulture)))).Status.ShouldBe(HttpStatusCode.OK);
         Bottle().ShouldSatisfyAllConditions(p => p.Name.ShouldBe("Mine & ours"), p => p.Dose!.Amount.ShouldBe(120));
 
         seen = Seen(await app.GetAsync("/run"));

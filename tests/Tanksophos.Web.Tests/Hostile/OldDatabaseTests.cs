@@ -18,7 +18,8 @@ public sealed class OldDatabaseTests : IDisposable
 
     private string InElsewhere(string name) => Path.Combine(elsewhere, name);
 
-    public static TheoryData<string> Schemas => [.. Directory.EnumerateFiles(Path.Combine(AppContext.BaseDirectory, "Data", "backups"), "*.db").Select(f => Path.GetFileName(f)!).Order(StringComparer.Ordinal)];
+    public static TheoryData<string> Schemas => [.. Directory.EnumerateFiles(Path.Combine(AppContext.BaseDirectory, "Data", "backups"), "*.db")
+        .Select(f => Path.GetFileName(f)!).Order(StringComparer.Ordinal)];
 
     private static string Backup(string name) => Path.Combine(AppContext.BaseDirectory, "Data", "backups", name);
 
@@ -33,7 +34,8 @@ public sealed class OldDatabaseTests : IDisposable
 
     [Fact]
     public void There_is_a_backup_of_every_earlier_schema() =>
-        Schemas.Select(s => ((string)s).Split('-')[1].Replace(".db", "", StringComparison.Ordinal)).ShouldBe(DataFolder.Migrations.SkipLast(1).Select(m => m.Split('_')[1]));
+        Schemas.Select(s => ((string)s).Split('-')[1].Replace(".db", "", StringComparison.Ordinal))
+            .ShouldBe(DataFolder.Migrations.SkipLast(1).Select(m => m.Split('_')[1]));
 
     [Theory]
     [MemberData(nameof(Schemas))]
@@ -56,7 +58,8 @@ public sealed class OldDatabaseTests : IDisposable
     public async Task A_backup_of_an_earlier_schema_is_restored_by_the_page_and_somebody_can_sign_in(string schema)
     {
         using var app = new App(own: true);
-        using (var content = new MultipartFormDataContent { { new StringContent(await app.TokenAsync("/keeping")), "__RequestVerificationToken" }, { new StringContent("restore"), "word" }, { new ByteArrayContent(File.ReadAllBytes(Backup(schema))), "file", "old.db" } })
+        using (var content = new MultipartFormDataContent { { new StringContent(await app.TokenAsync("/keeping")), "__RequestVerificationToken" },
+            { new StringContent("restore"), "word" }, { new ByteArrayContent(File.ReadAllBytes(Backup(schema))), "file", "old.db" } })
         using (var response = await app.Client.PostAsync(new Uri("/keeping/restore", UriKind.Relative), content))
             response.StatusCode.ShouldBe(HttpStatusCode.OK, await response.Content.ReadAsStringAsync());
         await app.PostAsync("/sign-in", "/sign-in", ("name", App.Owner), ("passphrase", App.Passphrase));
@@ -80,7 +83,8 @@ public sealed class OldDatabaseTests : IDisposable
         }
         byte[] handed;
         using (var content = new FormUrlEncodedContent([new("__RequestVerificationToken", await app.TokenAsync("/keeping"))]))
-        using (var response = await app.Client.PostAsync(new Uri("/keeping?handler=Now", UriKind.Relative), content)) handed = await response.Content.ReadAsByteArrayAsync();
+        using (var response = await app.Client.PostAsync(new Uri("/keeping?handler=Now", UriKind.Relative), content))
+            handed = await response.Content.ReadAsByteArrayAsync();
         handed.Length.ShouldBeGreaterThan(33 << 20, "larger than what any other form takes");
         var file = InElsewhere("large.db");
         await File.WriteAllBytesAsync(file, handed);
@@ -89,7 +93,9 @@ public sealed class OldDatabaseTests : IDisposable
 
         async Task<HttpStatusCode> RestoreAsync(string setAside)
         {
-            using var content = new MultipartFormDataContent { { new StringContent(await app.TokenAsync("/keeping")), "__RequestVerificationToken" }, { new StringContent("restore"), "word" }, { new StringContent(setAside), "setAside" }, { new StreamContent(File.OpenRead(file)), "file", "large.db" } };
+            using var content = new MultipartFormDataContent { { new StringContent(await app.TokenAsync("/keeping")), "__RequestVerificationToken" },
+                { new StringContent("restore"), "word" }, { new StringContent(setAside), "setAside" },
+                { new StreamContent(File.OpenRead(file)), "file", "large.db" } };
             using var response = await app.Client.PostAsync(new Uri("/keeping/restore", UriKind.Relative), content);
             return response.StatusCode;
         }
@@ -141,7 +147,8 @@ public sealed class OldDatabaseTests : IDisposable
         var said = Should.Throw<UnusableDatabaseException>(() => new DataFolder(data).Migrate()).Message;
         said.ShouldContain("damaged");
         said.ShouldContain("tanksophos-web restore");
-        await File.WriteAllTextAsync(Path.Combine(data, "tanksophos.db"), "this is a letter, not a database, and it is long enough to be looked at as one. " + new string('x', 4096));
+        await File.WriteAllTextAsync(Path.Combine(data, "tanksophos.db"),
+            "this is a letter, not a database, and it is long enough to be looked at as one. " + new string('x', 4096));
         Should.Throw<UnusableDatabaseException>(() => new DataFolder(data).Migrate());
         var errors = new StringWriter();
         var before = Console.Error;
@@ -169,7 +176,8 @@ public sealed class OldDatabaseTests : IDisposable
         Directory.CreateDirectory(Path.Combine(data, "backups"));
         Directory.CreateDirectory(Path.Combine(data, "staging"));
         File.Copy(Backup("6-Runs.db"), Path.Combine(data, "tanksophos.db"));
-        foreach (var name in new[] { "tanksophos.db", "backups/daily-2026-01-01.db", "backups/daily-2026-01-02.db.part", "staging/restore-x.db", "staging/a.upload", "https.pfx" })
+        foreach (var name in new[] { "tanksophos.db", "backups/daily-2026-01-01.db", "backups/daily-2026-01-02.db.part", "staging/restore-x.db",
+            "staging/a.upload", "https.pfx" })
         {
             var path = Path.Combine(data, name);
             if (!File.Exists(path)) File.WriteAllText(path, "x");
@@ -179,7 +187,9 @@ public sealed class OldDatabaseTests : IDisposable
         folder.IsOpenToOthers.ShouldBeTrue();
         folder.Tidy();
         folder.Migrate(NodaTime.Instant.FromUtc(2026, 6, 9, 0, 0));
-        using (var context = folder.Open()) new RigStore(context, NodaTime.SystemClock.Instance).Writer.Record(1, [new Tanksophos.Core.Log.PeopleEntry { At = App.Start.WithOffset(NodaTime.Offset.Zero), Count = 2 }], "test");
+        using (var context = folder.Open())
+            new RigStore(context, NodaTime.SystemClock.Instance).Writer.Record(1,
+            [new Tanksophos.Core.Log.PeopleEntry { At = App.Start.WithOffset(NodaTime.Offset.Zero), Count = 2 }], "test");
         new SafeKeeping(folder).Write(Path.Combine(folder.Backups, "by-hand.db"));
         using (folder.Hold()) { }
         Directory.EnumerateFiles(folder.Staging).ShouldBeEmpty();
@@ -196,7 +206,8 @@ public sealed class OldDatabaseTests : IDisposable
         using var app = App.Demo(own: true);
         async Task<(HttpStatusCode, string)> RestoreAsync(byte[] file, bool setAside = false)
         {
-            using var content = new MultipartFormDataContent { { new StringContent(await app.TokenAsync("/keeping")), "__RequestVerificationToken" }, { new StringContent("restore"), "word" } };
+            using var content = new MultipartFormDataContent { { new StringContent(await app.TokenAsync("/keeping")), "__RequestVerificationToken" },
+                { new StringContent("restore"), "word" } };
             if (setAside) content.Add(new StringContent("yes"), "setAside");
             content.Add(new ByteArrayContent(file), "file", "backup.db");
             using var response = await app.Client.PostAsync(new Uri("/keeping/restore", UriKind.Relative), content);
@@ -217,7 +228,9 @@ public sealed class OldDatabaseTests : IDisposable
             status.ShouldBe(HttpStatusCode.BadRequest, sql);
             html.ShouldContain("damaged");
         }
-        foreach (var sql in new[] { "UPDATE TripRevisions SET Json = '{}'", "INSERT INTO Runs (RigId, Word, Script, Place, Zone, StartedAt, Who, Finished) VALUES (1, 'w', '{}', '', 'UTC', 0, 'x', 0)", "UPDATE Entries SET Json = 'x' WHERE Id = 3" })
+        foreach (var sql in new[] { "UPDATE TripRevisions SET Json = '{}'",
+            "INSERT INTO Runs (RigId, Word, Script, Place, Zone, StartedAt, Who, Finished) VALUES (1, 'w', '{}', '', 'UTC', 0, 'x', 0)",
+            "UPDATE Entries SET Json = 'x' WHERE Id = 3" })
         {
             var (status, html) = await RestoreAsync(Changed(sql));
             status.ShouldBe(HttpStatusCode.BadRequest, sql);

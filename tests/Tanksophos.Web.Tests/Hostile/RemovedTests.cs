@@ -37,7 +37,8 @@ public sealed class RemovedTests : IDisposable
         var owner = app.Client;
         var crew = app.Visitor();
         app.As(crew);
-        (await app.PostAsync($"/join/{word}", $"/join/{word}", ("name", "Crew"), ("passphrase", App.Passphrase), ("again", App.Passphrase))).Status.ShouldBe(HttpStatusCode.OK);
+        (await app.PostAsync($"/join/{word}", $"/join/{word}", ("name", "Crew"), ("passphrase", App.Passphrase),
+            ("again", App.Passphrase))).Status.ShouldBe(HttpStatusCode.OK);
         using var response = await crew.GetAsync(new Uri("/run/1?handler=Live", UriKind.Relative), HttpCompletionOption.ResponseHeadersRead);
         using var stream = new StreamReader(await response.Content.ReadAsStreamAsync());
         (await stream.ReadLineAsync())!.ShouldStartWith("data:");

@@ -31,7 +31,11 @@ public sealed class RunBoundsTests : IDisposable
         var state = Run.State;
         using var request = new HttpRequestMessage(HttpMethod.Post, "/run/1?handler=Taps&rig=1")
         {
-            Content = JsonContent.Create(new { taps = new[] { new { key = $"k{++number}", at = app.Clock.GetCurrentInstant().ToUnixTimeMilliseconds(), step = state.Step.Id, round = state.Round, press = Codes<RunPress>.Word(press), said = said.ToDictionary(s => s.Field, s => s.Value) } } }),
+            Content = JsonContent.Create(new
+            {
+                taps = new[] { new { key = $"k{++number}", at = app.Clock.GetCurrentInstant().ToUnixTimeMilliseconds(),
+                step = state.Step.Id, round = state.Round, press = Codes<RunPress>.Word(press), said = said.ToDictionary(s => s.Field, s => s.Value) } }
+            }),
         };
         request.Headers.Add("RequestVerificationToken", await app.TokenAsync("/account"));
         using var response = await app.Client.SendAsync(request);
@@ -45,7 +49,8 @@ public sealed class RunBoundsTests : IDisposable
 
     private async Task EverythingReadsAsync()
     {
-        foreach (var page in new[] { "/", "/logbook", "/run", "/find", "/export/logbook", "/export/entries", "/set-aside" }) (await app.Client.GetAsync(new Uri(page, UriKind.Relative))).StatusCode.ShouldBe(HttpStatusCode.OK, page);
+        foreach (var page in new[] { "/", "/logbook", "/run", "/find", "/export/logbook", "/export/entries", "/set-aside" })
+            (await app.Client.GetAsync(new Uri(page, UriKind.Relative))).StatusCode.ShouldBe(HttpStatusCode.OK, page);
         (await app.GetAsync("/set-aside")).ShouldNotContain("data-row");
         var path = Path.Combine(app.Folder, "staging", "x.db");
         new SafeKeeping(new DataFolder(app.Folder)).Write(path);
@@ -73,7 +78,10 @@ public sealed class RunBoundsTests : IDisposable
         await SkipToAsync(RunStepKind.Pour);
         var state = Run.State;
         using (var scope = app.Services.CreateScope())
-            scope.ServiceProvider.GetRequiredService<RunStore>().Tap(1, 1, [.. Enumerable.Range(0, 60).Select(i => new RunEvent($"pour{i}", app.Clock.GetCurrentInstant(), state.Step.Id, state.Round, RunPress.Poured, new Dictionary<string, string> { ["litres"] = "1999" }))], "Demo")!.Fates.Count.ShouldBe(60);
+            scope.ServiceProvider.GetRequiredService<RunStore>()
+                .Tap(1, 1, [.. Enumerable.Range(0, 60)
+                .Select(i => new RunEvent($"pour{i}", app.Clock.GetCurrentInstant(), state.Step.Id, state.Round, RunPress.Poured,
+                new Dictionary<string, string> { ["litres"] = "1999" }))], "Demo")!.Fates.Count.ShouldBe(60);
         app.Clock.Advance(Duration.FromDays(3));
         await PressAsync(RunPress.BreakOff);
         app.With(s => s.Log.All(1)).OfType<FlushEntry>().Last().Cycles.Max(c => c.WaterL ?? 0).ShouldBeLessThanOrEqualTo(StepRecord.MaxLitres);

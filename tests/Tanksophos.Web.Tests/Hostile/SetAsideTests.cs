@@ -32,13 +32,19 @@ public sealed class SetAsideTests : IDisposable
     {
         using var scope = app.Services.CreateScope();
         var rig = scope.ServiceProvider.GetRequiredService<RigStore>().Find(1)!.Rig;
-        var setting = new RunSetting { Rig = rig, Place = RunPlace.Sewer, Tanks = [.. rig.Tanks.Select(t => new RunTank(t, new LevelBand(0, 9, 20), new LevelBand(0, 1, 3), false))] };
+        var setting = new RunSetting
+        {
+            Rig = rig,
+            Place = RunPlace.Sewer,
+            Tanks = [.. rig.Tanks.Select(t => new RunTank(t, new LevelBand(0, 9, 20), new LevelBand(0, 1, 3), false))]
+        };
         scope.ServiceProvider.GetRequiredService<RunStore>().Start(1, RunBuilder.Offer(setting, RunForm.Full).Script!, "here", DateTimeZone.Utc, "Demo");
     }
 
     private static readonly string[] Pages =
     [
-        "/", "/run", "/run/1", "/trip", "/trip/sheet", "/find", "/find/health", "/find/sheet", "/sensors", "/treatments", "/treatments/enzyme", "/treatments/shelf", "/logbook", "/rig", "/rules", "/import", "/write", "/write/dump", "/rigs", "/account", "/keeping", "/set-aside",
+        "/", "/run", "/run/1", "/trip", "/trip/sheet", "/find", "/find/health", "/find/sheet", "/sensors", "/treatments", "/treatments/enzyme",
+            "/treatments/shelf", "/logbook", "/rig", "/rules", "/import", "/write", "/write/dump", "/rigs", "/account", "/keeping", "/set-aside",
         "/set-aside?handler=Raw", "/export/logbook", "/export/entries", "/export/readings", "/export/everything", "/alarm",
     ];
 
@@ -67,7 +73,8 @@ public sealed class SetAsideTests : IDisposable
         foreach (var row in new[] { "entry/", "rig/1", "rig-version/7", "trip/1", "press/" }) page.ShouldContain($"data-row=\"{row}");
         page.ShouldContain("\"minutes\":1800");
         page.ShouldContain("minutes: out of range");
-        System.Text.RegularExpressions.Regex.Match(await app.GetAsync("/"), "data-set-aside=\"([0-9]*)\"").Groups[1].Value.ShouldBe("3"); // two entries and the rig's details
+        // two entries and the rig's details
+        System.Text.RegularExpressions.Regex.Match(await app.GetAsync("/"), "data-set-aside=\"([0-9]*)\"").Groups[1].Value.ShouldBe("3");
         app.With(s => s.Log.All(1).Count).ShouldBe((int)(long)Sql("SELECT count(*) FROM Entries WHERE IsCurrent AND NOT Withdrawn")! - 2);
         (await app.PostAsync("/", "/?handler=People", ("id", "after"), ("count", "3"))).Status.ShouldBe(HttpStatusCode.OK);
         app.With(s => s.Log.Entry(1, "after")).ShouldNotBeNull();
@@ -125,12 +132,16 @@ public sealed class SetAsideTests : IDisposable
         var at = App.Start.WithOffset(Offset.Zero);
         LogEntry[] bad =
         [
-            new DumpEntry { At = at, Tank = "black", Minutes = 1800 }, new DumpEntry { At = at, Tank = "black", Minutes = double.NaN }, new WaterEntry { At = at, Tank = "black", WaterL = 120_000, Purpose = WaterPurpose.TopUp },
-            new FlushEntry { At = at, Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [new FlushCycle(100_000, null, null, null)] }, new PeopleEntry { At = at, Count = -3 }, new StayEntry { At = at, Hookup = Hookup.Full, Place = new string('x', 5000) },
-            new PeopleEntry { At = at, Count = 2, Note = "a\0b" }, new PeopleEntry { At = at, Count = 2, Id = new string('i', 200) }, new ReadingEntry { At = at, Tank = "black", Via = ReadingVia.Sight, Fraction = 7 },
+            new DumpEntry { At = at, Tank = "black", Minutes = 1800 }, new DumpEntry { At = at, Tank = "black", Minutes = double.NaN },
+                new WaterEntry { At = at, Tank = "black", WaterL = 120_000, Purpose = WaterPurpose.TopUp },
+            new FlushEntry { At = at, Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [new FlushCycle(100_000, null, null, null)] },
+                new PeopleEntry { At = at, Count = -3 }, new StayEntry { At = at, Hookup = Hookup.Full, Place = new string('x', 5000) },
+            new PeopleEntry { At = at, Count = 2, Note = "a\0b" }, new PeopleEntry { At = at, Count = 2, Id = new string('i', 200) },
+                new ReadingEntry { At = at, Tank = "black", Via = ReadingVia.Sight, Fraction = 7 },
         ];
         var before = app.With(s => s.Log.Version(1));
-        foreach (var entry in bad) Should.Throw<NotStorableException>(() => app.With(s => s.Writer.Record(1, [entry], "test")), entry.ToString()).Problems.ShouldNotBeEmpty();
+        foreach (var entry in bad)
+            Should.Throw<NotStorableException>(() => app.With(s => s.Writer.Record(1, [entry], "test")), entry.ToString()).Problems.ShouldNotBeEmpty();
         app.With(s => s.Log.Version(1)).ShouldBe(before);
         Should.Throw<NotStorableException>(() => app.With(s => s.Change(1, s.Find(1)!.Revision, r => r with { Name = "" })));
         using var scope = app.Services.CreateScope();

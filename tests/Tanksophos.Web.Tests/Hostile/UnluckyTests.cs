@@ -39,7 +39,8 @@ public sealed class UnluckyTests : IDisposable
 
         public IRunningEstimate Start(Rig rig, EstimateOptions? options = null) => new Running(real.Start(rig, options), fails);
 
-        public IRunningEstimate? Resume(Rig rig, ReadOnlyMemory<byte> saved, EstimateOptions? options = null) => real.Resume(rig, saved, options) is { } resumed ? new Running(resumed, fails) : null;
+        public IRunningEstimate? Resume(Rig rig, ReadOnlyMemory<byte> saved, EstimateOptions? options = null) =>
+            real.Resume(rig, saved, options) is { } resumed ? new Running(resumed, fails) : null;
 
         private sealed class Running(IRunningEstimate real, Func<LogEntry, bool> fails) : IRunningEstimate
         {
@@ -73,7 +74,8 @@ public sealed class UnluckyTests : IDisposable
     public async Task A_failure_in_the_background_is_waited_out_and_the_page_is_not_sent_around_in_circles()
     {
         var entries = new List<LogEntry>();
-        for (var end = App.Start; entries.Count < RigCache.Much + 500; end -= Duration.FromDays(24)) entries.InsertRange(0, DemoSeason.Until(end, end.ToUnixTimeSeconds()).Entries);
+        for (var end = App.Start; entries.Count < RigCache.Much + 500; end -= Duration.FromDays(24))
+            entries.InsertRange(0, DemoSeason.Until(end, end.ToUnixTimeSeconds()).Entries);
         var rig = store.Find(store.Add(DemoSeason.Rig, entries))!;
         var broken = true;
         var tries = 0;

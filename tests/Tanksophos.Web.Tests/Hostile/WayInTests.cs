@@ -93,11 +93,13 @@ public sealed class WayInTests : IDisposable
         {
             var visitor = fresh.Visitor();
             var html = await visitor.GetStringAsync(new Uri("/first", UriKind.Relative));
-            return (visitor, token: System.Text.RegularExpressions.Regex.Match(html, "name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"").Groups[1].Value, i);
+            return (visitor, token: System.Text.RegularExpressions.Regex.Match(html,
+                "name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"").Groups[1].Value, i);
         }));
         await Task.WhenAll(forms.Select(async f =>
         {
-            using var form = new FormUrlEncodedContent([new("__RequestVerificationToken", f.token), new("name", "Person " + f.i), new("passphrase", App.Passphrase), new("again", App.Passphrase)]);
+            using var form = new FormUrlEncodedContent([new("__RequestVerificationToken", f.token), new("name", "Person " + f.i),
+                new("passphrase", App.Passphrase), new("again", App.Passphrase)]);
             using var response = await f.visitor.PostAsync(new Uri("/first", UriKind.Relative), form);
             ((int)response.StatusCode).ShouldBeLessThan(500);
         }));
@@ -138,12 +140,14 @@ public sealed class WayInTests : IDisposable
             using var response = await app.Client.SendAsync(request);
             return response.Headers.Contains("Strict-Transport-Security");
         }
-        var name = Addresses.Hosts(true).FirstOrDefault(h => !h.Contains("localhost", StringComparison.Ordinal) && !IPAddress.TryParse(h.Trim('[', ']'), out _)) ?? "rig.local";
+        var name = Addresses.Hosts(true)
+            .FirstOrDefault(h => !h.Contains("localhost", StringComparison.Ordinal) && !IPAddress.TryParse(h.Trim('[', ']'), out _)) ?? "rig.local";
         (await AsksAsync($"https://{name}/sign-in")).ShouldBeTrue();
         (await AsksAsync("https://localhost/sign-in")).ShouldBeFalse();
         (await AsksAsync("https://127.0.0.1/sign-in")).ShouldBeFalse();
         (await AsksAsync($"http://{name}/sign-in")).ShouldBeFalse();
     }
 
-    private static string Alert(string html) => System.Text.RegularExpressions.Regex.Match(html, "role=\"alert\"[^>]*>(.*?)</div>", System.Text.RegularExpressions.RegexOptions.Singleline).Groups[1].Value;
+    private static string Alert(string html) => System.Text.RegularExpressions.Regex.Match(html, "role=\"alert\"[^>]*>(.*?)</div>",
+        System.Text.RegularExpressions.RegexOptions.Singleline).Groups[1].Value;
 }

@@ -9,7 +9,8 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>The person's own account, and for owners who belongs to the rig: people, invitations, tokens.</summary>
 [NoRig]
-public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle, HostingOptions hosting, IClock clock) : FormPage
+public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle,
+    HostingOptions hosting, IClock clock) : FormPage
 {
     /// <summary>Longest name of a token.</summary>
     public const int LongestTokenName = 60;
@@ -43,7 +44,8 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
         var me = await MeAsync();
         HasPassphrase = me.PasswordHash is not null;
         if (SigningIn.PassphraseProblem(passphrase, again) is { } problem) return Refuse(problem);
-        if (throttle.Waits(HttpContext, me.UserName!, me)) return Refuse($"Too many wrong tries. Wait {SignInThrottle.Pause.TotalMinutes:0} minutes, then try again.");
+        if (throttle.Waits(HttpContext, me.UserName!, me))
+            return Refuse($"Too many wrong tries. Wait {SignInThrottle.Pause.TotalMinutes:0} minutes, then try again.");
         var changed = HasPassphrase ? await accounts.ChangePasswordAsync(me, present ?? "", passphrase!) : await accounts.AddPasswordAsync(me, passphrase!);
         if (!changed.Succeeded)
         {
@@ -63,7 +65,8 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
     [Needs(Role.Owner)]
     public async Task<IActionResult> OnPostInviteAsync(string? role)
     {
-        if (!Enum.TryParse<Role>(role, ignoreCase: true, out var asked) || !Enum.IsDefined(asked)) return Refuse("Invitation: guest, crew or owner is accepted.");
+        if (!Enum.TryParse<Role>(role, ignoreCase: true, out var asked) || !Enum.IsDefined(asked))
+            return Refuse("Invitation: guest, crew or owner is accepted.");
         if (Invitations.Count >= MaxInvitations) return Refuse($"Invitation: at most {MaxInvitations} may be open at once. Take some back first.");
         NewLink = $"{Base}/join/{people.Invite(house.Rig!.Id, asked)}";
         await OnGetAsync();
@@ -76,7 +79,8 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
     [Needs(Role.Owner)]
     public async Task<IActionResult> OnPostTokenAsync(string? name, string? mayLog)
     {
-        if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > LongestTokenName) return Refuse($"Token: a name of 1 to {LongestTokenName} characters is accepted.");
+        if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > LongestTokenName)
+            return Refuse($"Token: a name of 1 to {LongestTokenName} characters is accepted.");
         if (Tokens.Count >= MaxTokens) return Refuse($"Token: at most {MaxTokens} are kept. Remove some first.");
         NewToken = people.NewToken(house.Rig!.Id, name.Trim(), mayLog == "yes");
         await OnGetAsync();
@@ -84,15 +88,18 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
     }
 
     [Needs(Role.Owner)]
-    public IActionResult OnPostDropToken(int id) => people.DropToken(house.Rig!.Id, id) ? Done("The token is gone; whoever used it is refused from now on.") : NotFound();
+    public IActionResult OnPostDropToken(int id) => people.DropToken(house.Rig!.Id, id) ? Done("The token is gone; whoever used it is refused from now on.")
+        : NotFound();
 
     [Needs(Role.Owner)]
     public IActionResult OnPostMember(int id, string? role)
     {
         if (people.Members(house.Rig!.Id).FirstOrDefault(m => m.PersonId == id) is not { } member) return NotFound();
-        if (role == "out") return people.Leave(house.Rig.Id, id) ? Done($"{member.Name} no longer belongs to {house.Rig.Rig.Name}.") : Refuse("The last owner cannot leave: make somebody else an owner first.");
+        if (role == "out") return people.Leave(house.Rig.Id, id) ? Done($"{member.Name} no longer belongs to {house.Rig.Rig.Name}.")
+            : Refuse("The last owner cannot leave: make somebody else an owner first.");
         if (!Enum.TryParse<Role>(role, ignoreCase: true, out var asked) || !Enum.IsDefined(asked)) return Refuse("Role: guest, crew or owner is accepted.");
-        if (member.Role == Role.Owner && asked != Role.Owner && people.Members(house.Rig.Id).Count(m => m.Role == Role.Owner) == 1) return Refuse("The rig needs an owner: make somebody else one first.");
+        if (member.Role == Role.Owner && asked != Role.Owner && people.Members(house.Rig.Id).Count(m => m.Role == Role.Owner) == 1)
+            return Refuse("The rig needs an owner: make somebody else one first.");
         people.Join(house.Rig.Id, id, asked);
         return Done($"{member.Name} is {RoleName(asked)} now.");
     }

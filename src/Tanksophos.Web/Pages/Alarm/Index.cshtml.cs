@@ -21,7 +21,8 @@ public sealed class AlarmModel(CurrentRequest house, RigStore store) : FormPage
     public void OnGet(string? after) => After = after is not null;
 
     /// <summary>An alarm sounds: it is logged, and the page says what to do.</summary>
-    public IActionResult OnPostSounds(string? id) => Since is not null ? RedirectToPage() : Written(store, house, new SymptomEntry { Id = Key(id), At = Moment, Code = SymptomCode.PropaneAlarm }, () => RedirectToPage());
+    public IActionResult OnPostSounds(string? id) => Since is not null ? RedirectToPage()
+        : Written(store, house, new SymptomEntry { Id = Key(id), At = Moment, Code = SymptomCode.PropaneAlarm }, () => RedirectToPage());
 
     /// <summary>Logs the all-clear; it covers this alarm only.</summary>
     public IActionResult OnPostClear(string? id)
@@ -36,7 +37,8 @@ public sealed class AlarmModel(CurrentRequest house, RigStore store) : FormPage
     /// <summary>Takes back an alarm, or a smell, that was logged by mistake.</summary>
     public IActionResult OnPostMistake()
     {
-        var wrong = house.RigSnapshot.Logbook.Entries.LastOrDefault(e => e.Instant == Since && e is SymptomEntry { Code: SymptomCode.PropaneAlarm } or OdorEntry { Smell: Smell.Gas });
+        var wrong = house.RigSnapshot.Logbook.Entries.LastOrDefault(e => e.Instant == Since
+            && e is SymptomEntry { Code: SymptomCode.PropaneAlarm } or OdorEntry { Smell: Smell.Gas });
         if (wrong?.Id is { } key) store.Writer.Withdraw(house.Rig!.Id, key, true, house.Who);
         house.Changed();
         return RedirectToPage("/Today/Index");

@@ -53,7 +53,8 @@ public sealed class EntryModel(CurrentRequest house, RigStore store, RigCache me
         using var content = new MemoryStream();
         photo.CopyTo(content);
         if (PhotoFile.Check(content.ToArray(), out var problem) is not { } file) return Refuse(problem);
-        if (photos.Add(house.Rig!.Id, key, file, house.Who) is null) return Refuse($"Photo: an entry carries at most {PhotoStore.MaxPerEntry}. Take one off first.");
+        if (photos.Add(house.Rig!.Id, key, file, house.Who) is null)
+            return Refuse($"Photo: an entry carries at most {PhotoStore.MaxPerEntry}. Take one off first.");
         return Done(key, "The photo is kept.");
     }
 

@@ -26,10 +26,13 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     public AgendaTexts Texts => agenda.Texts;
 
     /// <summary>What has to be done before anything is looked for.</summary>
-    public IReadOnlyList<AgendaItem> FirstSteps => [.. agenda.Now.Items.Where(i => i.Level <= AgendaLevel.Now && i.Code is AgendaCode.Ventilate or AgendaCode.StopUsing or AgendaCode.StopWater or AgendaCode.Remedy or AgendaCode.CloseValve)];
+    public IReadOnlyList<AgendaItem> FirstSteps =>
+        [.. agenda.Now.Items.Where(i => i.Level <= AgendaLevel.Now
+        && i.Code is AgendaCode.Ventilate or AgendaCode.StopUsing or AgendaCode.StopWater or AgendaCode.Remedy or AgendaCode.CloseValve)];
 
     /// <summary>What is held back while it is so.</summary>
-    public IReadOnlyList<AgendaHeld> HeldBack => [.. agenda.Now.Held.Where(h => h.Tank is not null && agenda.Now.Blocked.ContainsKey(h.Tank) || h.Because == Because.Bleach)];
+    public IReadOnlyList<AgendaHeld> HeldBack =>
+        [.. agenda.Now.Held.Where(h => h.Tank is not null && agenda.Now.Blocked.ContainsKey(h.Tank) || h.Because == Because.Bleach)];
 
     /// <summary>Whether a check is still asked for: what was just answered is not.</summary>
     public bool Asked(CauseCheck check)
@@ -47,13 +50,16 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
         .. Report.Tanks.SelectMany(t =>
         {
             var asked = Noticed.Any(s => s.Tank == t.Tank.Id || s.Tank is null && t.Tank.Role == TankRole.Black);
-            return t.Conditions.OrderByDescending(c => c.Probability).Where((c, i) => c.Probability >= Conditions.Possible || asked && i < 2 && c.Reasons.Any(r => r.Weight > 0 && Noticed.Contains(r.Sign.Entry))).Select(c => (t.Tank, c));
+            return t.Conditions.OrderByDescending(c => c.Probability)
+                .Where((c, i) => c.Probability >= Conditions.Possible || asked && i < 2 && c.Reasons.Any(r => r.Weight > 0 && Noticed.Contains(r.Sign.Entry)))
+                .Select(c => (t.Tank, c));
         }).OrderByDescending(x => x.c.Probability),
     ];
 
     /// <summary>What somebody noticed about drains, tanks and valves in the last two weeks, the newest first.</summary>
     public IReadOnlyList<SymptomEntry> Noticed => noticed ??=
-        [.. desk.Log.Reverse().TakeWhile(e => house.Now - e.Instant <= Odors.Counts).OfType<SymptomEntry>().Where(s => s.Instant <= house.Now && s.Code is not (SymptomCode.PropaneAlarm or SymptomCode.LampsDead or SymptomCode.LampsAllOn)).Take(5)];
+        [.. desk.Log.Reverse().TakeWhile(e => house.Now - e.Instant <= Odors.Counts).OfType<SymptomEntry>()
+            .Where(s => s.Instant <= house.Now && s.Code is not (SymptomCode.PropaneAlarm or SymptomCode.LampsDead or SymptomCode.LampsAllOn)).Take(5)];
 
     /// <summary>Whether there is nothing to say.</summary>
     public bool Quiet => Named.Count == 0 && Report.Odors.Count == 0 && Noticed.Count == 0 && Report.Courses.Count == 0;
@@ -62,7 +68,8 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     public bool AtOneDrain(SymptomEntry s)
     {
         ArgumentNullException.ThrowIfNull(s);
-        return s.Fixture is { } drain && house.Rig!.Rig.Find(s.Tank) is { } tank && PipePlan.DrainsOf(tank).Count(f => f != PipePlan.Toilet) > 1 && Noticed.Where(o => o.Tank == s.Tank && o.Code == s.Code).All(o => o.Fixture == drain);
+        return s.Fixture is { } drain && house.Rig!.Rig.Find(s.Tank) is { } tank && PipePlan.DrainsOf(tank).Count(f => f != PipePlan.Toilet) > 1
+            && Noticed.Where(o => o.Tank == s.Tank && o.Code == s.Code).All(o => o.Fixture == drain);
     }
 
     /// <summary>Whether the log holds too little of every tank to tell.</summary>
@@ -89,20 +96,23 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     public PointedAt? Here { get; private set; }
 
     /// <summary>Checks about lamps, which have their own page.</summary>
-    public IEnumerable<NextCheck> LampChecks => house.RigSnapshot.Sensors.NextChecks.Where(c => agenda.Now.Asks(Codes<NextCheckCode>.Word(c.Code), c.Tank)).Take(2);
+    public IEnumerable<NextCheck> LampChecks =>
+        house.RigSnapshot.Sensors.NextChecks.Where(c => agenda.Now.Asks(Codes<NextCheckCode>.Word(c.Code), c.Tank)).Take(2);
 
     /// <summary>The rung of a ladder that the agenda has chosen: of a tank that lets nothing out the first that fits the free space.</summary>
     public Rung NextOf(CauseCourse course)
     {
         ArgumentNullException.ThrowIfNull(course);
-        return Item(course) is { } item && course.Rungs.FirstOrDefault(r => r.Number > 0 && Codes<RemedyAction>.Word(r.Action) == item.Action) is { } rung ? rung : course.Next;
+        return Item(course) is { } item && course.Rungs.FirstOrDefault(r => r.Number > 0 && Codes<RemedyAction>.Word(r.Action) == item.Action) is { } rung
+            ? rung : course.Next;
     }
 
     /// <summary>What the agenda says of a ladder's next rung; null if it says nothing of it.</summary>
     public AgendaItem? Item(CauseCourse course)
     {
         ArgumentNullException.ThrowIfNull(course);
-        return course.Condition is { } condition ? agenda.Now.Items.FirstOrDefault(i => i.Code == AgendaCode.Remedy && i.Tank == course.Tank && i.For == Codes<Condition>.Word(condition)) : null;
+        return course.Condition is { } condition
+            ? agenda.Now.Items.FirstOrDefault(i => i.Code == AgendaCode.Remedy && i.Tank == course.Tank && i.For == Codes<Condition>.Word(condition)) : null;
     }
 
     /// <summary>Whether a tank does not let go of what is in it.</summary>
@@ -147,9 +157,17 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     {
         if (!Codes<SymptomCode>.TryParse(code, out var symptom)) return Refuse($"Noticed: one of {string.Join(", ", Codes<SymptomCode>.All)} is accepted.");
         if (!string.IsNullOrEmpty(tank) && house.Rig!.Rig.Find(tank) is null) return Refuse("Tank: one of the rig's tanks is accepted.");
-        if (!string.IsNullOrEmpty(drain) && (house.Rig!.Rig.Find(tank) is not { } fed || !PipePlan.DrainsOf(fed).Contains(drain))) return Refuse("Drain: one that feeds this tank is accepted.");
+        if (!string.IsNullOrEmpty(drain) && (house.Rig!.Rig.Find(tank) is not { } fed || !PipePlan.DrainsOf(fed).Contains(drain)))
+            return Refuse("Drain: one that feeds this tank is accepted.");
         var alarm = symptom == SymptomCode.PropaneAlarm;
-        return Record(new SymptomEntry { Id = Key(id), At = Moment, Code = symptom, Tank = string.IsNullOrEmpty(tank) || alarm ? null : tank, Fixture = string.IsNullOrEmpty(drain) || alarm ? null : PointedAt.Kept(drain) });
+        return Record(new SymptomEntry
+        {
+            Id = Key(id),
+            At = Moment,
+            Code = symptom,
+            Tank = string.IsNullOrEmpty(tank) || alarm ? null : tank,
+            Fixture = string.IsNullOrEmpty(drain) || alarm ? null : PointedAt.Kept(drain)
+        });
     }
 
     /// <summary>Logs how a check came out.</summary>

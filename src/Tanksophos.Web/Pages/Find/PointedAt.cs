@@ -17,7 +17,9 @@ namespace Tanksophos.Web.Pages;
 /// <param name="Symptoms">What can be noticed there.</param>
 /// <param name="Checks">What can be found there, as a check that fails or passes.</param>
 /// <param name="Smells">Where a smell there would be said to be.</param>
-public sealed record PointedAt(Tank? Tank, string? Drain, string Title, IReadOnlyList<(SymptomCode Code, string Name)> Symptoms, IReadOnlyList<(CheckCode Code, CheckResult Result, string Name)> Checks, IReadOnlyList<(OdorPlace Place, string Name)> Smells)
+public sealed record PointedAt(Tank? Tank, string? Drain, string Title,
+    IReadOnlyList<(SymptomCode Code, string Name)> Symptoms, IReadOnlyList<(CheckCode Code, CheckResult Result, string Name)> Checks,
+        IReadOnlyList<(OdorPlace Place, string Name)> Smells)
 {
     /// <summary>The words by which the page asks for a valve and the outlet.</summary>
     public const string Valve = "valve", Outlet = "outlet";
@@ -34,21 +36,28 @@ public sealed record PointedAt(Tank? Tank, string? Drain, string Title, IReadOnl
     {
         ArgumentNullException.ThrowIfNull(rig);
         if (part == Outlet)
-            return new(null, null, "Outlet, cap and hose", [], [(CheckCode.CapDry, CheckResult.Fail, "It drips at the cap"), (CheckCode.CapDry, CheckResult.Pass, "The cap is dry"), (CheckCode.HoseSound, CheckResult.Fail, "Hose or gasket is bad")],
+            return new(null, null, "Outlet, cap and hose", [],
+                [(CheckCode.CapDry, CheckResult.Fail, "It drips at the cap"), (CheckCode.CapDry, CheckResult.Pass, "The cap is dry"),
+                (CheckCode.HoseSound, CheckResult.Fail, "Hose or gasket is bad")],
                 [(OdorPlace.Outside, "It smells outside"), (OdorPlace.StorageBay, "It smells in the bay")]);
         if (rig.Find(tank) is not { } of) return null;
         if (part == Valve)
-            return new(of, null, $"The valve of {TimeWords.Lower(of.Name)}", [(SymptomCode.ValveDrips, "It drips"), (SymptomCode.ValveStiff, "It moves hard"), (SymptomCode.ValveWontClose, "It won't close"), (SymptomCode.NothingComesOut, "Open, and nothing comes")], [], []);
+            return new(of, null, $"The valve of {TimeWords.Lower(of.Name)}",
+                [(SymptomCode.ValveDrips, "It drips"), (SymptomCode.ValveStiff, "It moves hard"), (SymptomCode.ValveWontClose, "It won't close"),
+                (SymptomCode.NothingComesOut, "Open, and nothing comes")], [], []);
         if (drain is null || !PipePlan.DrainsOf(of).Contains(drain)) return null;
         var name = drain.Replace('-', ' ');
         if (drain == PipePlan.Toilet)
             return new(of, drain, "The toilet",
-                [(SymptomCode.BacksUpOnFlush, "It backs up"), (SymptomCode.DrainsSlowly, "It goes down slowly"), (SymptomCode.Gurgles, "It gurgles"), (SymptomCode.HeapSeen, "I see a heap"), (SymptomCode.FillsTooSoon, "The tank fills too soon"), (SymptomCode.BowlGoesDry, "The bowl goes dry")],
+                [(SymptomCode.BacksUpOnFlush, "It backs up"), (SymptomCode.DrainsSlowly, "It goes down slowly"), (SymptomCode.Gurgles, "It gurgles"),
+                    (SymptomCode.HeapSeen, "I see a heap"), (SymptomCode.FillsTooSoon, "The tank fills too soon"),
+                    (SymptomCode.BowlGoesDry, "The bowl goes dry")],
                 [], [(OdorPlace.ToiletOnFlush, "It smells on flushing"), (OdorPlace.Bathroom, "It smells all the time")]);
         List<(SymptomCode, string)> symptoms = [(SymptomCode.DrainsSlowly, "It drains slowly"), (SymptomCode.Gurgles, "It gurgles")];
         if (drain == "shower") symptoms.Add((SymptomCode.ShowerStandsInWater, "Water stands in it"));
         symptoms.Add((SymptomCode.FillsTooSoon, "The tank fills too soon"));
-        return new(of, drain, $"The {name}, which drains into {TimeWords.Lower(of.Name)}", symptoms, [(CheckCode.TrapsWet, CheckResult.Fail, "The trap was dry"), (CheckCode.TrapsWet, CheckResult.Pass, "Water poured in")],
+        return new(of, drain, $"The {name}, which drains into {TimeWords.Lower(of.Name)}", symptoms,
+            [(CheckCode.TrapsWet, CheckResult.Fail, "The trap was dry"), (CheckCode.TrapsWet, CheckResult.Pass, "Water poured in")],
             Codes<OdorPlace>.TryParse(drain, out var place) ? [(place, "It smells here")] : [(OdorPlace.Floor, "It smells here")]);
     }
 }
@@ -63,5 +72,7 @@ public sealed record RungNow(TreatmentOffer? Offer, FillLimit? Room, LevelBand? 
     public static RungNow Free { get; } = new(null, null, null);
 
     /// <summary>Whether a rung puts water into a tank that may be closed or clogged.</summary>
-    public static bool PutsWaterIn(RemedyAction action) => action is RemedyAction.HoseJet or RemedyAction.ClogTube or RemedyAction.Reverse or RemedyAction.BuiltIn or RemedyAction.Wand or RemedyAction.Bucket or RemedyAction.Pedal;
+    public static bool PutsWaterIn(RemedyAction action) =>
+        action is RemedyAction.HoseJet or RemedyAction.ClogTube or RemedyAction.Reverse or RemedyAction.BuiltIn or RemedyAction.Wand or RemedyAction.Bucket
+            or RemedyAction.Pedal;
 }

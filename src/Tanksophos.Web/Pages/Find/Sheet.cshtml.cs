@@ -13,10 +13,12 @@ namespace Tanksophos.Web.Pages;
 public sealed class ServiceSheetModel(CurrentRequest house, RigStore store, RigCache memory) : PageModel
 {
     /// <summary>Entries that bear on it, the newest first.</summary>
-    public IReadOnlyList<LogEntry> History => [.. ServiceSheetFormat.Bearing(memory.Log(house.Rig!, store), house.Now).Where(e => e is not DumpEntry and not FlushEntry).Reverse().Take(30)];
+    public IReadOnlyList<LogEntry> History => [.. ServiceSheetFormat.Bearing(memory.Log(house.Rig!, store), house.Now)
+        .Where(e => e is not DumpEntry and not FlushEntry).Reverse().Take(30)];
 
     /// <summary>The last dumps and rinses, the newest first.</summary>
-    public IReadOnlyList<LogEntry> Runs => [.. ServiceSheetFormat.Bearing(memory.Log(house.Rig!, store), house.Now).Where(e => e is DumpEntry or FlushEntry).Reverse().Take(12)];
+    public IReadOnlyList<LogEntry> Runs => [.. ServiceSheetFormat.Bearing(memory.Log(house.Rig!, store), house.Now).Where(e => e is DumpEntry or FlushEntry)
+        .Reverse().Take(12)];
 
     /// <summary>What the program makes of it.</summary>
     public FaultReport Report => house.RigSnapshot.Faults;
@@ -26,5 +28,6 @@ public sealed class ServiceSheetModel(CurrentRequest house, RigStore store, RigC
     }
 
     /// <summary>The same as JSON.</summary>
-    public IActionResult OnGetDocument() => File(ServiceSheetFormat.Write(house.RigSnapshot.Logbook, house.RigSnapshot.Belief, DocumentWords.English), "application/json", "service-sheet.json");
+    public IActionResult OnGetDocument() => File(ServiceSheetFormat.Write(house.RigSnapshot.Logbook, house.RigSnapshot.Belief, DocumentWords.English),
+        "application/json", "service-sheet.json");
 }

@@ -52,5 +52,6 @@ public sealed class FirstModel(PeopleStore people, UserManager<Person> accounts,
     }
 
     private bool CodeFits(string? code) =>
-        System.Security.Cryptography.CryptographicOperations.FixedTimeEquals(System.Text.Encoding.UTF8.GetBytes(code ?? ""), System.Text.Encoding.UTF8.GetBytes(hosting.SetUpCode));
+        System.Security.Cryptography.CryptographicOperations.FixedTimeEquals(System.Text.Encoding.UTF8.GetBytes(code ?? ""),
+            System.Text.Encoding.UTF8.GetBytes(hosting.SetUpCode));
 }

@@ -21,7 +21,8 @@ public abstract class KeepingPage(SafeKeeping keeping) : FormPage
     /// <summary>The backup kept here that was asked for.</summary>
     public string? Kept { get; protected set; }
 
-    public static string Size(long bytes) => bytes < 1 << 20 ? $"{bytes / 1024.0:0} KB" : (bytes / 1048576.0).ToString("0.0", CultureInfo.InvariantCulture) + " MB";
+    public static string Size(long bytes) => bytes < 1 << 20 ? $"{bytes / 1024.0:0} KB" : (bytes / 1048576.0)
+        .ToString("0.0", CultureInfo.InvariantCulture) + " MB";
 }
 
 /// <summary>Backups of everything. For who keeps the installation.</summary>

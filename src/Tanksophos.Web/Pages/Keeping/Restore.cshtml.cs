@@ -19,7 +19,8 @@ namespace Tanksophos.Web.Pages;
 [KeeperOnly]
 [IgnoreAntiforgeryToken] // checked below, field by field
 [RequestSizeLimit(Uploads.MaxBackupBytes + Uploads.FormBytes)]
-public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemory plans, DataFolder folder, IClock clock, IAntiforgery antiforgery, UserManager<Person> accounts, SignInManager<Person> signIn)
+public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemory plans, DataFolder folder, IClock clock, IAntiforgery antiforgery,
+    UserManager<Person> accounts, SignInManager<Person> signIn)
     : KeepingPage(keeping)
 {
     private const int MaxFields = 20, LongestField = 4096, BufferBytes = 1 << 17;
@@ -43,10 +44,13 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
             memory.Clear();
             plans.Clear();
             // Everybody signs in anew, but who has just proved to keep the installation need not.
-            if (await accounts.FindByNameAsync(User.Identity?.Name ?? "") is { IsKeeper: true } me && me.SecurityStamp == User.FindFirst("AspNet.Identity.SecurityStamp")?.Value) await signIn.SignInAsync(me, isPersistent: true);
-            TempData[TodayModel.Logged] = $"Restored. What was here before is kept as {done.Aside}." + (done.AccountsKept ? " The backup had no account to sign in with, so yours was kept." : "")
+            if (await accounts.FindByNameAsync(User.Identity?.Name ?? "") is { IsKeeper: true } me
+                && me.SecurityStamp == User.FindFirst("AspNet.Identity.SecurityStamp")?.Value) await signIn.SignInAsync(me, isPersistent: true);
+            TempData[TodayModel.Logged] = $"Restored. What was here before is kept as {done.Aside}." + (done.AccountsKept
+                ? " The backup had no account to sign in with, so yours was kept." : "")
                 + (done.Unreadable.Count > 0 ? $" {done.Unreadable.Count} rows can't be read and were set aside." : "");
-            return Request.Headers.ContainsKey(TripModel.PartHeader) ? new JsonResult(new { go = Url.Page("/Keeping/Index") }) : RedirectToPage("/Keeping/Index");
+            return Request.Headers.ContainsKey(TripModel.PartHeader) ? new JsonResult(new { go = Url.Page("/Keeping/Index") })
+                : RedirectToPage("/Keeping/Index");
         }
         catch (NotABackupException e)
         {
@@ -67,21 +71,26 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
         }
     }
 
-    private static string TooLarge => $"Choose a backup of at most {Uploads.BackupLimit}. Larger ones are restored on this computer: tanksophos-web restore FILE. Nothing was changed.";
+    private static string TooLarge =>
+        $"Choose a backup of at most {Uploads.BackupLimit}. Larger ones are restored on this computer: tanksophos-web restore FILE. Nothing was changed.";
 
     private IActionResult No(string problem) =>
-        Request.Headers.ContainsKey(TripModel.PartHeader) ? new JsonResult(new { problem, unreadable = Unreadable.Count }) { StatusCode = StatusCodes.Status400BadRequest } : Refuse(problem);
+        Request.Headers.ContainsKey(TripModel.PartHeader)
+            ? new JsonResult(new { problem, unreadable = Unreadable.Count }) { StatusCode = StatusCodes.Status400BadRequest } : Refuse(problem);
 
     // Field after field; the file only once the token and the word before it are right.
     private async Task<(Dictionary<string, string> Fields, bool HasFile, string? Problem)> ReceiveAsync(string path)
     {
         var fields = new Dictionary<string, string>(StringComparer.Ordinal);
-        if (!MediaTypeHeaderValue.TryParse(Request.ContentType, out var type) || HeaderUtilities.RemoveQuotes(type.Boundary).Value is not { Length: > 0 and <= 100 } boundary) return (fields, false, "Send the form of this page.");
+        if (!MediaTypeHeaderValue.TryParse(Request.ContentType, out var type)
+            || HeaderUtilities.RemoveQuotes(type.Boundary).Value is not { Length: > 0 and <= 100 } boundary) return (fields, false,
+            "Send the form of this page.");
         var reader = new MultipartReader(boundary, Request.Body, BufferBytes);
         var hasFile = false;
         while (await reader.ReadNextSectionAsync(HttpContext.RequestAborted) is { } section)
         {
-            if (!ContentDispositionHeaderValue.TryParse(section.ContentDisposition, out var disposition) || HeaderUtilities.RemoveQuotes(disposition.Name).Value is not { } name) continue;
+            if (!ContentDispositionHeaderValue.TryParse(section.ContentDisposition, out var disposition)
+                || HeaderUtilities.RemoveQuotes(disposition.Name).Value is not { } name) continue;
             if (disposition.FileName.HasValue || disposition.FileNameStar.HasValue)
             {
                 if (name != "file" || HeaderUtilities.RemoveQuotes(disposition.FileName).Length == 0) continue;
@@ -98,7 +107,8 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
                 fields[name] = new string(buffer, 0, await text.ReadBlockAsync(buffer));
             }
         }
-        HttpContext.Features.Set<IFormFeature>(new FormFeature(new FormCollection(fields.ToDictionary(f => f.Key, f => new Microsoft.Extensions.Primitives.StringValues(f.Value)))));
+        HttpContext.Features.Set<IFormFeature>(new FormFeature(new FormCollection(fields.ToDictionary(f => f.Key,
+            f => new Microsoft.Extensions.Primitives.StringValues(f.Value)))));
         return (fields, hasFile, await WhyNotAsync(fields));
     }
 
@@ -106,6 +116,7 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
     {
         if (!Request.Headers.ContainsKey(TokenHeader)) Request.Headers[TokenHeader] = fields.GetValueOrDefault(TokenField) ?? "";
         if (!await antiforgery.IsRequestValidAsync(HttpContext)) return "The page was open for long. Reload it and send the form again. Nothing was changed.";
-        return string.Equals(fields.GetValueOrDefault("word")?.Trim(), Word, StringComparison.OrdinalIgnoreCase) ? null : $"Type the word {Word} to confirm. Nothing was changed.";
+        return string.Equals(fields.GetValueOrDefault("word")?.Trim(), Word, StringComparison.OrdinalIgnoreCase) ? null
+            : $"Type the word {Word} to confirm. Nothing was changed.";
     }
 }

@@ -49,12 +49,21 @@ public sealed class LogbookModel(CurrentRequest house, RigStore store, RigCache 
         if (!string.IsNullOrEmpty(day))
         {
             if (LocalDatePattern.Iso.Parse(day) is { Success: true, Value: { Year: >= 1900 and <= 2200 } date })
-                return RedirectToPage(null, null, new { p = store.Log.CountAfter(rig.Id, house.Zone.AtStartOfDay(date.PlusDays(1)).ToInstant(), Filter) / PageSize + 1, tank = Filter.Tank, type = Filter.Type, text = Filter.Text }, "d" + day);
+                return RedirectToPage(null, null,
+                    new
+                    {
+                        p = store.Log.CountAfter(rig.Id, house.Zone.AtStartOfDay(date.PlusDays(1)).ToInstant(), Filter) / PageSize + 1,
+                        tank = Filter.Tank,
+                        type = Filter.Type,
+                        text = Filter.Text
+                    }, "d" + day);
             Problem = "Day: a date such as 2026-05-09 is accepted.";
         }
-        Entries = string.IsNullOrWhiteSpace(Filter.Text) ? store.Log.Page(rig.Id, (PageNumber - 1) * PageSize, PageSize, Filter, memory.Count(rig, store, Filter))
+        Entries = string.IsNullOrWhiteSpace(Filter.Text)
+            ? store.Log.Page(rig.Id, (PageNumber - 1) * PageSize, PageSize, Filter, memory.Count(rig, store, Filter))
             : store.Log.Page(rig.Id, memory.Found(rig, store, Filter), (PageNumber - 1) * PageSize, PageSize);
-        if (Entries.Entries.Count == 0 && PageNumber > 1) return RedirectToPage(new { p = LastPage, tank = Filter.Tank, type = Filter.Type, text = Filter.Text });
+        if (Entries.Entries.Count == 0 && PageNumber > 1)
+            return RedirectToPage(new { p = LastPage, tank = Filter.Tank, type = Filter.Type, text = Filter.Text });
         var keys = Entries.Entries.Select(e => e.Key).ToList();
         Changes = memory.Changes(rig, store, keys);
         Photos = photos.Of(rig.Id, keys).Where(f => !f.Removed).ToLookup(f => f.EntryKey);
@@ -79,7 +88,8 @@ public sealed class LogbookModel(CurrentRequest house, RigStore store, RigCache 
         var (before, after) = (units.Number(Math.Max(0, change.BeforeL)), units.Number(Math.Max(0, change.AfterL)));
         var level = before != after ? $"believed {before} → {after} {units.VolumeSymbol}"
             : change.AfterSdL < 0.85 * change.BeforeSdL ? $"believed {after} {units.VolumeSymbol}, surer now" : null;
-        var lamps = string.Join(", ", change.Doubted.Select(l => $"{l} lamp no longer believed").Concat(change.Trusted.Select(l => $"{l} lamp believed again")));
+        var lamps = string.Join(", ", change.Doubted.Select(l => $"{l} lamp no longer believed")
+            .Concat(change.Trusted.Select(l => $"{l} lamp believed again")));
         return (level, lamps) switch { (null, "") => null, (null, _) => lamps, (_, "") => level, _ => $"{level}; {lamps}" };
     }
 

@@ -22,6 +22,7 @@ public sealed class PrefsModel(CurrentRequest house, TanksophosContext database)
             house.Choose(id);
         }
         var back = Request.Headers.Referer.ToString();
-        return Uri.TryCreate(back, UriKind.Absolute, out var from) && from.Authority == Request.Host.Value && Url.IsLocalUrl(from.PathAndQuery) ? LocalRedirect(from.PathAndQuery) : Redirect("/");
+        return Uri.TryCreate(back, UriKind.Absolute, out var from) && from.Authority == Request.Host.Value && Url.IsLocalUrl(from.PathAndQuery)
+            ? LocalRedirect(from.PathAndQuery) : Redirect("/");
     }
 }

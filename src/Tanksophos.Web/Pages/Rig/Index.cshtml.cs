@@ -26,9 +26,11 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
 
     public static IReadOnlyList<(string Field, string Words)> Flags { get; } =
     [
-        ("flushInlet", "flush inlet with a spray head"), ("reverseFlush", "reverse-flush fitting"), ("endValve", "gate valve at the end of the outlet"), ("clearPiece", "clear piece in the hose"),
+        ("flushInlet", "flush inlet with a spray head"), ("reverseFlush", "reverse-flush fitting"), ("endValve", "gate valve at the end of the outlet"),
+            ("clearPiece", "clear piece in the hose"),
         ("backflowPreventer", "backflow preventer"), ("waterMeter", "water meter"), ("macerator", "macerator pump"),
-        ("addOnValve", "add-on valve behind a dripping one"), ("ventFan", "fan in the roof vent"), ("grayOnlyCap", "cap with a hose connection, for gray only"), ("frostProof", "tanks and valves frost-proof"),
+        ("addOnValve", "add-on valve behind a dripping one"), ("ventFan", "fan in the roof vent"),
+            ("grayOnlyCap", "cap with a hose connection, for gray only"), ("frostProof", "tanks and valves frost-proof"),
     ];
 
     public StoredRig Stored => house.Rig!;
@@ -47,8 +49,18 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     public TankView View(Tank tank)
     {
         var level = new LevelBand(0, 0, 0);
-        return new TankView(new TankBelief { Tank = tank, Level = level, InflowLPerPersonDay = 0, Probes = [.. tank.Monitor.Probes.Select(p => new ProbeBelief(p, 1, 0, 0, null))], MonitorVerdict = MonitorVerdict.Trust, Forecast = house.RigSnapshot.Belief.Tanks[0].Forecast, ValveOpen = false },
-            house.RigSnapshot.Advice[house.Rig!.Rig.Find(tank.Id) is null ? house.Rig.Rig.Tanks[0].Id : tank.Id], new TroughGeometry(tank, level, Rig.RulesInForce.DumpLevel(tank.Role) * tank.CapacityL), house.Units.Volume(tank.CapacityL), []);
+        return new TankView(new TankBelief
+        {
+            Tank = tank,
+            Level = level,
+            InflowLPerPersonDay = 0,
+            Probes = [.. tank.Monitor.Probes.Select(p => new ProbeBelief(p, 1, 0, 0, null))],
+            MonitorVerdict = MonitorVerdict.Trust,
+            Forecast = house.RigSnapshot.Belief.Tanks[0].Forecast,
+            ValveOpen = false
+        },
+            house.RigSnapshot.Advice[house.Rig!.Rig.Find(tank.Id) is null ? house.Rig.Rig.Tanks[0].Id : tank.Id],
+                new TroughGeometry(tank, level, Rig.RulesInForce.DumpLevel(tank.Role) * tank.CapacityL), house.Units.Volume(tank.CapacityL), []);
     }
 
     public IReadOnlyList<string> Doubts => [.. Plausibility.Check(Rig).Select(Words)];
@@ -97,7 +109,8 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     private void Remove(JsonObject json, JsonArray tanks, Rig rig, List<string> problems)
     {
         if (Typed("remove") is not { Length: > 0 } id) return;
-        if (tanks.FirstOrDefault(t => t!["id"]!.GetValue<string>() == id) is not { } tank || rig.Find(id) is null) problems.Add("Tank: there is none of that name to remove.");
+        if (tanks.FirstOrDefault(t => t!["id"]!.GetValue<string>() == id) is not { } tank || rig.Find(id) is null)
+            problems.Add("Tank: there is none of that name to remove.");
         else if (tanks.Count == 1) problems.Add("A rig needs at least one tank.");
         else
         {
@@ -110,7 +123,8 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
 
     private void TakeBack(JsonObject json, JsonArray tanks)
     {
-        if (Typed("takeBack") is not { Length: > 0 } id || json["formerTanks"] is not JsonArray former || former.FirstOrDefault(f => f!["tank"]!["id"]!.GetValue<string>() == id) is not JsonObject there) return;
+        if (Typed("takeBack") is not { Length: > 0 } id || json["formerTanks"] is not JsonArray former
+            || former.FirstOrDefault(f => f!["tank"]!["id"]!.GetValue<string>() == id) is not JsonObject there) return;
         former.Remove(there);
         var tank = there["tank"]!;
         there.Remove("tank");
@@ -148,7 +162,8 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         if (Typed("freshNow").Trim().Length == 0) json.Remove("fresh");
         else if (json["fresh"]?["litres"] is { } said && Typed("freshNow") == house.Units.Volume(said.GetValue<double>())) return;
         else if (!house.Units.TryParseVolume(Typed("freshNow"), out var litres)) problems.Add($"Fresh water now: {house.Units.AcceptedVolume} is accepted.");
-        else if (json["freshCapacityL"] is { } holds && litres > holds.GetValue<double>() * 1.02) problems.Add($"Fresh water now: the tank holds {house.Units.Volume(holds.GetValue<double>())}.");
+        else if (json["freshCapacityL"] is { } holds && litres > holds.GetValue<double>() * 1.02)
+            problems.Add($"Fresh water now: the tank holds {house.Units.Volume(holds.GetValue<double>())}.");
         else json["fresh"] = new JsonObject { ["at"] = NowText, ["litres"] = Math.Round(litres, 2) };
     }
 
@@ -164,7 +179,8 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         Volume(tank, "roomAboveFullL", F("room"), $"{name}, room above Full", problems);
         Length(tank, "lengthM", F("length"), $"{name}, length", problems);
         Length(tank, "depthM", F("depth"), $"{name}, depth", problems);
-        tank["fixtures"] = new JsonArray([.. Typed(F("fixtures")).Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Select(f => (JsonNode?)f)]);
+        tank["fixtures"] = new JsonArray([.. Typed(F("fixtures")).Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
+            .Select(f => (JsonNode?)f)]);
         if (Typed(F("share")).Trim().TrimEnd('%').Trim() is { Length: > 0 } share) tank["usageShare"] = Percent(share, before.UsageShare);
         else tank.Remove("usageShare");
         var monitor = Monitor(i, before, problems);
@@ -181,14 +197,19 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     // Another kind, or other studs; a better label, height or wire is no other monitor.
     private static bool Differs(TankMonitor before, JsonObject after) =>
         Codes<MonitorKind>.Word(before.Kind) != after["kind"]!.ToString()
-        || !before.Probes.Select(p => p.Id).Order(StringComparer.Ordinal).SequenceEqual((after["probes"] as JsonArray ?? []).Select(p => p!["id"]!.ToString()).Order(StringComparer.Ordinal));
+        || !before.Probes.Select(p => p.Id).Order(StringComparer.Ordinal)
+        .SequenceEqual((after["probes"] as JsonArray ?? []).Select(p => p!["id"]!.ToString()).Order(StringComparer.Ordinal));
 
     // A change of capacity is dated, so that the earlier one is not forgotten.
     private void Capacity(JsonObject tank, Tank before, double litres, Instant created)
     {
         var history = tank["capacityHistory"] as JsonArray ?? [];
         tank["capacityHistory"] = history;
-        if (history.Count == 0) history.Add(new JsonObject { ["from"] = Timestamps.Write(created.InZone(house.Zone).ToOffsetDateTime()), ["capacityL"] = before.CapacityL });
+        if (history.Count == 0) history.Add(new JsonObject
+        {
+            ["from"] = Timestamps.Write(created.InZone(house.Zone).ToOffsetDateTime()),
+            ["capacityL"] = before.CapacityL
+        });
         history.Add(new JsonObject { ["from"] = Timestamps.Write(house.Now.InZone(house.Zone).ToOffsetDateTime()), ["capacityL"] = Math.Round(litres, 2) });
         tank["capacityL"] = Math.Round(litres, 2);
     }
@@ -220,7 +241,8 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
 
     private static string NewProbeId(Tank tank, JsonArray taken)
     {
-        var ever = tank.FormerMonitors.SelectMany(f => f.Monitor.Probes).Concat(tank.Monitor.Probes).Select(p => p.Id).Concat(taken.Select(p => p!["id"]!.ToString())).ToHashSet(StringComparer.Ordinal);
+        var ever = tank.FormerMonitors.SelectMany(f => f.Monitor.Probes).Concat(tank.Monitor.Probes).Select(p => p.Id)
+            .Concat(taken.Select(p => p!["id"]!.ToString())).ToHashSet(StringComparer.Ordinal);
         return Enumerable.Range(1, 1000).Select(n => $"p{n}").First(id => !ever.Contains(id));
     }
 
@@ -242,7 +264,8 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     private void Volume(JsonObject json, string field, string typed, string name, List<string> problems)
     {
         if (Typed(typed).Trim().Length == 0) json.Remove(field);
-        else if (json[field] is { } stored && Typed(typed) == house.Units.Volume(stored.GetValue<double>())) return; // what is shown is rounded: left alone, it stays as it was
+        // what is shown is rounded: left alone, it stays as it was
+        else if (json[field] is { } stored && Typed(typed) == house.Units.Volume(stored.GetValue<double>())) return;
         else if (house.Units.TryParseVolume(Typed(typed), out var litres)) json[field] = Math.Round(litres, 2);
         else problems.Add($"{name}: {house.Units.AcceptedVolume} is accepted.");
     }
@@ -250,7 +273,8 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     private void Length(JsonObject json, string field, string typed, string name, List<string> problems)
     {
         if (Typed(typed).Trim().Length == 0) json.Remove(field);
-        else if (json[field] is { } stored && (Typed(typed) == house.Units.Length(stored.GetValue<double>()) || Typed(typed) == house.Units.Distance(stored.GetValue<double>()))) return;
+        else if (json[field] is { } stored
+            && (Typed(typed) == house.Units.Length(stored.GetValue<double>()) || Typed(typed) == house.Units.Distance(stored.GetValue<double>()))) return;
         else if (house.Units.TryParseLength(Typed(typed), out var metres)) json[field] = Math.Round(metres, 4);
         else problems.Add($"{name}: {house.Units.AcceptedLength} is accepted.");
     }
@@ -279,12 +303,14 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     private string Words(RigDoubt doubt) => doubt.What switch
     {
         Implausible.Capacity => $"{doubt.Tank!.Name} holds {house.Units.Volume(doubt.Tank.CapacityL)}: tanks usually hold {house.Units.Number(57)} to {house.Units.Volume(190)}. A slip of the finger?",
-        Implausible.RoomAboveFull => $"{doubt.Tank!.Name}: the top lamp lights at {StepWords.Percent(doubt.Tank.Monitor.Probes[^1].AtFraction)}, but the room above Full ({house.Units.Volume(doubt.Tank.RoomAboveFullL)}) puts it at {StepWords.Percent(doubt.Tank.FullMarkL / doubt.Tank.CapacityL)}. Meter it once: fill until the light comes on, then until it is completely full.",
+        Implausible.RoomAboveFull =>
+            $"{doubt.Tank!.Name}: the top lamp lights at {StepWords.Percent(doubt.Tank.Monitor.Probes[^1].AtFraction)}, but the room above Full ({house.Units.Volume(doubt.Tank.RoomAboveFullL)}) puts it at {StepWords.Percent(doubt.Tank.FullMarkL / doubt.Tank.CapacityL)}. Meter it once: fill until the light comes on, then until it is completely full.",
         Implausible.ProbesTogether => $"{doubt.Tank!.Name}: two lamps stand at nearly the same height.",
         Implausible.Shares => "The shares of the grays do not add up to 100 %. Leave them empty for equal shares.",
         _ => $"The sewer hose falls {FallWords}: too little. Aim for a quarter inch per foot (2 cm per metre), or more; support it so that it falls all the way.",
     };
 
     public string FallWords => Rig.Equipment?.Fall is not { } fall ? "" : house.Units == Units.Us
-        ? $"{(fall * 12).ToString("0.##", CultureInfo.InvariantCulture)} in per foot" : $"{(fall * 100).ToString("0.#", CultureInfo.InvariantCulture)} cm per metre";
+        ? $"{(fall * 12).ToString("0.##", CultureInfo.InvariantCulture)} in per foot"
+        : $"{(fall * 100).ToString("0.#", CultureInfo.InvariantCulture)} cm per metre";
 }

@@ -28,7 +28,8 @@ public sealed class RigsModel(CurrentRequest house, RigStore store, RigCache mem
     {
         if (Mine(id) is not { } rig) return Not(id);
         store.Archive(id, away == "yes");
-        TempData[TodayModel.Logged] = away == "yes" ? $"{rig.Name} is put away. Nothing of it is lost; it can be taken out again here." : $"{rig.Name} is in use again.";
+        TempData[TodayModel.Logged] = away == "yes" ? $"{rig.Name} is put away. Nothing of it is lost; it can be taken out again here."
+            : $"{rig.Name} is in use again.";
         return RedirectToPage();
     }
 
@@ -40,7 +41,8 @@ public sealed class RigsModel(CurrentRequest house, RigStore store, RigCache mem
         var aside = keeping.KeepAside("delete", clock.GetCurrentInstant());
         if (!store.Delete(id)) return Refuse($"{rig.Name} has changed since it was exported. Take everything with you first.");
         memory.Forget(id);
-        TempData[TodayModel.Logged] = $"{rig.Name} is deleted, with its log and photos.{(house.IsKeeper ? $" The state before that is kept for a while as {aside}." : "")}";
+        TempData[TodayModel.Logged] =
+            $"{rig.Name} is deleted, with its log and photos.{(house.IsKeeper ? $" The state before that is kept for a while as {aside}." : "")}";
         return RedirectToPage();
     }
 

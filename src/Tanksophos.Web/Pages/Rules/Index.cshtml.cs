@@ -37,11 +37,15 @@ public sealed class RulesModel(CurrentRequest house, RigStore store) : PageModel
         foreach (var m in Matters.All)
         {
             if (string.IsNullOrEmpty(given[m.Id])) given[m.Id] = null; // left as it is
-            else if (m.Schools.All(s => s.Code != given[m.Id])) return Refuse(given, $"{m.Title}: one of {string.Join(", ", m.Schools.Select(s => s.Name))} is accepted.");
+            else if (m.Schools.All(s => s.Code != given[m.Id]))
+                return Refuse(given, $"{m.Title}: one of {string.Join(", ", m.Schools.Select(s => s.Name))} is accepted.");
         }
-        if (!int.TryParse(revision, NumberStyles.None, CultureInfo.InvariantCulture, out var seen)) return Refuse(given, "The form is not complete. Open the page afresh.");
-        var saved = store.Change(rig.Id, seen, r => r with { Rules = Matters.All.Aggregate(r.RulesInForce, (rules, m) => given[m.Id] is { } code ? m.Choose(rules, code) : rules) }, house.Who);
-        if (!saved) return Refuse(given, "Somebody else has changed this rig since you opened the page. Your choices are below, what is in force now is marked; save again to put yours in force.");
+        if (!int.TryParse(revision, NumberStyles.None, CultureInfo.InvariantCulture, out var seen))
+            return Refuse(given, "The form is not complete. Open the page afresh.");
+        var saved = store.Change(rig.Id, seen,
+            r => r with { Rules = Matters.All.Aggregate(r.RulesInForce, (rules, m) => given[m.Id] is { } code ? m.Choose(rules, code) : rules) }, house.Who);
+        if (!saved) return Refuse(given,
+            "Somebody else has changed this rig since you opened the page. Your choices are below, what is in force now is marked; save again to put yours in force.");
         TempData[TodayModel.Logged] = "The house rules are saved. Today obeys them.";
         return RedirectToPage();
     }

@@ -76,13 +76,16 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
     {
         if (!Find(id)) return NotFound();
         if (!Codes<RunPress>.TryParse(press, out var pressed)) return Refuse($"Press: one of {string.Join(", ", Codes<RunPress>.All)} is accepted.");
-        var said = RunCodec.SaidFields.Where(f => Request.Form[f].ToString() is { Length: > 0 and <= 60 }).ToDictionary(f => f, f => Request.Form[f].ToString());
+        var said = RunCodec.SaidFields.Where(f => Request.Form[f].ToString() is { Length: > 0 and <= 60 })
+            .ToDictionary(f => f, f => Request.Form[f].ToString());
         if (said.TryGetValue("litres", out var typed))
         {
             if (!house.Units.TryParseVolume(typed, out var litres) || litres > 1900) return Refuse($"Water: {house.Units.AcceptedVolume} is accepted.");
             said["litres"] = Math.Round(litres, 2).ToString(CultureInfo.InvariantCulture);
         }
-        var tap = new RunEvent(key is { Length: > 0 and <= RunCodec.LongestKey } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "", int.TryParse(round, NumberStyles.None, CultureInfo.InvariantCulture, out var r) ? r : 0, pressed, said);
+        var tap = new RunEvent(key is { Length: > 0 and <= RunCodec.LongestKey } ? key : TodayModel.NewId(), house.Now,
+            step is { Length: <= RunCodec.LongestKey } ? step : "", int.TryParse(round, NumberStyles.None, CultureInfo.InvariantCulture, out var r) ? r : 0,
+            pressed, said);
         if (Take(id, [tap]) is not { } answer) return Refuse($"A run takes at most {RunStore.MaxTaps} presses.");
         return answer.Run.State.EndedAt is null ? RedirectToPage(new { id }) : Ended(answer.Run);
     }
@@ -92,19 +95,24 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
     {
         if (!Find(id)) return NotFound();
         double? outletM = null, sewerM = null, hoseM = null;
-        foreach (var (name, typed, set) in new (string, string?, Action<double>)[] { ("Outlet height", outlet, v => outletM = v), ("Sewer height", sewer, v => sewerM = v), ("Hose length", hose, v => hoseM = v) })
+        foreach (var (name, typed, set) in new (string, string?, Action<double>)[] { ("Outlet height", outlet, v => outletM = v),
+            ("Sewer height", sewer, v => sewerM = v), ("Hose length", hose, v => hoseM = v) })
         {
             if (string.IsNullOrWhiteSpace(typed)) continue;
-            if (!house.Units.TryParseLength(typed, out var metres) || Math.Abs(metres) > 30 || (name == "Hose length" && metres <= 0)) return Problem($"{name}: {house.Units.AcceptedLength} is accepted.");
+            if (!house.Units.TryParseLength(typed, out var metres) || Math.Abs(metres) > 30 || (name == "Hose length" && metres <= 0))
+                return Problem($"{name}: {house.Units.AcceptedLength} is accepted.");
             set(metres);
         }
         if (Run.Place.Length > 0)
-            runs.Keep(Run.RigId, new PlaceSetUp(Run.Place.Trim(), house.Who, string.Join(' ', Request.Form["ok"].Where(o => o?.Length is > 0 and < 40))) { OutletM = outletM, SewerM = sewerM, HoseM = hoseM });
+            runs.Keep(Run.RigId, new PlaceSetUp(Run.Place.Trim(), house.Who,
+                string.Join(' ', Request.Form["ok"].Where(o => o?.Length is > 0 and < 40)))
+            { OutletM = outletM, SewerM = sewerM, HoseM = hoseM });
         var low = outletM is { } o && sewerM is { } w && hoseM is { } l && (o - w) / l < Core.Rigs.Equipment.MinFall;
         var say = low ? $"It falls {house.Units.Length(outletM!.Value - sewerM!.Value)} over {house.Units.Distance(hoseM!.Value)}: less than {house.Units.Length(Core.Rigs.Equipment.MinFall * hoseM.Value)}, so it will not run empty by itself. Raise the rig's end, or support the hose; then say it again, or leave the check out." : null;
         if (Request.Headers["X-Part"] == "run") return new JsonResult(new { ok = !low, say });
         if (low) return Refuse(say!);
-        Take(id, [new RunEvent(key is { Length: > 0 and <= 64 } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "", 0, RunPress.Done, new Dictionary<string, string>())]);
+        Take(id, [new RunEvent(key is { Length: > 0 and <= 64 } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "",
+            0, RunPress.Done, new Dictionary<string, string>())]);
         return RedirectToPage(new { id });
     }
 
@@ -135,7 +143,8 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
     private void Say(StoredRun run)
     {
         var count = RunEntries.Build(run.Key, run.State, run.Zone, house.Rig!.Rig).Count;
-        TempData[TodayModel.Logged] = $"{(run.State.Finished ? "The run is finished" : "The run is broken off")}: {count} {(count == 1 ? "entry" : "entries")} written.";
+        TempData[TodayModel.Logged] =
+            $"{(run.State.Finished ? "The run is finished" : "The run is broken off")}: {count} {(count == 1 ? "entry" : "entries")} written.";
         if (count > 0) TempData[TodayModel.LoggedBatch] = run.Key;
     }
 
@@ -148,7 +157,9 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
             ["now"] = house.Now.ToUnixTimeMilliseconds(),
             ["ended"] = state.EndedAt is not null,
             ["finished"] = state.Finished,
-            ["taps"] = new JsonArray([.. runs.Taps(Run.Id).Select(t => (JsonNode)new JsonObject { ["key"] = t.Key, ["at"] = t.At.ToUnixTimeMilliseconds(), ["step"] = t.Step, ["round"] = t.Round, ["press"] = Codes<RunPress>.Word(t.Press), ["said"] = JsonNode.Parse(RunCodec.WriteSaid(t.Said)) })]),
+            ["taps"] = new JsonArray([.. runs.Taps(Run.Id)
+                .Select(t => (JsonNode)new JsonObject { ["key"] = t.Key, ["at"] = t.At.ToUnixTimeMilliseconds(), ["step"] = t.Step, ["round"] = t.Round,
+                ["press"] = Codes<RunPress>.Word(t.Press), ["said"] = JsonNode.Parse(RunCodec.WriteSaid(t.Said)) })]),
         };
         if (answer is not null)
         {
@@ -160,7 +171,10 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
 
     // The number of the press that is wrong, which the page then leaves out.
     private static int? Index(string path) =>
-        path.StartsWith("taps[", StringComparison.Ordinal) && int.TryParse(path.AsSpan(5, Math.Max(0, path.IndexOf(']', StringComparison.Ordinal) - 5)), NumberStyles.None, CultureInfo.InvariantCulture, out var i) ? i : null;
+        path.StartsWith("taps[", StringComparison.Ordinal)
+            && int.TryParse(path.AsSpan(5, Math.Max(0, path.IndexOf(']', StringComparison.Ordinal) - 5)), NumberStyles.None, CultureInfo.InvariantCulture,
+            out var i) ? i : null;
 
-    private static JsonResult Bad(string problem, int? index = null, int status = StatusCodes.Status400BadRequest) => new(new { problem, index }) { StatusCode = status };
+    private static JsonResult Bad(string problem, int? index = null, int status = StatusCodes.Status400BadRequest) =>
+        new(new { problem, index }) { StatusCode = status };
 }

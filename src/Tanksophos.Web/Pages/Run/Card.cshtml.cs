@@ -16,7 +16,8 @@ public sealed class RunCardModel(CurrentRequest house, RunService desk) : PageMo
     public IActionResult OnGet(string? form, string? place, string? tap, string? leaving, string? method, string? school)
     {
         if (!Codes<RunForm>.TryParse(form ?? "full", out var kind)) return NotFound();
-        var wish = new RunWish(place == "station" ? true : place == "here" ? false : null, Codes<TapWater>.TryParse(tap, out var t) ? t : null, leaving == "yes" ? true : leaving == "no" ? false : null, null,
+        var wish = new RunWish(place == "station" ? true : place == "here" ? false : null, Codes<TapWater>.TryParse(tap, out var t) ? t : null,
+            leaving == "yes" ? true : leaving == "no" ? false : null, null,
             Codes<FlushMethod>.TryParse(method, out var m) ? m : null, Codes<RinseSchool>.TryParse(school, out var s) ? s : null);
         Offer = RunBuilder.Offer(desk.Setting(house, wish), kind);
         return Page();

@@ -38,13 +38,17 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
     public IReadOnlyList<RunOffer> Offers => offers ??= RunBuilder.Offers(Setting);
 
     /// <summary>The form that fits; null if none can be had.</summary>
-    public RunForm? Fitting => wish == new RunWish() && NextRun is { Form: { } form } next && next.Level <= AgendaLevel.Today && Offers.Any(o => o.Form == form && o.Script is not null) ? form : RunBuilder.Fitting(Setting);
+    public RunForm? Fitting => wish == new RunWish() && NextRun is { Form: { } form } next && next.Level <= AgendaLevel.Today
+        && Offers.Any(o => o.Form == form && o.Script is not null) ? form : RunBuilder.Fitting(Setting);
 
     /// <summary>The next run on the agenda; null if none is.</summary>
     public AgendaItem? NextRun => agenda.Now.Items.FirstOrDefault(i => i.Code == AgendaCode.DumpRun);
 
     /// <summary>What the agenda says about a run: what goes before it, and when it is due.</summary>
-    public IReadOnlyList<AgendaItem> First => [.. agenda.Now.Items.Where(i => i == NextRun || i.Code is AgendaCode.Ventilate or AgendaCode.StopUsing or AgendaCode.CloseValve or AgendaCode.TopUp or AgendaCode.Rinse && (i.Level <= AgendaLevel.Now || NextRun is { } run && i.At <= run.At))];
+    public IReadOnlyList<AgendaItem> First =>
+        [.. agenda.Now.Items.Where(i => i == NextRun
+        || i.Code is AgendaCode.Ventilate or AgendaCode.StopUsing or AgendaCode.CloseValve or AgendaCode.TopUp or AgendaCode.Rinse
+        && (i.Level <= AgendaLevel.Now || NextRun is { } run && i.At <= run.At))];
 
     /// <summary>The runs that are held back.</summary>
     public IReadOnlyList<AgendaHeld> HeldBack => [.. agenda.Now.Held.Where(h => h.Code == AgendaCode.DumpRun)];
@@ -63,11 +67,13 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
 
     /// <summary>Whether cycles rise, by black tank.</summary>
     public IReadOnlyList<(Tank Tank, CyclesTrend Trend)> Trends =>
-        [.. house.Rig!.Rig.Tanks.Where(t => t.Role == TankRole.Black).Select(t => (t, RunHistory.Trend(memory.Log(house.Rig!, store), t.Id))).Where(x => x.Item2 is not null).Select(x => (x.t, x.Item2!))];
+        [.. house.Rig!.Rig.Tanks.Where(t => t.Role == TankRole.Black).Select(t => (t, RunHistory.Trend(memory.Log(house.Rig!, store), t.Id)))
+            .Where(x => x.Item2 is not null).Select(x => (x.t, x.Item2!))];
 
     /// <summary>Tanks whose Full lamp was met under the meter, where the room above Full would be another than stated.</summary>
     public IReadOnlyList<(Tank Tank, double FullL)> Metered =>
-        [.. house.Rig!.Rig.Tanks.Select(t => (t, RunHistory.MeteredFullL(memory.Log(house.Rig!, store), t))).Where(x => x.Item2 is { } full && Math.Abs(x.t.CapacityL - full - x.t.RoomAboveFullL) > 1).Select(x => (x.t, x.Item2!.Value))];
+        [.. house.Rig!.Rig.Tanks.Select(t => (t, RunHistory.MeteredFullL(memory.Log(house.Rig!, store), t)))
+            .Where(x => x.Item2 is { } full && Math.Abs(x.t.CapacityL - full - x.t.RoomAboveFullL) > 1).Select(x => (x.t, x.Item2!.Value))];
 
     public IActionResult OnGet(string? place, string? tap, string? leaving, string? busy, string? method, string? school, string? stop)
     {
@@ -91,17 +97,22 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
     /// <summary>Keeps the flow that a bucket and a clock have shown.</summary>
     public IActionResult OnPostFlow(string? bucket, string? seconds)
     {
-        if (!house.Units.TryParseVolume(bucket, out var litres) || litres is < 1 or > 200) return Again($"Bucket: {house.Units.AcceptedVolume} is accepted, at least a litre.");
-        if (!double.TryParse((seconds ?? "").Replace(',', '.'), System.Globalization.NumberStyles.AllowDecimalPoint, System.Globalization.CultureInfo.InvariantCulture, out var took) || took is < 3 or > 1800) return Again("Seconds: a number from 3 to 1800 is accepted.");
+        if (!house.Units.TryParseVolume(bucket, out var litres) || litres is < 1 or > 200)
+            return Again($"Bucket: {house.Units.AcceptedVolume} is accepted, at least a litre.");
+        if (!double.TryParse((seconds ?? "").Replace(',', '.'), System.Globalization.NumberStyles.AllowDecimalPoint,
+            System.Globalization.CultureInfo.InvariantCulture, out var took)
+            || took is < 3 or > 1800) return Again("Seconds: a number from 3 to 1800 is accepted.");
         var flow = Math.Round(Guard.FlowOf(litres, took), 2);
         if (flow is < Equipment.MinFlowLPerMin or > 60) return Again($"That would be {house.Units.Volume(flow)} a minute, which no hose gives. Measure again.");
         // Somebody else measured it while this form was open: two measurements stand side by side.
-        if (SeenBefore(store, house.Rig!) is { } seen && house.Rig!.Rig.Equipment?.FlushInletLPerMin is { } other && other != seen.Equipment?.FlushInletLPerMin && other != flow)
+        if (SeenBefore(store, house.Rig!) is { } seen && house.Rig!.Rig.Equipment?.FlushInletLPerMin is { } other && other != seen.Equipment?.FlushInletLPerMin
+            && other != flow)
         {
             Look();
             return Clashing("the flow", "Flow", ("A minute", house.Units.Volume(flow), house.Units.Volume(other)));
         }
-        return Kept(rig => rig with { Equipment = (rig.Equipment ?? new Equipment()) with { FlushInletLPerMin = flow } }, $"Flow learned: {house.Units.Volume(flow)} a minute. Fills by the clock are computed from it.");
+        return Kept(rig => rig with { Equipment = (rig.Equipment ?? new Equipment()) with { FlushInletLPerMin = flow } },
+            $"Flow learned: {house.Units.Volume(flow)} a minute. Fills by the clock are computed from it.");
     }
 
     /// <summary>Takes the metered level of the Full lamp as the room above Full.</summary>
@@ -110,18 +121,21 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
     {
         if (Metered.FirstOrDefault(m => m.Tank.Id == tank) is not { Tank: { } found, FullL: var full }) return NotFound();
         var room = Math.Round(Math.Max(0, found.CapacityL - full), 1);
-        if (SeenBefore(store, house.Rig!)?.Tanks.FirstOrDefault(t => t.Id == tank) is { } seen && house.Rig!.Rig.Tanks.First(t => t.Id == tank) is { RoomAboveFullL: var other } && other != seen.RoomAboveFullL && other != room)
+        if (SeenBefore(store, house.Rig!)?.Tanks.FirstOrDefault(t => t.Id == tank) is { } seen
+            && house.Rig!.Rig.Tanks.First(t => t.Id == tank) is { RoomAboveFullL: var other } && other != seen.RoomAboveFullL && other != room)
         {
             Look();
             return Clashing(found.Name, "Room", ("Room above Full", house.Units.Volume(room), house.Units.Volume(other)));
         }
-        return Kept(rig => rig with { Tanks = [.. rig.Tanks.Select(t => t.Id == tank ? t with { RoomAboveFullL = room } : t)] }, $"{found.Name}: room above Full is now {house.Units.Volume(room)}.");
+        return Kept(rig => rig with { Tanks = [.. rig.Tanks.Select(t => t.Id == tank ? t with { RoomAboveFullL = room } : t)] },
+            $"{found.Name}: room above Full is now {house.Units.Volume(room)}.");
     }
 
     private PageResult Clashing(string what, string handler, (string Field, string Yours, string Saved) differs)
     {
         var revision = house.Rig!.Revision.ToString(System.Globalization.CultureInfo.InvariantCulture);
-        return Refuse(new Clash(what, store.ChangedBy(house.Rig.Id) ?? "Someone", Url.Page("/Run/Index", handler)!, Url.Page("/Run/Index")!, Clash.Sent(Request.Form, (Clash.Seen, revision)), [differs]));
+        return Refuse(new Clash(what, store.ChangedBy(house.Rig.Id) ?? "Someone", Url.Page("/Run/Index", handler)!, Url.Page("/Run/Index")!,
+            Clash.Sent(Request.Form, (Clash.Seen, revision)), [differs]));
     }
 
     private IActionResult Kept(Func<Rig, Rig> change, string said)

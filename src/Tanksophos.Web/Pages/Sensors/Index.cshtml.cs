@@ -12,7 +12,9 @@ using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
 
-/// <summary>Whether the lamps tell the truth: the panel beside the belief, the record behind each verdict, the check that would settle it, the ladder.</summary>
+/// <summary>
+/// Whether the lamps tell the truth: the panel beside the belief, the record behind each verdict, the check that would settle it, the ladder.
+/// </summary>
 public sealed class SensorsModel(CurrentRequest house, RigStore store, RigCache memory, HostingOptions hosting, AgendaService agenda) : FormPage
 {
     /// <summary>Whether a check is still asked for: what was just answered is not.</summary>
@@ -43,12 +45,15 @@ public sealed class SensorsModel(CurrentRequest house, RigStore store, RigCache 
     public IActionResult OnGet(string? tank)
     {
         // Without a choice, the tank about which there is most to say.
-        var chosen = tank is null ? Report.Tanks.MaxBy(t => t.Findings.Count(f => f.Verdict != ProbeVerdict.Working) + (t.Findings.Any(f => !f.Settled) ? 0.5 : 0)) : Report.Tanks.FirstOrDefault(t => t.Belief.Tank.Id == tank);
+        var chosen = tank is null
+            ? Report.Tanks.MaxBy(t => t.Findings.Count(f => f.Verdict != ProbeVerdict.Working) + (t.Findings.Any(f => !f.Settled) ? 0.5 : 0))
+            : Report.Tanks.FirstOrDefault(t => t.Belief.Tank.Id == tank);
         if (chosen is null) return NotFound();
         Tank = chosen;
         var belief = chosen.Belief;
         var outlook = RigSnapshot.Advice[belief.Tank.Id];
-        View = new TankView(belief, outlook, new TroughGeometry(belief.Tank, belief.Level, outlook.DumpLevelL), house.Units.Volume(belief.Tank.CapacityL), [.. RigSnapshot.Logbook.Rig.Tanks.Where(o => o.Id != belief.Tank.Id)]);
+        View = new TankView(belief, outlook, new TroughGeometry(belief.Tank, belief.Level, outlook.DumpLevelL), house.Units.Volume(belief.Tank.CapacityL),
+            [.. RigSnapshot.Logbook.Rig.Tanks.Where(o => o.Id != belief.Tank.Id)]);
         var now = house.Now;
         var entries = RigSnapshot.Logbook.InOrder();
         // From a midnight on, so that a second look within the day finds the same stretch.

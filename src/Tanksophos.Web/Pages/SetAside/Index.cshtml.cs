@@ -8,7 +8,9 @@ using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Pages;
 
-/// <summary>The rows of a rig that cannot be read: set aside from everything else, named here with their raw text, to be corrected, withdrawn or downloaded.</summary>
+/// <summary>
+/// The rows of a rig that cannot be read: set aside from everything else, named here with their raw text, to be corrected, withdrawn or downloaded.
+/// </summary>
 [NoRig]
 public sealed class SetAsideModel(CurrentRequest house, SetAsideStore rows, RigCache memory, PlanMemory plans) : FormPage
 {
@@ -36,7 +38,16 @@ public sealed class SetAsideModel(CurrentRequest house, SetAsideStore rows, RigC
     {
         if (house.AskedForOthers) return NotFound();
         if (string.IsNullOrEmpty(kind))
-            return File(JsonSerializer.SerializeToUtf8Bytes(Rows.Select(r => new { kind = Codes<SetAsideKind>.Word(r.Kind), key = r.Key, revision = r.Revision, at = r.At.ToString(), who = r.Who, reason = r.Reason, raw = r.Raw })), "application/json", "set-aside.json");
+            return File(JsonSerializer.SerializeToUtf8Bytes(Rows.Select(r => new
+            {
+                kind = Codes<SetAsideKind>.Word(r.Kind),
+                key = r.Key,
+                revision = r.Revision,
+                at = r.At.ToString(),
+                who = r.Who,
+                reason = r.Reason,
+                raw = r.Raw
+            })), "application/json", "set-aside.json");
         return Codes<SetAsideKind>.TryParse(kind, out var k) && Rows.FirstOrDefault(r => r.Kind == k && r.Key == key && r.Revision == revision) is { } row
             ? File(Encoding.UTF8.GetBytes(row.Raw), "application/octet-stream", $"set-aside-{kind}-{revision}.json") : NotFound();
     }
@@ -53,7 +64,8 @@ public sealed class SetAsideModel(CurrentRequest house, SetAsideStore rows, RigC
     public IActionResult OnPostWithdraw(string? kind, string? key)
     {
         if (Refused(kind, out var k) is { } no) return no;
-        return rows.Withdraw(house.Chosen!.Id, k, key ?? "", house.Who) ? Mended("Withdrawn. Its text stays in the database and its backups.") : Refuse("That row is no longer here, or there is nothing readable to go back to.");
+        return rows.Withdraw(house.Chosen!.Id, k, key ?? "", house.Who) ? Mended("Withdrawn. Its text stays in the database and its backups.")
+            : Refuse("That row is no longer here, or there is nothing readable to go back to.");
     }
 
     /// <summary>What a kind of row is called.</summary>

@@ -11,7 +11,8 @@ namespace Tanksophos.Web.Pages;
 /// <summary>Signing in; on a demonstration that only this machine can reach, with one click.</summary>
 [AllowAnonymous]
 [EnableRateLimiting(SigningIn.Slowly)]
-public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle, HostingOptions hosting) : FormPage
+public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle,
+    HostingOptions hosting) : FormPage
 {
     public string Name { get; private set; } = "";
 
@@ -33,7 +34,8 @@ public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts
         var plain = name is { Length: <= SigningIn.LongestName + 20 } ? name.Trim() : "";
         var person = plain.Length == 0 ? null : await accounts.FindByNameAsync(plain);
         // The same words, the same pause and the same work for names that exist and names that do not.
-        if (throttle.Waits(HttpContext, plain, person)) return Refuse($"Too many wrong tries. Wait {SignInThrottle.Pause.TotalMinutes:0} minutes, then try again.");
+        if (throttle.Waits(HttpContext, plain, person))
+            return Refuse($"Too many wrong tries. Wait {SignInThrottle.Pause.TotalMinutes:0} minutes, then try again.");
         if (passphrase is { Length: > SigningIn.LongestPassphrase }) return Refuse(Wrong);
         if (person?.PasswordHash is null) accounts.PasswordHasher.HashPassword(new Person(), passphrase ?? "");
         else if (await accounts.CheckPasswordAsync(person, passphrase ?? ""))
@@ -53,5 +55,6 @@ public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts
         return LocalRedirect(Local(back));
     }
 
-    private string Local(string? back) => Url.IsLocalUrl(back) && back is not null && !back.StartsWith("/sign-", StringComparison.OrdinalIgnoreCase) ? back : "/";
+    private string Local(string? back) => Url.IsLocalUrl(back) && back is not null && !back.StartsWith("/sign-", StringComparison.OrdinalIgnoreCase)
+        ? back : "/";
 }

@@ -20,7 +20,8 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TanksophosC
     // Tanks in the field hold 15 to 50 gal; far outside of that a slip of the finger is likelier.
     private const double MinL = 8, MaxL = 600;
 
-    public sealed record Answers(string? Name, string? Layout, string? Black, string? Gray, string? People, string? Monitor, string? Hookup, string? Units, bool Emptied);
+    public sealed record Answers(string? Name, string? Layout, string? Black, string? Gray, string? People, string? Monitor, string? Hookup, string? Units,
+        bool Emptied);
 
     public Answers Given { get; private set; } = new("", "black-and-gray", "", "", "2", "probes", "full", "us", false);
 
@@ -30,7 +31,8 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TanksophosC
     {
     }
 
-    public IActionResult OnPost(string? name, string? layout, string? black, string? gray, string? people, string? monitor, string? hookup, string? units, string? emptied)
+    public IActionResult OnPost(string? name, string? layout, string? black, string? gray, string? people, string? monitor, string? hookup, string? units,
+        string? emptied)
     {
         Given = new Answers(name, layout, black, gray, people, monitor, hookup, units, emptied == "yes");
         var problems = new Dictionary<string, string>();
@@ -40,7 +42,8 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TanksophosC
         double blackL = 0;
         if (tanks != StartingLayout.GrayOnly) blackL = Capacity(black, "black", "Black", inUnits, problems);
         var grayL = Capacity(gray, "gray", "Gray", inUnits, problems);
-        if (!int.TryParse(people, NumberStyles.None, CultureInfo.InvariantCulture, out var count) || count > EntryCodec.MaxPeople) problems["people"] = $"People: a whole number from 0 to {EntryCodec.MaxPeople} is accepted.";
+        if (!int.TryParse(people, NumberStyles.None, CultureInfo.InvariantCulture, out var count) || count > EntryCodec.MaxPeople)
+            problems["people"] = $"People: a whole number from 0 to {EntryCodec.MaxPeople} is accepted.";
         if (!Codes<MonitorKind>.TryParse(monitor, out var kind)) problems["monitor"] = "Panel: pick one of the three.";
         if (!Codes<Hookup>.TryParse(hookup, out var connected)) problems["hookup"] = "Hookup: pick one.";
         if (problems.Count > 0)
@@ -53,7 +56,8 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TanksophosC
         var zone = house.DeviceZone;
         var now = Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(zone).ToOffsetDateTime();
         List<LogEntry> entries = [new StayEntry { Id = TodayModel.NewId(), At = now, Hookup = connected, Zone = zone }];
-        if (Given.Emptied) entries.AddRange(rig.Tanks.Select(t => new DumpEntry { Id = TodayModel.NewId(), At = now, Tank = t.Id, Note = "empty at the start" }));
+        if (Given.Emptied) entries.AddRange(rig.Tanks.Select(t =>
+            new DumpEntry { Id = TodayModel.NewId(), At = now, Tank = t.Id, Note = "empty at the start" }));
         house.Choose(store.Add(rig, entries, house.Who, owner: house.PersonId));
         database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.Units, inUnits.Code));
         return RedirectToPage("/Today/Index");
@@ -62,7 +66,8 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TanksophosC
     private static double Capacity(string? typed, string field, string name, Units units, Dictionary<string, string> problems)
     {
         if (!units.TryParseVolume(typed, out var litres)) problems[field] = $"{name} capacity: {units.AcceptedVolume} is accepted.";
-        else if (litres is < MinL or > MaxL) problems[field] = $"{name} capacity: {units.Volume(MinL)} to {units.Volume(MaxL)} is accepted; tanks usually hold {units.Number(57)} to {units.Volume(190)}.";
+        else if (litres is < MinL or > MaxL)
+            problems[field] = $"{name} capacity: {units.Volume(MinL)} to {units.Volume(MaxL)} is accepted; tanks usually hold {units.Number(57)} to {units.Volume(190)}.";
         return litres;
     }
 }

@@ -15,7 +15,8 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>What to do next, what is in the tanks, and logging what happens.</summary>
-public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache memory, AgendaService agenda, RunStore runs, TreatmentService treatments) : FormPage
+public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache memory, AgendaService agenda, RunStore runs,
+    TreatmentService treatments) : FormPage
 {
     public const string Logged = "logged";
     public const string LoggedKey = "logged-key";
@@ -26,7 +27,8 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     public Advice Advice => RigSnapshot.Advice;
 
     public IReadOnlyList<TankView> Tanks => tanks ??=
-        [.. RigSnapshot.Belief.Tanks.Select(t => new TankView(t, Advice[t.Tank.Id], new TroughGeometry(t.Tank, t.Level, Advice[t.Tank.Id].DumpLevelL), house.Units.Volume(t.Tank.CapacityL), [.. RigSnapshot.Logbook.Rig.Tanks.Where(o => o.Id != t.Tank.Id)]))];
+        [.. RigSnapshot.Belief.Tanks.Select(t => new TankView(t, Advice[t.Tank.Id], new TroughGeometry(t.Tank, t.Level, Advice[t.Tank.Id].DumpLevelL),
+            house.Units.Volume(t.Tank.CapacityL), [.. RigSnapshot.Logbook.Rig.Tanks.Where(o => o.Id != t.Tank.Id)]))];
 
     /// <summary>What to do, and what is held back.</summary>
     public Agenda Agenda => agenda.Now;
@@ -67,7 +69,8 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
                 return new ReadingEntry { At = time, Via = how, Percent = shown };
             }
             var ids = (lit ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
-            if (ids.FirstOrDefault(p => found.Monitor.Probes.All(x => x.Id != p)) is { } unknown) return Bad($"Panel: there is no lamp '{unknown}' on this tank.");
+            if (ids.FirstOrDefault(p => found.Monitor.Probes.All(x => x.Id != p)) is { } unknown)
+                return Bad($"Panel: there is no lamp '{unknown}' on this tank.");
             return new ReadingEntry { At = time, Via = how, Lit = ids };
         });
 
@@ -94,24 +97,28 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
         {
             if (!house.Units.TryParseVolume(string.IsNullOrWhiteSpace(typed) ? amount : typed, out var litres) || litres <= 0)
                 return Bad($"Water: {house.Units.AcceptedVolume} is accepted, more than 0.");
-            if (litres > found.CapacityL * 1.5) return Bad($"Water: {house.Units.Volume(litres)} do not fit into {found.Name} ({house.Units.Volume(found.CapacityL)}).");
+            if (litres > found.CapacityL * 1.5)
+                return Bad($"Water: {house.Units.Volume(litres)} do not fit into {found.Name} ({house.Units.Volume(found.CapacityL)}).");
             if (!Codes<WaterPurpose>.TryParse(purpose, out var why)) return Bad($"Purpose: one of {string.Join(", ", Codes<WaterPurpose>.All)} is accepted.");
             return new WaterEntry { At = time, WaterL = Math.Round(litres, 2), Purpose = why };
         });
 
     public IActionResult OnPostValve(string? id, string? tank, string? state, string? at) =>
-        LogFor(id, tank, at, (time, _) => Codes<ValveState>.TryParse(state, out var s) ? new ValveEntry { At = time, State = s } : Bad("Valve: open or closed is accepted."));
+        LogFor(id, tank, at, (time, _) => Codes<ValveState>.TryParse(state, out var s) ? new ValveEntry { At = time, State = s }
+            : Bad("Valve: open or closed is accepted."));
 
     public IActionResult OnPostDose(string? id, string? tank, string? at) =>
         LogFor(id, tank, at, (time, found) =>
         {
-            if (RoutineDose.For(RigSnapshot.Logbook.Rig.RulesInForce.Treatment, found.CapacityL) is not { } routine) return Bad("Dose: the house rules have no routine dose.");
+            if (RoutineDose.For(RigSnapshot.Logbook.Rig.RulesInForce.Treatment, found.CapacityL) is not { } routine)
+                return Bad("Dose: the house rules have no routine dose.");
             return TreatmentService.Entry(treatments.Of(Recipes.Find(routine.Recipe)!, RigSnapshot.Belief[found.Id]), NewId(), time, found.Id);
         });
 
     public IActionResult OnPostPeople(string? id, string? count, string? typed, string? at) =>
         Log(id, at, time =>
-            int.TryParse(string.IsNullOrWhiteSpace(typed) ? count : typed, NumberStyles.None, CultureInfo.InvariantCulture, out var n) && n <= EntryCodec.MaxPeople
+            int.TryParse(string.IsNullOrWhiteSpace(typed) ? count : typed, NumberStyles.None, CultureInfo.InvariantCulture, out var n)
+                && n <= EntryCodec.MaxPeople
                 ? new PeopleEntry { At = time, Count = n } : Bad($"People: a whole number from 0 to {EntryCodec.MaxPeople} is accepted."));
 
     public IActionResult OnPostStay(string? id, string? hookup, string? place, string? at) =>
@@ -120,7 +127,14 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
             if (!Codes<Hookup>.TryParse(hookup, out var connected)) return Bad($"Hookup: one of {string.Join(", ", Codes<Hookup>.All)} is accepted.");
             if (place?.Length > 200) return Bad("Place: at most 200 characters are accepted.");
             var zone = house.DeviceZone;
-            return new StayEntry { At = time.ToInstant().InZone(zone).ToOffsetDateTime(), Hookup = connected, Place = string.IsNullOrWhiteSpace(place) ? null : place.Trim(), Zone = zone };
+            return new StayEntry
+            {
+                At = time.ToInstant().InZone(zone).ToOffsetDateTime(),
+                Hookup = connected,
+                Place = string.IsNullOrWhiteSpace(place) ? null
+                : place.Trim(),
+                Zone = zone
+            };
         });
 
     /// <summary>Logs the usual dump run in one go: the entries the person saw listed, however the log has changed meanwhile.</summary>
@@ -201,6 +215,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     }
 
     private static bool Number(string? text, double min, double max, out double value) =>
-        double.TryParse((text ?? "").Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out value) && value >= min && value <= max;
+        double.TryParse((text ?? "").Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out value) && value >= min
+            && value <= max;
 
 }

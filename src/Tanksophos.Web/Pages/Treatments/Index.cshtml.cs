@@ -41,12 +41,15 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
     public AgendaTexts Texts => agenda.Texts;
 
     /// <summary>What the agenda has going into a tank: of each kind the next.</summary>
-    public IEnumerable<AgendaItem> Suggested(string tank) => agenda.Now.Items.Where(i => i.Tanks.Contains(tank) && GoesIn(i)).DistinctBy(i => (i.Code, i.Recipe));
+    public IEnumerable<AgendaItem> Suggested(string tank) => agenda.Now.Items.Where(i => i.Tanks.Contains(tank) && GoesIn(i))
+        .DistinctBy(i => (i.Code, i.Recipe));
 
     /// <summary>What is held back from it.</summary>
     public IEnumerable<AgendaHeld> Held(string tank) => agenda.Now.Held.Where(h => h.Tank == tank && GoesIn(h.Item));
 
-    private static bool GoesIn(AgendaItem item) => item.Code is AgendaCode.Ventilate or AgendaCode.Rinse or AgendaCode.StarterWater or AgendaCode.Dose or AgendaCode.ScrubBeforeDrive || item is { Code: AgendaCode.Remedy, Recipe: not null } || item is { Code: AgendaCode.Care, Chore: "deep-clean" };
+    private static bool GoesIn(AgendaItem item) =>
+        item.Code is AgendaCode.Ventilate or AgendaCode.Rinse or AgendaCode.StarterWater or AgendaCode.Dose or AgendaCode.ScrubBeforeDrive
+        || item is { Code: AgendaCode.Remedy, Recipe: not null } || item is { Code: AgendaCode.Care, Chore: "deep-clean" };
 
     /// <summary>What is in a tank.</summary>
     public InTheTank In(string tank) => desk.In(tank);
@@ -61,7 +64,8 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
     public SensorCourse? Lamps(string tank) => house.RigSnapshot.Sensors.Courses.FirstOrDefault(c => c.Tank == tank);
 
     /// <summary>When gray last had soap or degreaser.</summary>
-    public NodaTime.Instant? GrayCared(string tank) => desk.Log.Kind<DoseEntry>().LastOrDefault(d => d.Tank == tank && d.Recipe is DoseRecipe.GraySoap or DoseRecipe.GrayDegreaser or DoseRecipe.TravelScrub)?.Instant;
+    public NodaTime.Instant? GrayCared(string tank) => desk.Log.Kind<DoseEntry>()
+        .LastOrDefault(d => d.Tank == tank && d.Recipe is DoseRecipe.GraySoap or DoseRecipe.GrayDegreaser or DoseRecipe.TravelScrub)?.Instant;
 
     /// <summary>A treatment as it would be now.</summary>
     public TreatmentOffer Of(Recipe recipe, TankBelief tank) => desk.Of(recipe, tank);
@@ -83,7 +87,8 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
         if (!Find(recipe, tank)) return NotFound();
         if (problems.Count > 0) return Refuse([.. problems]);
         if (Followed!.Refused) return Refuse([.. Followed.Against.Where(o => o.Refuses).Select(o => TreatmentWords.Objection(o, house.Rig!.Rig.RulesInForce))]);
-        return Record(TreatmentService.Entry(Followed, id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(), NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime(), At.Tank.Id));
+        return Record(TreatmentService.Entry(Followed, id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(),
+            NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime(), At.Tank.Id));
     }
 
     /// <summary>Keeps how a paper did in the glass, or in the jar.</summary>
@@ -92,7 +97,14 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
         if (!Codes<CheckResult>.TryParse(result, out var came)) return Refuse($"Paper: one of {string.Join(", ", Codes<CheckResult>.All)} is accepted.");
         if (paper?.Length > 60) return Refuse("Which paper: at most 60 characters are accepted.");
         if (how is not (null or "" or "glass" or "jar")) return Refuse("Test: glass or jar is accepted.");
-        var entry = new CheckEntry { Id = id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(), At = NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime(), Code = CheckCode.PaperDissolves, Result = came, Note = how == "jar" ? Name(paper) + Jar : string.IsNullOrWhiteSpace(paper) ? null : Name(paper) };
+        var entry = new CheckEntry
+        {
+            Id = id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(),
+            At = NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime(),
+            Code = CheckCode.PaperDissolves,
+            Result = came,
+            Note = how == "jar" ? Name(paper) + Jar : string.IsNullOrWhiteSpace(paper) ? null : Name(paper)
+        };
         return Record(entry);
     }
 
@@ -104,9 +116,11 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
     // The jar is said behind the paper's name: the log knows one check of paper.
     private const string Jar = " (jar)";
 
-    private static string Name(string? paper) => string.IsNullOrWhiteSpace(paper) ? "A paper" : paper.Trim() is var p && p.EndsWith(Jar, StringComparison.Ordinal) ? p[..^Jar.Length] : p;
+    private static string Name(string? paper) => string.IsNullOrWhiteSpace(paper) ? "A paper" : paper.Trim() is var p
+        && p.EndsWith(Jar, StringComparison.Ordinal) ? p[..^Jar.Length] : p;
 
-    private static bool? Last(IEnumerable<CheckEntry> tests, bool jar) => tests.FirstOrDefault(t => t.Note?.EndsWith(Jar, StringComparison.Ordinal) == true == jar) is { } t ? t.Result == CheckResult.Pass : null;
+    private static bool? Last(IEnumerable<CheckEntry> tests, bool jar) =>
+        tests.FirstOrDefault(t => t.Note?.EndsWith(Jar, StringComparison.Ordinal) == true == jar) is { } t ? t.Result == CheckResult.Pass : null;
 
     // What is typed wrong counts as not said, and is said.
     private List<string> Ask(string? high, string? days, string? capacity)
@@ -120,7 +134,8 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
         }
         if (!string.IsNullOrWhiteSpace(days))
         {
-            if (double.TryParse(days.Trim().Replace(',', '.'), System.Globalization.NumberStyles.AllowDecimalPoint, System.Globalization.CultureInfo.InvariantCulture, out var d) && d is >= 0 and <= MaxDays) until = d;
+            if (double.TryParse(days.Trim().Replace(',', '.'), System.Globalization.NumberStyles.AllowDecimalPoint,
+                System.Globalization.CultureInfo.InvariantCulture, out var d) && d is >= 0 and <= MaxDays) until = d;
             else problems.Add("Days: a number from 0 to 60 is accepted.");
         }
         if (!string.IsNullOrWhiteSpace(capacity))
@@ -138,7 +153,8 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
     {
         if (!Codes<DoseRecipe>.TryParse(recipe, out var code) || Recipes.Find(code) is not { } known) return false;
         var belief = house.RigSnapshot.Belief;
-        if ((string.IsNullOrEmpty(tank) ? belief.Tanks.FirstOrDefault(t => known.For(t.Tank.Role)) : belief.Tanks.FirstOrDefault(t => t.Tank.Id == tank)) is not { } found) return false;
+        if ((string.IsNullOrEmpty(tank) ? belief.Tanks.FirstOrDefault(t => known.For(t.Tank.Role))
+            : belief.Tanks.FirstOrDefault(t => t.Tank.Id == tank)) is not { } found) return false;
         At = found;
         Followed = desk.Of(known, found, Asked);
         return true;

@@ -40,7 +40,8 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
     public string? DoseHere(Product product)
     {
         ArgumentNullException.ThrowIfNull(product);
-        if (product.Dose is not { } dose || Shelf.RecipeOf(product.Kind) is not { } recipe || house.Rig!.Rig.Tanks.FirstOrDefault(t => Recipes.Find(recipe)?.For(t.Role) == true) is not { } tank) return null;
+        if (product.Dose is not { } dose || Shelf.RecipeOf(product.Kind) is not { } recipe
+            || house.Rig!.Rig.Tanks.FirstOrDefault(t => Recipes.Find(recipe)?.For(t.Role) == true) is not { } tank) return null;
         var amount = LabelDoses.For(dose, tank.CapacityL, null, desk.Kitchen);
         return $"{DoseCalculator.Words(amount.Amount, dose, desk.Kitchen)} for {tank.Name.ToLowerInvariant()}{(Shelf.Cost(product, amount.InBottleUnits(dose)) is { } cost ? $", {ShelfWords.Money(cost)} a dose" : "")}";
     }
@@ -67,7 +68,8 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         double? Number(string field, string title, double each, string accepted)
         {
             if (Field(field).Length == 0) return null;
-            if (double.TryParse(Field(field).Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var n) && n > 0 && n <= LabelDoses.MaxAmount) return n * each;
+            if (double.TryParse(Field(field).Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var n) && n > 0
+                && n <= LabelDoses.MaxAmount) return n * each;
             problems.Add($"{title}: {accepted}");
             return null;
         }
@@ -76,7 +78,9 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         {
             if (Number("amount", "Dose on the label", unit.Each, "a number above 0 such as 8 is accepted.") is { } amount)
             {
-                dose = new LabelDose(amount, unit.Unit) { Max = Number("most", "The label's most", unit.Each, "a number above 0 in the unit of the dose is accepted.") };
+                dose = new LabelDose(amount,
+                    unit.Unit)
+                { Max = Number("most", "The label's most", unit.Each, "a number above 0 in the unit of the dose is accepted.") };
                 if (Field("per").Length > 0)
                 {
                     if (house.Units.TryParseVolume(Field("per"), out var per) && per > 0) dose = dose with { PerL = per };
@@ -89,7 +93,8 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
                 }
                 if (Field("lasts").Length > 0)
                 {
-                    if (int.TryParse(Field("lasts"), NumberStyles.None, CultureInfo.InvariantCulture, out var days) && days is >= 1 and <= 60) dose = dose with { LastsDays = days };
+                    if (int.TryParse(Field("lasts"), NumberStyles.None, CultureInfo.InvariantCulture, out var days) && days is >= 1 and <= 60)
+                        dose = dose with { LastsDays = days };
                     else problems.Add("Works for: a whole number of days from 1 to 60 is accepted.");
                 }
                 if (Field("water").Length > 0)
@@ -98,7 +103,8 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
                     else problems.Add($"Water with it: {house.Units.AcceptedVolume} is accepted.");
                 }
             }
-            else if (Field("amount").Length == 0 && problems.Count == 0 && !Shelf.IsMeasuredByRecipes(kind)) problems.Add("Dose on the label: a number above 0 such as 8 is accepted. Only what recipes measure goes without.");
+            else if (Field("amount").Length == 0 && problems.Count == 0 && !Shelf.IsMeasuredByRecipes(kind))
+                problems.Add("Dose on the label: a number above 0 such as 8 is accepted. Only what recipes measure goes without.");
         }
         var holdsIn = unit.Unit == DoseUnit.Cap ? DoseUnit.Ml : unit.Unit;
         double? holds = null, left = null;
@@ -110,7 +116,8 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         int? price = null;
         if (Field("price").Length > 0)
         {
-            if (decimal.TryParse(Field("price").Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var paid) && paid <= 100_000) price = (int)Math.Round(paid * 100);
+            if (decimal.TryParse(Field("price").Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var paid)
+                && paid <= 100_000) price = (int)Math.Round(paid * 100);
             else problems.Add("Price: a number such as 14.99 is accepted, 0 or more.");
         }
         if (Field("left").Length > 0)
@@ -134,24 +141,30 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         if (before is not null && before.HoldsIn != made.HoldsIn) made = made with { Stock = [] };
         if (left is { } now) made = made with { Stock = [.. made.Stock, new StockNote(Here, now, false)] };
         if (LabelDoses.Problem(made) is { } wrong) return Refuse($"{TitleOf(wrong.Field)}: accepted is {wrong.Accepted}.");
-        if (before is not null && SeenBefore(store, house.Rig!) is { } seen && seen.Products.FirstOrDefault(p => p.Id == before.Id) is var then && !SameLabel(then, before)) return Refuse(Clashing(before, made));
-        if (before is null && house.Rig!.Rig.Products.Count >= RigCodec.MaxProducts) return Refuse($"At most {RigCodec.MaxProducts} products fit on the shelf.");
-        return Kept(list => before is null ? [made, .. list] : [.. list.Select(p => p.Id == made.Id ? made : p)], before is null ? $"{made.Name} is on the shelf." : $"{made.Name} is saved.");
+        if (before is not null && SeenBefore(store, house.Rig!) is { } seen && seen.Products.FirstOrDefault(p => p.Id == before.Id) is var then
+            && !SameLabel(then, before)) return Refuse(Clashing(before, made));
+        if (before is null && house.Rig!.Rig.Products.Count >= RigCodec.MaxProducts)
+            return Refuse($"At most {RigCodec.MaxProducts} products fit on the shelf.");
+        return Kept(list => before is null ? [made, .. list] : [.. list.Select(p => p.Id == made.Id ? made : p)], before is null
+            ? $"{made.Name} is on the shelf." : $"{made.Name} is saved.");
     }
 
     /// <summary>Another full one was bought.</summary>
     [Needs(Role.Owner)]
     public IActionResult OnPostBought(string? product) => Change(product, p => p.Holds is { } holds
-        ? (p with { Stock = [.. Since(p), new StockNote(Here, holds, true)] }, $"Another {p.Name} is on the shelf.") : (null, $"{p.Name}: say first how much a full one holds."));
+        ? (p with { Stock = [.. Since(p), new StockNote(Here, holds, true)] }, $"Another {p.Name} is on the shelf.")
+        : (null, $"{p.Name}: say first how much a full one holds."));
 
     /// <summary>Somebody looked at what is left.</summary>
     [Needs(Role.Owner)]
     public IActionResult OnPostCounted(string? product, string? left) => Change(product, p => ShelfWords.TryParse(left, p.HoldsIn, house.Units, out var l)
-        ? (p with { Stock = [.. p.Stock, new StockNote(Here, l, false)] }, $"{p.Name}: {ShelfWords.Quantity(l, p.HoldsIn, house.Units)} left.") : (null, $"Left in it: {ShelfWords.Accepted(p.HoldsIn)} is accepted."));
+        ? (p with { Stock = [.. p.Stock, new StockNote(Here, l, false)] }, $"{p.Name}: {ShelfWords.Quantity(l, p.HoldsIn, house.Units)} left.")
+        : (null, $"Left in it: {ShelfWords.Accepted(p.HoldsIn)} is accepted."));
 
     /// <summary>Puts a product away, or back.</summary>
     [Needs(Role.Owner)]
-    public IActionResult OnPostAway(string? product, bool away) => Change(product, p => (p with { Retired = away }, away ? $"{p.Name} is put away; the log still knows it." : $"{p.Name} is back on the shelf."));
+    public IActionResult OnPostAway(string? product, bool away) =>
+        Change(product, p => (p with { Retired = away }, away ? $"{p.Name} is put away; the log still knows it." : $"{p.Name} is back on the shelf."));
 
     /// <summary>Takes a product as the one in use of its kind.</summary>
     [Needs(Role.Owner)]
@@ -173,7 +186,8 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
             (TitleOf("perL"), Volume(mine.Dose?.PerL), Volume(saved.Dose?.PerL)),
             (TitleOf("capMl"), Amount(mine.Dose?.CapMl, DoseUnit.Ml), Amount(saved.Dose?.CapMl, DoseUnit.Ml)),
             (TitleOf("most"), Amount(mine.Dose?.Max, mine.Dose?.Unit ?? mine.HoldsIn), Amount(saved.Dose?.Max, saved.Dose?.Unit ?? saved.HoldsIn)),
-            (TitleOf("lastsDays"), mine.Dose?.LastsDays?.ToString(CultureInfo.InvariantCulture) ?? "", saved.Dose?.LastsDays?.ToString(CultureInfo.InvariantCulture) ?? ""),
+            (TitleOf("lastsDays"), mine.Dose?.LastsDays?.ToString(CultureInfo.InvariantCulture) ?? "",
+                saved.Dose?.LastsDays?.ToString(CultureInfo.InvariantCulture) ?? ""),
             (TitleOf("waterL"), Volume(mine.Dose?.WaterL), Volume(saved.Dose?.WaterL)),
             (TitleOf("holds"), Amount(mine.Holds, mine.HoldsIn), Amount(saved.Holds, saved.HoldsIn)),
             (TitleOf("price"), mine.PriceMinor is { } m ? ShelfWords.Money(m) : "", saved.PriceMinor is { } s ? ShelfWords.Money(s) : ""),
@@ -181,11 +195,13 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         ];
         var revision = house.Rig!.Revision.ToString(CultureInfo.InvariantCulture);
         Typed = new Dictionary<string, string>();
-        return new Clash(saved.Name, store.ChangedBy(house.Rig.Id) ?? "Someone", Url.Page("/Treatments/Shelf", "Save")!, Url.Page("/Treatments/Shelf")!, Clash.Sent(Request.Form, (Clash.Seen, revision)), [.. all.Where(f => f.Item2 != f.Item3)]);
+        return new Clash(saved.Name, store.ChangedBy(house.Rig.Id) ?? "Someone", Url.Page("/Treatments/Shelf", "Save")!, Url.Page("/Treatments/Shelf")!,
+            Clash.Sent(Request.Form, (Clash.Seen, revision)), [.. all.Where(f => f.Item2 != f.Item3)]);
     }
 
     // What was never counted begins with nothing, so that what is bought counts.
-    private IReadOnlyList<StockNote> Since(Product p) => p.Stock.Any(s => !s.Bought) ? p.Stock : [new StockNote(Here.Minus(NodaTime.Duration.FromSeconds(1)), 0, false)];
+    private IReadOnlyList<StockNote> Since(Product p) => p.Stock.Any(s => !s.Bought) ? p.Stock
+        : [new StockNote(Here.Minus(NodaTime.Duration.FromSeconds(1)), 0, false)];
 
     private NodaTime.OffsetDateTime Here => NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime();
 
@@ -199,7 +215,8 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
     private IActionResult Kept(Func<IReadOnlyList<Product>, IReadOnlyList<Product>> change, string said)
     {
         var rig = house.Rig!;
-        if (!store.Change(rig.Id, rig.Revision, r => r with { Products = change(r.Products) }, house.Who)) return Refuse("The rig was changed by somebody else meanwhile. Look at it again.");
+        if (!store.Change(rig.Id, rig.Revision, r => r with { Products = change(r.Products) }, house.Who))
+            return Refuse("The rig was changed by somebody else meanwhile. Look at it again.");
         TempData[TodayModel.Logged] = said;
         return RedirectToPage();
     }

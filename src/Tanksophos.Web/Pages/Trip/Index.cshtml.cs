@@ -59,7 +59,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     public IReadOnlyList<PlanRun> Runs => runs ??= Now.Plan is { } plan ? AllowedRuns.Build(Agenda, plan, Now.Stop) : [];
 
     /// <summary>Treatments under way, which the plan's next dump of their tank ends.</summary>
-    public IEnumerable<(Tank Tank, Course Course)> UnderWay => house.Rig!.Rig.Tanks.SelectMany(t => Courses.Build(treatments.Log, t.Id, house.Now).Select(c => (t, c)));
+    public IEnumerable<(Tank Tank, Course Course)> UnderWay => house.Rig!.Rig.Tanks.SelectMany(t => Courses.Build(treatments.Log, t.Id, house.Now)
+        .Select(c => (t, c)));
 
     public PlanWords Words => new(house.Rig!.Rig, house.Units);
 
@@ -83,7 +84,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     {
         Show(null);
         if (NameOf(name) is not { } named) return Refuse($"Trip: a name of 1 to {MaxName} characters is accepted.");
-        if (trips.Add(house.Rig!.Id, new Itinerary(named, []), house.Who) is not { } id) return Refuse($"There are {TripStore.MaxTrips} trips already; remove one first.");
+        if (trips.Add(house.Rig!.Id, new Itinerary(named, []), house.Who) is not { } id)
+            return Refuse($"There are {TripStore.MaxTrips} trips already; remove one first.");
         TempData["begin"] = DateOf(begin)?.ToString("uuuu-MM-dd", CultureInfo.InvariantCulture);
         return RedirectToPage(new { trip = id });
     }
@@ -92,27 +94,32 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     public IActionResult OnPostAdd(int? trip, string? name, string? nights, string? hookup, string? before, string? begin) => Edit(trip, itinerary =>
     {
         if (NameOf(name) is not { } named) return Bad($"New stop, name: 1 to {MaxName} characters are accepted.");
-        if (!Codes<StopHookup>.TryParse(hookup, out var connected)) return Bad($"New stop, hookup: one of {string.Join(", ", Codes<StopHookup>.All)} is accepted.");
+        if (!Codes<StopHookup>.TryParse(hookup, out var connected))
+            return Bad($"New stop, hookup: one of {string.Join(", ", Codes<StopHookup>.All)} is accepted.");
         var stays = 0;
-        if (connected != StopHookup.DumpStation && !Whole(nights, 0, Itinerary.MaxNights, out stays)) return Bad($"New stop, nights: a whole number from 0 to {Itinerary.MaxNights} is accepted.");
+        if (connected != StopHookup.DumpStation && !Whole(nights, 0, Itinerary.MaxNights, out stays))
+            return Bad($"New stop, nights: a whole number from 0 to {Itinerary.MaxNights} is accepted.");
         if (itinerary.Stops.Count >= Trip.MaxStops) return Bad($"A trip has at most {Trip.MaxStops} stops.");
         var date = DateOf(begin) ?? house.Now.InZone(house.Zone).Date;
         var zone = itinerary.Stops.Count > 0 ? itinerary.Stops[^1].Zone : house.Zone;
-        var people = connected == StopHookup.Storage ? 0 : itinerary.Stops.LastOrDefault(s => s.People > 0)?.People ?? Math.Max(1, house.RigSnapshot.Advice.Circumstances.People);
+        var people = connected == StopHookup.Storage ? 0 : itinerary.Stops.LastOrDefault(s => s.People > 0)?.People
+            ?? Math.Max(1, house.RigSnapshot.Advice.Circumstances.People);
         var index = before is { Length: > 0 } ? itinerary.Stops.ToList().FindIndex(s => s.Id == before) : itinerary.Stops.Count;
         if (index < 0) return Bad("New stop: the stop it was to come before is gone.");
         return Sound(itinerary.Add(Itinerary.UsualStop(itinerary.FreshId(), named, zone, date, stays, connected, people), index));
     });
 
     /// <summary>Everything that can be said of a stop.</summary>
-    public IActionResult OnPostStop(int? trip, string? stop, string? name, string? nights, string? begin, string? arrive, string? depart, string? hookup, string? people, string? drive, string? high, string? rinse, bool busy, string? fee, bool septic, bool station, string? zone) =>
+    public IActionResult OnPostStop(int? trip, string? stop, string? name, string? nights, string? begin, string? arrive, string? depart, string? hookup,
+        string? people, string? drive, string? high, string? rinse, bool busy, string? fee, bool septic, bool station, string? zone) =>
         Edit(trip, itinerary =>
         {
             if (itinerary.Stops.FirstOrDefault(s => s.Id == stop) is not { } found) return Bad("Stop: it is no longer there.");
             var old = found;
             string At(string field) => $"{old.Name}, {field}: ";
             if (NameOf(name) is not { } named) return Bad(At("name") + $"1 to {MaxName} characters are accepted.");
-            if (!Codes<StopHookup>.TryParse(hookup, out var connected)) return Bad(At("hookup") + $"one of {string.Join(", ", Codes<StopHookup>.All)} is accepted.");
+            if (!Codes<StopHookup>.TryParse(hookup, out var connected))
+                return Bad(At("hookup") + $"one of {string.Join(", ", Codes<StopHookup>.All)} is accepted.");
             var isStation = connected == StopHookup.DumpStation;
             // What stops being a station gets the usual hours of a stay; its sheet had no nights to fill in.
             if (old.Hookup == StopHookup.DumpStation && !isStation)
@@ -121,13 +128,16 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
                 if (string.IsNullOrWhiteSpace(nights)) nights = "1";
             }
             var stays = 0;
-            if (!isStation && !Whole(nights, 0, Itinerary.MaxNights, out stays)) return Bad(At("nights") + $"a whole number from 0 to {Itinerary.MaxNights} is accepted.");
-            if (!Whole(people, connected is StopHookup.Storage or StopHookup.DumpStation ? 0 : 1, EntryCodec.MaxPeople, out var aboard)) return Bad(At("people") + $"a whole number from 1 to {EntryCodec.MaxPeople} is accepted; a stop with nobody aboard is storage.");
+            if (!isStation && !Whole(nights, 0, Itinerary.MaxNights, out stays))
+                return Bad(At("nights") + $"a whole number from 0 to {Itinerary.MaxNights} is accepted.");
+            if (!Whole(people, connected is StopHookup.Storage or StopHookup.DumpStation ? 0 : 1, EntryCodec.MaxPeople, out var aboard))
+                return Bad(At("people") + $"a whole number from 1 to {EntryCodec.MaxPeople} is accepted; a stop with nobody aboard is storage.");
             if (!Number(drive, 0, 24, out var hours)) return Bad(At("drive") + "hours from 0 to 24 are accepted.");
             double? highC = null;
             if (!string.IsNullOrWhiteSpace(high))
             {
-                if (!house.Units.TryParseTemperature(high, out var t) || t is < -60 or > 60) return Bad(At("hottest day") + $"{house.Units.AcceptedTemperature} is accepted.");
+                if (!house.Units.TryParseTemperature(high, out var t) || t is < -60 or > 60)
+                    return Bad(At("hottest day") + $"{house.Units.AcceptedTemperature} is accepted.");
                 highC = Math.Round(t, 1);
             }
             int? feeMinor = null;
@@ -137,7 +147,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
                 feeMinor = (int)Math.Round(paid * 100);
             }
             if (!TimeOf(arrive, out var from) || !TimeOf(depart, out var to)) return Bad(At("hours") + "a time such as 15:00 is accepted.");
-            if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone ?? old.Zone.Id) is not { } there) return Bad(At("zone") + $"no zone is called '{zone}'; a name such as America/Denver is accepted.");
+            if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone ?? old.Zone.Id) is not { } there)
+                return Bad(At("zone") + $"no zone is called '{zone}'; a name such as America/Denver is accepted.");
             var first = itinerary.Stops[0].Id == old.Id;
             var local = old.Arrive.ToInstant().InZone(old.Zone);
             var date = local.Date;
@@ -149,7 +160,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
             var starts = date + (from ?? local.TimeOfDay);
             var ends = isStation ? starts.PlusHours(1) : date.PlusDays(stays) + (to ?? old.Depart.ToInstant().InZone(old.Zone).TimeOfDay);
             if (ends <= starts) return Bad(At("departure") + "it must be later than the arrival.");
-            if (first && ends.InZoneLeniently(there).ToInstant() <= house.Now) return Bad(At("departure") + "it lies before now; a stop that is over does not belong in a plan.");
+            if (first && ends.InZoneLeniently(there).ToInstant() <= house.Now)
+                return Bad(At("departure") + "it lies before now; a stop that is over does not belong in a plan.");
             var changed = itinerary.Change(old.Id, s => s with
             {
                 Name = named,
@@ -174,7 +186,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         : i.Stretch(stop ?? "", n) is { } changed ? Sound(changed) : Bad("Stop: it is no longer there."));
 
     public IActionResult OnPostMove(int? trip, string? stop, string? to) => Edit(trip, i =>
-        !Whole(to, 0, Trip.MaxStops, out var index) ? Bad("Order: a whole number is accepted.") : i.Move(stop ?? "", index) is { } changed ? Sound(changed) : Bad("Stop: it is no longer there."));
+        !Whole(to, 0, Trip.MaxStops, out var index) ? Bad("Order: a whole number is accepted.") : i.Move(stop ?? "", index) is { } changed ? Sound(changed)
+            : Bad("Stop: it is no longer there."));
 
     public IActionResult OnPostDropStop(int? trip, string? stop) => Edit(trip, i => i.Remove(stop ?? "") ?? Bad("Stop: it is no longer there."));
 
@@ -188,7 +201,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         return i.Wish(found.Id, of, wish);
     });
 
-    public IActionResult OnPostRename(int? trip, string? name) => Edit(trip, i => NameOf(name) is { } named ? i with { Name = named } : Bad($"Trip: a name of 1 to {MaxName} characters is accepted."));
+    public IActionResult OnPostRename(int? trip, string? name) =>
+        Edit(trip, i => NameOf(name) is { } named ? i with { Name = named } : Bad($"Trip: a name of 1 to {MaxName} characters is accepted."));
 
     /// <summary>Takes the last change of the stops back.</summary>
     public IActionResult OnPostBack(int? trip, int revision)
@@ -235,7 +249,9 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         using var buffer = new MemoryStream();
         file.CopyTo(buffer);
         var read = TripFormat.Read(buffer.ToArray());
-        if (read.Value is not { } document) return Refuse([.. read.Errors.Take(8).Select(e => e.ToString()), .. read.Errors.Count > 8 ? [$"and {read.Errors.Count - 8} more"] : Array.Empty<string>()]);
+        if (read.Value is not { } document)
+            return Refuse([.. read.Errors.Take(8).Select(e => e.ToString()), .. read.Errors.Count > 8 ? [$"and {read.Errors.Count - 8} more"]
+            : Array.Empty<string>()]);
         if (document.Stops[^1].Depart.ToInstant() <= house.Now) return Refuse("stops: the whole trip is over; nothing of it can be planned.");
         var name = Path.GetFileNameWithoutExtension(file.FileName);
         var itinerary = new Itinerary(NameOf(name) ?? "Imported trip", document.Stops) { Wishes = document.Wishes };
@@ -244,11 +260,14 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     }
 
     public IActionResult OnGetCalendar(int? trip) =>
-        Found(trip) ? File(System.Text.Encoding.UTF8.GetBytes(TripCalendar.Write(Now, Runs, house.Rig!.Rig, house.Units, house.Now)), "text/calendar", "trip.ics") : NotFound();
+        Found(trip) ? File(System.Text.Encoding.UTF8.GetBytes(TripCalendar.Write(Now, Runs, house.Rig!.Rig, house.Units, house.Now)), "text/calendar",
+            "trip.ics") : NotFound();
 
-    public IActionResult OnGetDocument(int? trip) => Found(trip) && Now.Trip is { } document ? File(TripFormat.Write(document, pretty: true), "application/json", "trip.json") : NotFound();
+    public IActionResult OnGetDocument(int? trip) => Found(trip) && Now.Trip is { } document
+        ? File(TripFormat.Write(document, pretty: true), "application/json", "trip.json") : NotFound();
 
-    public IActionResult OnGetPlan(int? trip) => Found(trip) && Now.Plan is { } plan ? File(PlanFormat.Write(plan, DocumentWords.English, pretty: true), "application/json", "plan.json") : NotFound();
+    public IActionResult OnGetPlan(int? trip) => Found(trip) && Now.Plan is { } plan
+        ? File(PlanFormat.Write(plan, DocumentWords.English, pretty: true), "application/json", "plan.json") : NotFound();
 
     /// <summary>Some ways it could go, side by side.</summary>
     public IActionResult OnGetCompare(int? trip)
@@ -260,15 +279,20 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
 
     private static IEnumerable<WhatIf> Variants(Trip trip)
     {
-        WhatIf Ask(string name, Trip other, (string, IReadOnlyDictionary<string, string>)? take = null) => new(name, other.Stops.Count > 0 ? Planner.Make(other) : null, take);
+        WhatIf Ask(string name, Trip other, (string, IReadOnlyDictionary<string, string>)? take = null) =>
+            new(name, other.Stops.Count > 0 ? Planner.Make(other) : null, take);
         yield return Ask("One person more", trip with { Stops = [.. trip.Stops.Select(s => s.People > 0 ? s with { People = s.People + 1 } : s)] });
-        if (trip.Stops.All(s => s.People != 1)) yield return Ask("One person less", trip with { Stops = [.. trip.Stops.Select(s => s.People > 1 ? s with { People = s.People - 1 } : s)] });
+        if (trip.Stops.All(s => s.People != 1))
+            yield return Ask("One person less", trip with { Stops = [.. trip.Stops.Select(s => s.People > 1 ? s with { People = s.People - 1 } : s)] });
         yield return Ask("Thrift: three quarters of the water", trip with { Rig = Thrifty(trip.Rig) });
         foreach (var stop in trip.Stops.Where(s => s.Hookup == StopHookup.DumpStation && s.Id != PresentTrip.Here).Take(2))
         {
-            yield return Ask($"Without {stop.Name}", trip with { Stops = [.. trip.Stops.Where(s => s.Id != stop.Id)], Wishes = [.. trip.Wishes.Where(w => w.Stop != stop.Id)] }, ("DropStop", new Dictionary<string, string> { ["stop"] = stop.Id }));
+            yield return Ask($"Without {stop.Name}",
+                trip with { Stops = [.. trip.Stops.Where(s => s.Id != stop.Id)], Wishes = [.. trip.Wishes.Where(w => w.Stop != stop.Id)] },
+                ("DropStop", new Dictionary<string, string> { ["stop"] = stop.Id }));
         }
-        foreach (var gray in Enum.GetValues<GrayAtFullHookup>().Where(g => g != trip.Rules.GrayAtFullHookup && trip.Stops.Any(s => s.Hookup == StopHookup.Full)))
+        foreach (var gray in Enum.GetValues<GrayAtFullHookup>()
+            .Where(g => g != trip.Rules.GrayAtFullHookup && trip.Stops.Any(s => s.Hookup == StopHookup.Full)))
             yield return Ask($"Gray school: {Codes<GrayAtFullHookup>.Word(gray)}", trip with { Rules = trip.Rules with { GrayAtFullHookup = gray } });
         foreach (var level in ((double[])[0.5, 0.75]).Where(l => Math.Abs(l - trip.Rules.DumpBlackAt) > 0.05))
             yield return Ask($"Dump black at {StepWords.Percent(level)}", trip with { Rules = trip.Rules with { DumpBlackAt = level } });
@@ -276,7 +300,13 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
 
     private static Rig Thrifty(Rig rig)
     {
-        static RoleUsage Less(RoleUsage u) => u with { HookupLPerPersonDay = DryStay.Thrift * u.HookupLPerPersonDay, PartialLPerPersonDay = DryStay.Thrift * u.At(Hookup.Partial), DryLPerPersonDay = DryStay.Thrift * u.DryLPerPersonDay };
+        static RoleUsage Less(RoleUsage u) =>
+            u with
+            {
+                HookupLPerPersonDay = DryStay.Thrift * u.HookupLPerPersonDay,
+                PartialLPerPersonDay = DryStay.Thrift * u.At(Hookup.Partial),
+                DryLPerPersonDay = DryStay.Thrift * u.DryLPerPersonDay
+            };
         var usage = rig.Usage ?? Usage.Default;
         return rig with { Usage = new Usage(Less(usage.Black), Less(usage.Gray)) };
     }
@@ -314,7 +344,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         if (how == TripChange.ChangedMeanwhile)
         {
             var clash = Refuse(Clashing());
-            return Request.Headers.ContainsKey(PartHeader) ? new PartialViewResult { ViewName = "_Board", ViewData = ViewData, StatusCode = StatusCodes.Status409Conflict } : clash;
+            return Request.Headers.ContainsKey(PartHeader)
+                ? new PartialViewResult { ViewName = "_Board", ViewData = ViewData, StatusCode = StatusCodes.Status409Conflict } : clash;
         }
         var refused = Refuse(refusal ?? "The change can't be made.");
         return Request.Headers.ContainsKey(PartHeader) ? new PartialViewResult { ViewName = "_Board", ViewData = ViewData, StatusCode = 400 } : refused;
@@ -329,13 +360,18 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
             string Hour(OffsetDateTime t) => t.ToInstant().InZone(stop.Zone).ToString("HH:mm", CultureInfo.InvariantCulture);
             foreach (var (field, title, saved) in new[]
             {
-                ("name", "Name", stop.Name), ("hookup", "Hookups", Codes<StopHookup>.Word(stop.Hookup)), ("nights", "Nights", Itinerary.Nights(stop).ToString(CultureInfo.InvariantCulture)),
-                ("people", "People", stop.People.ToString(CultureInfo.InvariantCulture)), ("arrive", "Arrive", Hour(stop.Arrive)), ("depart", "Leave", Hour(stop.Depart)),
-                ("drive", "Hours driven before", stop.DriveHoursBefore.ToString("0.##", CultureInfo.InvariantCulture)), ("high", "Hottest day", stop.HighC is { } c ? house.Units.Temperature(c) : ""), ("zone", "Time zone", stop.Zone.Id),
+                ("name", "Name", stop.Name), ("hookup", "Hookups", Codes<StopHookup>.Word(stop.Hookup)),
+                    ("nights", "Nights", Itinerary.Nights(stop).ToString(CultureInfo.InvariantCulture)),
+                ("people", "People", stop.People.ToString(CultureInfo.InvariantCulture)), ("arrive", "Arrive", Hour(stop.Arrive)),
+                    ("depart", "Leave", Hour(stop.Depart)),
+                ("drive", "Hours driven before", stop.DriveHoursBefore.ToString("0.##", CultureInfo.InvariantCulture)),
+                    ("high", "Hottest day", stop.HighC is { } c ? house.Units.Temperature(c) : ""), ("zone", "Time zone", stop.Zone.Id),
             })
                 if (Request.Form.TryGetValue(field, out var yours) && yours.ToString() != saved) differs.Add((title, yours.ToString(), saved));
         }
-        return new Clash("this trip", trips.ChangedBy(Stored.Id) ?? "Someone", Url.Page("/Trip/Index", Request.Query["handler"].ToString(), new { trip = Stored.Id, seen = Stored.Revision })!, Url.Page("/Trip/Index", new { trip = Stored.Id })!, Clash.Sent(Request.Form), differs);
+        return new Clash("this trip", trips.ChangedBy(Stored.Id) ?? "Someone",
+            Url.Page("/Trip/Index", Request.Query["handler"].ToString(), new { trip = Stored.Id, seen = Stored.Revision })!,
+            Url.Page("/Trip/Index", new { trip = Stored.Id })!, Clash.Sent(Request.Form), differs);
     }
 
     // The page's own script gets the board alone; a browser without it, the page again.
@@ -351,7 +387,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     private Itinerary? Sound(Itinerary itinerary)
     {
         if (itinerary.Begins is not { } begins || itinerary.Ends is not { } ends) return itinerary;
-        if ((ends - begins).TotalDays > Trip.MaxDays) return Bad($"A trip of {(ends - begins).TotalDays:0} days is too long: at most {Trip.MaxDays} days are accepted.");
+        if ((ends - begins).TotalDays > Trip.MaxDays)
+            return Bad($"A trip of {(ends - begins).TotalDays:0} days is too long: at most {Trip.MaxDays} days are accepted.");
         return ends <= house.Now ? Bad("The whole trip would lie before now. Choose a later first day.") : itinerary;
     }
 
@@ -369,10 +406,12 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         return parsed.Success;
     }
 
-    private static bool Whole(string? text, int least, int most, out int value) => int.TryParse(text?.Trim(), NumberStyles.None, CultureInfo.InvariantCulture, out value) && value >= least && value <= most;
+    private static bool Whole(string? text, int least, int most, out int value) => int.TryParse(text?.Trim(), NumberStyles.None, CultureInfo.InvariantCulture,
+        out value) && value >= least && value <= most;
 
     private static bool Number(string? text, double least, double most, out double value) =>
-        double.TryParse((text ?? "").Trim().Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out value) && value >= least && value <= most;
+        double.TryParse((text ?? "").Trim().Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out value) && value >= least
+            && value <= most;
 
     private string? refusal;
 

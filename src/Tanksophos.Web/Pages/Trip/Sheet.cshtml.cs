@@ -20,7 +20,8 @@ public sealed class TripSheetModel(CurrentRequest house, TripStore trips, TripSe
     public IReadOnlyList<PlanRun> Runs => Now.Plan is { } plan ? AllowedRuns.Build(court.With(Now), plan, Now.Stop) : [];
 
     /// <summary>What goes before the plan, in words.</summary>
-    public IReadOnlyList<StepText> First => [.. court.With(Now).Items.Where(i => i.Level <= AgendaLevel.Now && i.Planned is null && i.Code != AgendaCode.LogPlace).Select(court.Texts.Of)];
+    public IReadOnlyList<StepText> First =>
+        [.. court.With(Now).Items.Where(i => i.Level <= AgendaLevel.Now && i.Planned is null && i.Code != AgendaCode.LogPlace).Select(court.Texts.Of)];
 
     public IActionResult OnGet(int? trip)
     {

@@ -47,7 +47,8 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
     ];
 
     private static readonly string[] Numbers = ["hours", "strength", "value", "count", "minutes", "percent"];
-    private static readonly string[] Plain = ["where", "smell", "code", "result", "method", "recipe", "amount", "probe", "grade", "fixture", "note", "tank", "place", "hookup", "zone", "state", "via", "flow", "end", "debris", "purpose"];
+    private static readonly string[] Plain = ["where", "smell", "code", "result", "method", "recipe", "amount", "probe", "grade", "fixture", "note", "tank",
+        "place", "hookup", "zone", "state", "via", "flow", "end", "debris", "purpose"];
 
     // What a new form of a kind starts with, taken from the last entry of that kind.
     private static readonly Dictionary<string, string[]> Remembered = new()
@@ -75,7 +76,8 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
     /// <summary>What was typed, to be shown again if it could not be taken; else what the entry says, or what was used last.</summary>
     public string Typed(string field) => Request.HasFormContentType ? Request.Form[field].ToString() : shown[field]?.ToString() ?? "";
 
-    public bool Chosen(string field, string value) => Request.HasFormContentType ? Request.Form[field].Contains(value) : shown[field] is JsonArray several ? several.Any(v => v?.ToString() == value) : shown[field]?.ToString() == value;
+    public bool Chosen(string field, string value) => Request.HasFormContentType ? Request.Form[field].Contains(value) : shown[field] is JsonArray several
+        ? several.Any(v => v?.ToString() == value) : shown[field]?.ToString() == value;
 
     /// <summary>Whether the form shows a lamp as lit.</summary>
     public bool Lit(Core.Rigs.Tank tank, Core.Rigs.Probe probe)
@@ -102,7 +104,8 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
             foreach (var field in fields) if (before[field] is { } value) shown[field] = value.DeepClone();
         }
         // A page that asks for an entry says what it is about.
-        if (edit is null) foreach (var field in Plain) if (Request.Query[field] is { Count: 1 } asked && asked[0] is { Length: > 0 and <= 60 } value) shown[field] = value;
+        if (edit is null) foreach (var field in Plain) if (Request.Query[field] is { Count: 1 } asked
+            && asked[0] is { Length: > 0 and <= 60 } value) shown[field] = value;
         return Page();
     }
 
@@ -113,8 +116,10 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
         if (Kind is null || (edit is not null && !Edit(edit))) return NotFound();
         At = at ?? "";
         // When somebody arrives is told in the time of the place where they arrive.
-        if (!house.When(at, out var time, out var problem, Kind.Code == "stay" ? DateTimeZoneProviders.Tzdb.GetZoneOrNull(Typed("zone")) : null)) return Refuse(problem);
-        if (Editing is not null && (string.IsNullOrWhiteSpace(at) || at == Local(Editing.Entry.Instant))) time = Editing.Entry.At; // left alone, it stays to the second
+        if (!house.When(at, out var time, out var problem, Kind.Code == "stay" ? DateTimeZoneProviders.Tzdb.GetZoneOrNull(Typed("zone")) : null))
+            return Refuse(problem);
+        // left alone, it stays to the second
+        if (Editing is not null && (string.IsNullOrWhiteSpace(at) || at == Local(Editing.Entry.Instant))) time = Editing.Entry.At;
 
         var problems = new List<string>();
         var json = Build(Kind.Code, problems);
@@ -179,7 +184,8 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
             for (var i = 1; i <= flush.Cycles.Count; i++)
             {
                 var cycle = flush.Cycles[i - 1];
-                var filled = new[] { cycle.Seconds is { } s ? $"{s.ToString(System.Globalization.CultureInfo.InvariantCulture)} s" : null, cycle.WaterL is { } litres ? house.Units.Exact(litres) : null }.OfType<string>();
+                var filled = new[] { cycle.Seconds is { } s ? $"{s.ToString(System.Globalization.CultureInfo.InvariantCulture)} s" : null,
+                    cycle.WaterL is { } litres ? house.Units.Exact(litres) : null }.OfType<string>();
                 json[$"filled-{i}"] = string.Join(" + ", filled);
                 if (cycle.End is { } end) json[$"end-{i}"] = Core.Rigs.Codes<EndColor>.Word(end);
                 if (cycle.Debris is { } debris) json[$"debris-{i}"] = Core.Rigs.Codes<Debris>.Word(debris);
@@ -198,7 +204,9 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
         Volume(json, "waterL", "Water", problems);
         Volume(json, "volumeL", "Volume", problems);
         foreach (var share in new[] { "fraction", "plusMinus" })
-            if (Typed(share).Trim().TrimEnd('%').Trim() is { Length: > 0 } text) json[share] = TypedNumber.Of(text) is var number && number.TryGetValue<double>(out var percent) ? JsonValue.Create(Math.Round(percent / 100, 6)) : number;
+            if (Typed(share).Trim().TrimEnd('%').Trim() is { Length: > 0 } text)
+                json[share] = TypedNumber.Of(text) is var number && number.TryGetValue<double>(out var percent)
+                ? JsonValue.Create(Math.Round(percent / 100, 6)) : number;
         if (Typed("winding") == "yes") json["winding"] = true;
         if (type == "odor") json["when"] = new JsonArray([.. Request.Form["when"].Select(w => (JsonNode?)w)]);
         if (type == "flush") json["cycles"] = Cycles(problems);
@@ -207,7 +215,8 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
         return json;
     }
 
-    private string Taken(ProductUse use) => house.Rig!.Rig.Products.FirstOrDefault(p => p.Id == use.Product) is { } product ? ShelfWords.Exact(use.Quantity, product.HoldsIn, house.Units) : "";
+    private string Taken(ProductUse use) => house.Rig!.Rig.Products.FirstOrDefault(p => p.Id == use.Product) is { } product
+        ? ShelfWords.Exact(use.Quantity, product.HoldsIn, house.Units) : "";
 
     // What the dose took from the shelf; left alone, it stays with all that was noted of it.
     private void Used(JsonObject json, List<string> problems)
@@ -259,7 +268,8 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
         for (var i = 1; i <= Math.Max(MaxCycles, (Editing?.Entry as FlushEntry)?.Cycles.Count ?? 0); i++)
         {
             var cycle = new JsonObject();
-            foreach (var filled in Typed($"filled-{i}").Split('+', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)) // "60 s", "10 gal", or both
+            // "60 s", "10 gal", or both
+            foreach (var filled in Typed($"filled-{i}").Split('+', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries))
             {
                 if (filled.EndsWith('s') && filled.Split(' ', 2) is [var seconds, "s" or "sec" or "secs"]) cycle["seconds"] = TypedNumber.Of(seconds);
                 else if (house.Units.TryParseVolume(filled, out var litres)) cycle["waterL"] = Math.Round(litres, 2);
