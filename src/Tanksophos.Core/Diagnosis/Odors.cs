@@ -148,118 +148,148 @@ public static class Odors
     private static IEnumerable<(OdorSign Sign, OdorCause Cause, double Weight, LogEntry? Entry)> Around(Rig rig, IReadOnlyList<LogEntry> entries,
         List<OdorEntry> odors, Instant now, double coated, bool alarm)
     {
-        var newest = odors[0];
-        var from = odors[^1].Instant - ChecksCount;
-        var near = entries.Where(e => e.Instant >= from).ToList();
-        CheckEntry? Check(CheckCode code) => near.OfType<CheckEntry>().LastOrDefault(c => c.Code == code);
-        bool Failed(CheckEntry check) => check.Result == CheckResult.Fail;
+        var around = new Surroundings(rig, entries, odors[0], [.. entries.Where(e => e.Instant >= odors[^1].Instant - ChecksCount)]);
+        return [.. around.Seals(), .. around.Pipes(), .. around.Coat(coated), .. around.Waste(), .. around.Valves(), .. around.Gas(alarm)];
+    }
 
-        if (Check(CheckCode.BowlHoldsWater) is { } bowl)
-            yield return (Failed(bowl) ? OdorSign.BowlDry : OdorSign.BowlHolds, OdorCause.BowlSeal, Failed(bowl) ? 2.8 : -2.6, bowl);
-        else if (near.OfType<SymptomEntry>().LastOrDefault(s => s.Code == SymptomCode.BowlGoesDry) is { } dry)
-            yield return (OdorSign.BowlDry, OdorCause.BowlSeal, 2.6, dry);
-        if (Check(CheckCode.TrapsWet) is { } traps)
-            yield return (Failed(traps) ? OdorSign.TrapDry : OdorSign.TrapsWet, OdorCause.DryTrap, Failed(traps) ? 2.8 : traps.Instant <= newest.Instant ? -2.2
-            : -1.2, traps);
-        // Who waters the traps and writes it down is known to be late; of others nothing is known.
-        else if (entries.Kind<CheckEntry>().LastOrDefault(c => c.Code == CheckCode.TrapsWet && c.Instant <= newest.Instant) is { } watered
-            && newest.Instant - watered.Instant is var dryFor && dryFor > TrapsHold)
-            yield return (OdorSign.TrapsLongAgo, OdorCause.DryTrap, Math.Min(1.0, 0.3 + 0.03 * (dryFor - TrapsHold).TotalDays), watered);
-        var vented = Check(CheckCode.RoofVentClear);
-        if (vented is not null) yield return (Failed(vented) ? OdorSign.VentBlocked : OdorSign.VentClear, OdorCause.VentBlocked, Failed(vented) ? 3.4
-            : -2.4, vented);
-        var cap = Check(CheckCode.CapDry);
-        var hose = Check(CheckCode.HoseSound);
-        var drips = near.OfType<SymptomEntry>().LastOrDefault(s => s.Code == SymptomCode.ValveDrips);
-        if (hose is not null && Failed(hose)) yield return (OdorSign.HoseOrCapBad, OdorCause.HoseOrCap, 2.6, hose);
-        else if (cap is not null && Failed(cap)) yield return (OdorSign.HoseOrCapBad, OdorCause.HoseOrCap, 2.2, cap);
-        else if (drips is not null) yield return (OdorSign.HoseOrCapBad, OdorCause.HoseOrCap, 1.4, drips);
-        else if ((hose ?? cap) is { } sound) yield return (OdorSign.HoseOrCapGood, OdorCause.HoseOrCap, -1.2, sound);
+    // The newest smell, and the entries from a while before the oldest that counts.
+    private sealed record Surroundings(Rig Rig, IReadOnlyList<LogEntry> Entries, OdorEntry Newest, IReadOnlyList<LogEntry> Near)
+    {
+        private CheckEntry? Check(CheckCode code) => Near.OfType<CheckEntry>().LastOrDefault(c => c.Code == code);
 
-        var sniff = Check(CheckCode.SniffTest);
-        if (sniff is not null)
+        private static bool Failed(CheckEntry check) => check.Result == CheckResult.Fail;
+
+        // Bowl and traps.
+        public IEnumerable<(OdorSign Sign, OdorCause Cause, double Weight, LogEntry? Entry)> Seals()
         {
-            var dumped = entries.LastOrDefault(e => e is DumpEntry or FlushEntry && e.Instant <= sniff.Instant
-                && rig.FindEver(e.Tank)?.Role == TankRole.Black)?.Instant;
-            var straight = dumped is { } d && sniff.Instant - d <= Duration.FromHours(6);
-            if (Failed(sniff))
-            {
-                yield return (OdorSign.SniffFailed, OdorCause.BlackCoated, straight ? 2.0 : 0.6, sniff);
-                yield return (OdorSign.SniffFailed, OdorCause.BlackAnaerobic, straight ? -0.2 : 0.9, sniff);
-            }
-            else
-            {
-                // A tank that sniff-tests clean is not coated, whatever else it does.
-                // After the smell it outweighs it.
-                var since = sniff.Instant > newest.Instant ? 2 : 1;
-                yield return (OdorSign.SniffPassed, OdorCause.BlackCoated, since * (straight ? -2.4 : -1.6), sniff);
-                if (!straight) yield return (OdorSign.SniffPassed, OdorCause.BlackAnaerobic, since * -1.2, sniff);
-            }
+            if (Check(CheckCode.BowlHoldsWater) is { } bowl)
+                yield return (Failed(bowl) ? OdorSign.BowlDry : OdorSign.BowlHolds, OdorCause.BowlSeal, Failed(bowl) ? 2.8 : -2.6, bowl);
+            else if (Near.OfType<SymptomEntry>().LastOrDefault(s => s.Code == SymptomCode.BowlGoesDry) is { } dry)
+                yield return (OdorSign.BowlDry, OdorCause.BowlSeal, 2.6, dry);
+            if (Check(CheckCode.TrapsWet) is { } traps)
+                yield return (Failed(traps) ? OdorSign.TrapDry : OdorSign.TrapsWet, OdorCause.DryTrap, Failed(traps) ? 2.8 : traps.Instant <= Newest.Instant ? -2.2
+                : -1.2, traps);
+            // Who waters the traps and writes it down is known to be late; of others nothing is known.
+            else if (Entries.Kind<CheckEntry>().LastOrDefault(c => c.Code == CheckCode.TrapsWet && c.Instant <= Newest.Instant) is { } watered
+                && Newest.Instant - watered.Instant is var dryFor && dryFor > TrapsHold)
+                yield return (OdorSign.TrapsLongAgo, OdorCause.DryTrap, Math.Min(1.0, 0.3 + 0.03 * (dryFor - TrapsHold).TotalDays), watered);
         }
-        // Cleaned since it smelled: that was another coat.
-        if (near.LastOrDefault(e => e.Instant > newest.Instant && (e.Tank is null || rig.FindEver(e.Tank)?.Role == TankRole.Black)
-            && (e is ServiceEntry { Code: ServiceCode.PressureJet } || e is FlushEntry flush && DeepClean.Is(flush) || e is DoseEntry dose
-            && DeepClean.Is(dose.Recipe))) is { } cleaned)
-            yield return (OdorSign.Cleaned, OdorCause.BlackCoated, cleaned is DoseEntry ? -1.5 : -4.5, cleaned);
-        if (coated > 0.15) yield return (OdorSign.Coated, OdorCause.BlackCoated, Math.Min(1.2, 1.4 * coated), null);
 
-        var black = rig.Tanks.FirstOrDefault(t => t.Role == TankRole.Black);
-        if (black is not null)
+        // Roof vent, hose and cap.
+        public IEnumerable<(OdorSign Sign, OdorCause Cause, double Weight, LogEntry? Entry)> Pipes()
         {
-            var level = new LevelReckoning(rig, black, entries, null);
-            foreach (var gurgle in near.OfType<SymptomEntry>().Where(s => s.Code is SymptomCode.Gurgles or SymptomCode.DrainsSlowly).TakeLast(2))
-                if ((level.At(gurgle.Instant) ?? 0.5) < 0.8)
-                    yield return (OdorSign.Gurgles, OdorCause.VentBlocked, gurgle.Code == SymptomCode.Gurgles ? 2.0 : 1.1, gurgle);
-            var dump = entries.LastOrDefault(e => e is DumpEntry { Emptied: true } && e.Tank == black.Id && e.Instant <= newest.Instant);
-            if (dump is not null)
+            var vented = Check(CheckCode.RoofVentClear);
+            if (vented is not null) yield return (Failed(vented) ? OdorSign.VentBlocked : OdorSign.VentClear, OdorCause.VentBlocked, Failed(vented) ? 3.4
+                : -2.4, vented);
+            var cap = Check(CheckCode.CapDry);
+            var hose = Check(CheckCode.HoseSound);
+            var drips = Near.OfType<SymptomEntry>().LastOrDefault(s => s.Code == SymptomCode.ValveDrips);
+            if (hose is not null && Failed(hose)) yield return (OdorSign.HoseOrCapBad, OdorCause.HoseOrCap, 2.6, hose);
+            else if (cap is not null && Failed(cap)) yield return (OdorSign.HoseOrCapBad, OdorCause.HoseOrCap, 2.2, cap);
+            else if (drips is not null) yield return (OdorSign.HoseOrCapBad, OdorCause.HoseOrCap, 1.4, drips);
+            else if ((hose ?? cap) is { } sound) yield return (OdorSign.HoseOrCapGood, OdorCause.HoseOrCap, -1.2, sound);
+        }
+
+        // What sticks inside the black tank.
+        public IEnumerable<(OdorSign Sign, OdorCause Cause, double Weight, LogEntry? Entry)> Coat(double coated)
+        {
+            var sniff = Check(CheckCode.SniffTest);
+            if (sniff is not null)
             {
-                var days = (newest.Instant - dump.Instant).TotalDays;
-                if (days >= 3 && newest.When.Contains(OdorWhen.HotDay))
-                    yield return (OdorSign.HotSinceDump, OdorCause.BlackAnaerobic, Math.Min(0.6, 0.1 * days), dump);
-                if (days >= 4) yield return (OdorSign.LongSinceDump, OdorCause.BlackAnaerobic, Math.Min(1.2, 0.35 + (days - 4) * 0.12), dump);
-                else if (days < 1.5)
+                var dumped = Entries.LastOrDefault(e => e is DumpEntry or FlushEntry && e.Instant <= sniff.Instant
+                    && Rig.FindEver(e.Tank)?.Role == TankRole.Black)?.Instant;
+                var straight = dumped is { } d && sniff.Instant - d <= Duration.FromHours(6);
+                if (Failed(sniff))
                 {
-                    yield return (OdorSign.DumpedJustBefore, OdorCause.BlackAnaerobic, -1.2, dump);
-                    yield return (OdorSign.DumpedJustBefore, OdorCause.BlackCoated, 0.7, dump);
+                    yield return (OdorSign.SniffFailed, OdorCause.BlackCoated, straight ? 2.0 : 0.6, sniff);
+                    yield return (OdorSign.SniffFailed, OdorCause.BlackAnaerobic, straight ? -0.2 : 0.9, sniff);
                 }
-                if (days > 3) yield return (OdorSign.LongSinceDump, OdorCause.BlackCoated, -0.6, dump);
+                else
+                {
+                    // A tank that sniff-tests clean is not coated, whatever else it does.
+                    // After the smell it outweighs it.
+                    var since = sniff.Instant > Newest.Instant ? 2 : 1;
+                    yield return (OdorSign.SniffPassed, OdorCause.BlackCoated, since * (straight ? -2.4 : -1.6), sniff);
+                    if (!straight) yield return (OdorSign.SniffPassed, OdorCause.BlackAnaerobic, since * -1.2, sniff);
+                }
             }
-            if (near.OfType<DoseEntry>()
-                .LastOrDefault(d => d.Tank == black.Id
-                && d.Recipe is DoseRecipe.ClassicBleach or DoseRecipe.SanitizeBleach) is { } bleach) yield return (OdorSign.Bleach, OdorCause.BlackAnaerobic,
-                0.9, bleach);
+            // Cleaned since it smelled: that was another coat.
+            if (Near.LastOrDefault(e => e.Instant > Newest.Instant && (e.Tank is null || Rig.FindEver(e.Tank)?.Role == TankRole.Black)
+                && (e is ServiceEntry { Code: ServiceCode.PressureJet } || e is FlushEntry flush && DeepClean.Is(flush) || e is DoseEntry dose
+                && DeepClean.Is(dose.Recipe))) is { } cleaned)
+                yield return (OdorSign.Cleaned, OdorCause.BlackCoated, cleaned is DoseEntry ? -1.5 : -4.5, cleaned);
+            if (coated > 0.15) yield return (OdorSign.Coated, OdorCause.BlackCoated, Math.Min(1.2, 1.4 * coated), null);
+        }
+
+        // How long the waste has stood.
+        public IEnumerable<(OdorSign Sign, OdorCause Cause, double Weight, LogEntry? Entry)> Waste()
+        {
+            var black = Rig.Tanks.FirstOrDefault(t => t.Role == TankRole.Black);
+            if (black is not null)
+            {
+                var level = new LevelReckoning(Rig, black, Entries, null);
+                foreach (var gurgle in Near.OfType<SymptomEntry>().Where(s => s.Code is SymptomCode.Gurgles or SymptomCode.DrainsSlowly).TakeLast(2))
+                    if ((level.At(gurgle.Instant) ?? 0.5) < 0.8)
+                        yield return (OdorSign.Gurgles, OdorCause.VentBlocked, gurgle.Code == SymptomCode.Gurgles ? 2.0 : 1.1, gurgle);
+                var dump = Entries.LastOrDefault(e => e is DumpEntry { Emptied: true } && e.Tank == black.Id && e.Instant <= Newest.Instant);
+                if (dump is not null)
+                {
+                    var days = (Newest.Instant - dump.Instant).TotalDays;
+                    if (days >= 3 && Newest.When.Contains(OdorWhen.HotDay))
+                        yield return (OdorSign.HotSinceDump, OdorCause.BlackAnaerobic, Math.Min(0.6, 0.1 * days), dump);
+                    if (days >= 4) yield return (OdorSign.LongSinceDump, OdorCause.BlackAnaerobic, Math.Min(1.2, 0.35 + (days - 4) * 0.12), dump);
+                    else if (days < 1.5)
+                    {
+                        yield return (OdorSign.DumpedJustBefore, OdorCause.BlackAnaerobic, -1.2, dump);
+                        yield return (OdorSign.DumpedJustBefore, OdorCause.BlackCoated, 0.7, dump);
+                    }
+                    if (days > 3) yield return (OdorSign.LongSinceDump, OdorCause.BlackCoated, -0.6, dump);
+                }
+                if (Near.OfType<DoseEntry>()
+                    .LastOrDefault(d => d.Tank == black.Id
+                    && d.Recipe is DoseRecipe.ClassicBleach or DoseRecipe.SanitizeBleach) is { } bleach) yield return (OdorSign.Bleach, OdorCause.BlackAnaerobic,
+                    0.9, bleach);
+            }
         }
 
         // What stood open, and where the rig stood, at the newest smell.
-        var force = new Circumstances(rig);
-        Instant? stood = null;
-        foreach (var e in entries)
+        public IEnumerable<(OdorSign Sign, OdorCause Cause, double Weight, LogEntry? Entry)> Valves()
         {
-            if (e.Instant > newest.Instant) break;
-            if (e is StayEntry stay && force.Hookup == Hookup.Storage && stay.Hookup != Hookup.Storage) stood = e.Instant;
-            force.Apply(e);
+            var force = new Circumstances(Rig);
+            Instant? stood = null;
+            foreach (var e in Entries)
+            {
+                if (e.Instant > Newest.Instant) break;
+                if (e is StayEntry stay && force.Hookup == Hookup.Storage && stay.Hookup != Hookup.Storage) stood = e.Instant;
+                force.Apply(e);
+            }
+            var open = Rig.Tanks.Where(t => force.IsOpen(t.Id)).ToList();
+            var sewer = force.Hookup is Hookup.Full or Hookup.GrayDrain;
+            var opened = open.Count > 0
+                ? Entries.LastOrDefault(e => e is ValveEntry { State: ValveState.Open } v && v.Tank == open[0].Id && e.Instant <= Newest.Instant) : null;
+            if (!sewer && open.Count == 0) yield return (OdorSign.NoSewer, OdorCause.ValveOpenToSewer, -3.0, null);
+            else if (open.Count > 0) yield return (OdorSign.ValveOpen, OdorCause.ValveOpenToSewer, open.Any(t => t.Role == TankRole.Black) ? 2.4 : 0.9, opened);
+            else yield return (OdorSign.ValvesClosed, OdorCause.ValveOpenToSewer, -1.5, null);
+            if (open.FirstOrDefault(t => t.Role == TankRole.Gray && force.OpenSince(t.Id) is { } since
+                && Newest.Instant - since >= Duration.FromDays(3)) is not null) yield return (OdorSign.GrayOpenLong, OdorCause.GrayGreasy, 0.5, opened);
+            if (force.Hookup == Hookup.Storage || stood is { } back && Newest.Instant - back <= Duration.FromDays(7))
+            {
+                yield return (OdorSign.AfterStanding, OdorCause.DryTrap, 0.8, null);
+                yield return (OdorSign.AfterStanding, OdorCause.BowlSeal, 0.6, null);
+            }
         }
-        var open = rig.Tanks.Where(t => force.IsOpen(t.Id)).ToList();
-        var sewer = force.Hookup is Hookup.Full or Hookup.GrayDrain;
-        var opened = open.Count > 0
-            ? entries.LastOrDefault(e => e is ValveEntry { State: ValveState.Open } v && v.Tank == open[0].Id && e.Instant <= newest.Instant) : null;
-        if (!sewer && open.Count == 0) yield return (OdorSign.NoSewer, OdorCause.ValveOpenToSewer, -3.0, null);
-        else if (open.Count > 0) yield return (OdorSign.ValveOpen, OdorCause.ValveOpenToSewer, open.Any(t => t.Role == TankRole.Black) ? 2.4 : 0.9, opened);
-        else yield return (OdorSign.ValvesClosed, OdorCause.ValveOpenToSewer, -1.5, null);
-        if (open.FirstOrDefault(t => t.Role == TankRole.Gray && force.OpenSince(t.Id) is { } since
-            && newest.Instant - since >= Duration.FromDays(3)) is not null) yield return (OdorSign.GrayOpenLong, OdorCause.GrayGreasy, 0.5, opened);
-        if (force.Hookup == Hookup.Storage || stood is { } back && newest.Instant - back <= Duration.FromDays(7))
+
+        // The propane alarm.
+        public IEnumerable<(OdorSign Sign, OdorCause Cause, double Weight, LogEntry? Entry)> Gas(bool alarm)
         {
-            yield return (OdorSign.AfterStanding, OdorCause.DryTrap, 0.8, null);
-            yield return (OdorSign.AfterStanding, OdorCause.BowlSeal, 0.6, null);
-        }
-        var alarmEntry = near.OfType<SymptomEntry>().LastOrDefault(s => s.Code == SymptomCode.PropaneAlarm);
-        if (alarm) yield return (OdorSign.AlarmStands, OdorCause.Propane, 4.5, alarmEntry);
-        else if (Check(CheckCode.PropaneRuledOut) is { Result: CheckResult.Pass } clear)
-        {
-            yield return (OdorSign.AlarmCleared, OdorCause.Propane, -4.0, clear);
-            // Heavy gas collects near the floor where the alarm sits.
-            if (alarmEntry is not null) yield return (OdorSign.AlarmCleared, OdorCause.DryTrap, 1.0, alarmEntry);
+            var alarmEntry = Near.OfType<SymptomEntry>().LastOrDefault(s => s.Code == SymptomCode.PropaneAlarm);
+            if (alarm) yield return (OdorSign.AlarmStands, OdorCause.Propane, 4.5, alarmEntry);
+            else if (Check(CheckCode.PropaneRuledOut) is { Result: CheckResult.Pass } clear)
+            {
+                yield return (OdorSign.AlarmCleared, OdorCause.Propane, -4.0, clear);
+                // Heavy gas collects Near the floor where the alarm sits.
+                if (alarmEntry is not null) yield return (OdorSign.AlarmCleared, OdorCause.DryTrap, 1.0, alarmEntry);
+            }
         }
     }
 }

@@ -259,71 +259,81 @@ public sealed class RunBuilder
         return setting.FlowLPerMin is > 0 && method != FlushMethod.Jet ? FillStop.ClockKnownFlow : FillStop.Clock;
     }
 
+    // The rinse of one tank: how it is done, how often at least and at most, and what each further cycle is likely to bring.
+    private sealed record Rinsing(string Loop, RinseSchool School, int Need, int Cap, IReadOnlyList<double> Further);
+
     private void Rinse(RunTank black, FlushMethod method)
     {
         if (method == FlushMethod.Pedal && setting.Water == TapWater.None && setting.FreshL is < RinsePlan.BowlL) return;
-        var tank = black.Tank;
         var school = setting.School is { } s && !SchoolRefused(setting, method, s).Any() ? s : UsualSchool(setting, form, method);
         var (station, last) = (form == RunForm.Quick, form == RunForm.EndOfTrip);
-        var cap = RinsePlan.Cap(rules.Flush, station, setting.Busy, last);
-        var need = RinsePlan.Need(rules.Flush, station, last);
-        var loop = $"rinse-{tank.Id}";
-        var further = black.Cycles?.Further ?? RunHistory.Cycles([], tank.Id).Further;
+        var further = black.Cycles?.Further ?? RunHistory.Cycles([], black.Tank.Id).Further;
+        var plan = new Rinsing($"rinse-{black.Tank.Id}", school, RinsePlan.Need(rules.Flush, station, last),
+            RinsePlan.Cap(rules.Flush, station, setting.Busy, last), further);
+        if (school == RinseSchool.OpenRinse) RinseOpen(black, method, plan);
+        else if (method == FlushMethod.GrayBackfeed) Flood(black, method, plan);
+        else if (method is FlushMethod.Bucket or FlushMethod.Pedal) Pour(black, method, plan);
+        else Fill(black, method, plan);
+    }
 
-        if (school == RinseSchool.OpenRinse)
+    private void RinseOpen(RunTank black, FlushMethod method, Rinsing plan)
+    {
+        var tank = black.Tank;
+        steps.Add(new RunStep($"open-rinse-{tank.Id}", RunStepKind.OpenRinse, tank.Id, [RunPress.WaterOn, RunPress.WaterOff])
         {
-            steps.Add(new RunStep($"open-rinse-{tank.Id}", RunStepKind.OpenRinse, tank.Id, [RunPress.WaterOn, RunPress.WaterOff])
-            {
-                Loop = loop,
-                AimSeconds = OpenRinseSeconds,
-                Minutes = OpenRinseSeconds / 60
-            });
-            Judge(tank, loop);
-            var flow = setting.FlowLPerMin ?? RinsePlan.HeadLPerMin;
-            rinses.Add(new RunRinse(loop, tank.Id, method, school, need, Math.Min(cap, 2), flow * OpenRinseSeconds / 60, null,
-                further)
-            { FlowLPerMin = setting.FlowLPerMin });
-            return;
-        }
-        if (method == FlushMethod.GrayBackfeed)
+            Loop = plan.Loop,
+            AimSeconds = OpenRinseSeconds,
+            Minutes = OpenRinseSeconds / 60
+        });
+        Judge(tank, plan.Loop);
+        var flow = setting.FlowLPerMin ?? RinsePlan.HeadLPerMin;
+        rinses.Add(new RunRinse(plan.Loop, tank.Id, method, plan.School, plan.Need, Math.Min(plan.Cap, 2), flow * OpenRinseSeconds / 60, null,
+            plan.Further)
+        { FlowLPerMin = setting.FlowLPerMin });
+    }
+
+    private void Flood(RunTank black, FlushMethod method, Rinsing plan)
+    {
+        var tank = black.Tank;
+        var gray = setting.Tanks.Where(t => t.Tank.Role == TankRole.Gray && !t.Open).MaxBy(t => t.Level.P05L)!;
+        var free = Guard.Limit(tank, black.AfterDrain, FillStop.Meter, null);
+        var seconds = Math.Min(FloodSeconds, free.Litres / FloodLPerSecond);
+        steps.Add(new RunStep($"flood-{tank.Id}", RunStepKind.Flood, tank.Id, [RunPress.FloodOn, RunPress.FloodOff, RunPress.EndOpen])
         {
-            var gray = setting.Tanks.Where(t => t.Tank.Role == TankRole.Gray && !t.Open).MaxBy(t => t.Level.P05L)!;
-            var free = Guard.Limit(tank, black.AfterDrain, FillStop.Meter, null);
-            var seconds = Math.Min(FloodSeconds, free.Litres / FloodLPerSecond);
-            steps.Add(new RunStep($"flood-{tank.Id}", RunStepKind.Flood, tank.Id, [RunPress.FloodOn, RunPress.FloodOff, RunPress.EndOpen])
-            {
-                Loop = loop,
-                Limit = free with { Stop = FillStop.ClockKnownFlow, Seconds = seconds, UpperFlowLPerMin = 60 * FloodLPerSecond },
-                AimSeconds = Math.Min(10, seconds),
-                Minutes = 1,
-            });
-            Judge(tank, loop);
-            rinses.Add(new RunRinse(loop, tank.Id, method, school, need, Math.Min(cap, 3), Math.Round(0.7 * FloodLPerSecond * seconds),
-                gray.Level.P05L, further));
-            return;
-        }
-        var poured = method is FlushMethod.Bucket or FlushMethod.Pedal;
+            Loop = plan.Loop,
+            Limit = free with { Stop = FillStop.ClockKnownFlow, Seconds = seconds, UpperFlowLPerMin = 60 * FloodLPerSecond },
+            AimSeconds = Math.Min(10, seconds),
+            Minutes = 1,
+        });
+        Judge(tank, plan.Loop);
+        rinses.Add(new RunRinse(plan.Loop, tank.Id, method, plan.School, plan.Need, Math.Min(plan.Cap, 3), Math.Round(0.7 * FloodLPerSecond * seconds),
+            gray.Level.P05L, plan.Further));
+    }
+
+    private void Pour(RunTank black, FlushMethod method, Rinsing plan)
+    {
+        var tank = black.Tank;
         var fits = Guard.Limit(tank, black.AfterDrain, FillStop.Meter, null, black.Suspect);
-        if (poured)
+        var unit = method == FlushMethod.Bucket ? kit.JugL!.Value : RinsePlan.BowlL;
+        var per = Math.Min(method == FlushMethod.Bucket ? unit : RinsePlan.PedalL(tank.CapacityL, form == RunForm.Quick && setting.Busy), fits.Litres);
+        steps.Add(new RunStep($"pour-{tank.Id}", RunStepKind.Pour, tank.Id, [RunPress.Closed, RunPress.Poured, RunPress.Open])
         {
-            var unit = method == FlushMethod.Bucket ? kit.JugL!.Value : RinsePlan.BowlL;
-            var per = Math.Min(method == FlushMethod.Bucket ? unit : RinsePlan.PedalL(tank.CapacityL, form == RunForm.Quick && setting.Busy), fits.Litres);
-            steps.Add(new RunStep($"pour-{tank.Id}", RunStepKind.Pour, tank.Id, [RunPress.Closed, RunPress.Poured, RunPress.Open])
-            {
-                Loop = loop,
-                Limit = fits,
-                SuspectLimit = Guard.Limit(tank, black.AfterDrain, FillStop.Meter, null, suspect: true),
-                AimL = per,
-                Minutes = method == FlushMethod.Bucket ? setting.Water == TapWater.None ? 1 : RunMinutes.Jug : RunMinutes.Pedal,
-            });
-            Judge(tank, loop);
-            // Without a tap the jug that was brought, and the fresh water on board, is all there is.
-            double? onHand = setting.Water == TapWater.None
-                ? (method == FlushMethod.Bucket ? unit : 0) + (setting.FreshL ?? (method == FlushMethod.Pedal ? RinsePlan.Bowls * RinsePlan.BowlL : 0)) : null;
-            rinses.Add(new RunRinse(loop, tank.Id, method, school, need, cap, per, onHand, further));
-            return;
-        }
+            Loop = plan.Loop,
+            Limit = fits,
+            SuspectLimit = Guard.Limit(tank, black.AfterDrain, FillStop.Meter, null, suspect: true),
+            AimL = per,
+            Minutes = method == FlushMethod.Bucket ? setting.Water == TapWater.None ? 1 : RunMinutes.Jug : RunMinutes.Pedal,
+        });
+        Judge(tank, plan.Loop);
+        // Without a tap the jug that was brought, and the fresh water on board, is all there is.
+        double? onHand = setting.Water == TapWater.None
+            ? (method == FlushMethod.Bucket ? unit : 0) + (setting.FreshL ?? (method == FlushMethod.Pedal ? RinsePlan.Bowls * RinsePlan.BowlL : 0)) : null;
+        rinses.Add(new RunRinse(plan.Loop, tank.Id, method, plan.School, plan.Need, plan.Cap, per, onHand, plan.Further));
+    }
 
+    private void Fill(RunTank black, FlushMethod method, Rinsing plan)
+    {
+        var tank = black.Tank;
         var reverse = method == FlushMethod.Reverse;
         var stop = StopFor(black, method);
         FillLimit Limit(bool suspect) => Guard.Limit(tank, black.AfterDrain, stop, setting.FlowLPerMin, suspect || black.Suspect, black.PanelInDoubt, reverse);
@@ -333,7 +343,7 @@ public sealed class RunBuilder
             stop = FillStop.Clock;
             limit = Limit(false);
         }
-        var wanted = school switch
+        var wanted = plan.School switch
         {
             RinseSchool.ThirdFills => RinsePlan.FillL(tank.CapacityL, quick: false),
             RinseSchool.QuickRefills => RinsePlan.FillL(tank.CapacityL, quick: true),
@@ -345,15 +355,15 @@ public sealed class RunBuilder
         var cycleL = stop == FillStop.Clock ? learned * (limit.Seconds ?? 0) / 60 : aim;
         steps.Add(new RunStep($"fill-{tank.Id}", RunStepKind.Fill, tank.Id, [RunPress.CloseOn, RunPress.Open, RunPress.WaterOff, RunPress.WaterOn])
         {
-            Loop = loop,
+            Loop = plan.Loop,
             Limit = limit,
             SuspectLimit = Limit(true),
             AimL = stop == FillStop.Clock ? null : aim,
             AimSeconds = seconds2,
             Minutes = cycleL / learned,
         });
-        Judge(tank, loop);
-        rinses.Add(new RunRinse(loop, tank.Id, method, school, need, cap, cycleL, null, further) { FlowLPerMin = setting.FlowLPerMin });
+        Judge(tank, plan.Loop);
+        rinses.Add(new RunRinse(plan.Loop, tank.Id, method, plan.School, plan.Need, plan.Cap, cycleL, null, plan.Further) { FlowLPerMin = setting.FlowLPerMin });
     }
 
     private void Judge(Tank tank, string loop) =>

@@ -17,96 +17,87 @@ public static class RunEntries
         ArgumentException.ThrowIfNullOrEmpty(run);
         ArgumentNullException.ThrowIfNull(state);
         ArgumentNullException.ThrowIfNull(zone);
-        var script = state.Script;
         var entries = new List<(Instant At, LogEntry Entry)>();
         void Write(Instant at, string id, Func<OffsetDateTime, LogEntry> make) =>
             entries.Add((at, make(at.InZone(zone).ToOffsetDateTime()) with { Id = $"{run}-{id}" }));
+        Start(state, Write);
+        foreach (var step in state.Script.Steps) Step(state, step, rig, Write);
+        return [.. entries.Select((e, i) => (e, i)).OrderBy(x => x.e.At).ThenBy(x => x.i).Select(x => x.e.Entry)];
+    }
 
-        // Valves that stood open and were closed at the start, and what the cap showed.
-        foreach (var tank in script.Tanks.Where(t => t.Open))
+    // Writes an entry: when, the end of its id, and how it is made for the local time.
+    private delegate void Writer(Instant at, string id, Func<OffsetDateTime, LogEntry> make);
+
+    // Valves that stood open and were closed at the start, and what the cap showed.
+    private static void Start(RunState state, Writer write)
+    {
+        var tanks = state.Script.Tanks;
+        foreach (var tank in tanks.Where(t => t.Open))
             if (state.ValveMoves.FirstOrDefault(m => m.Tank == tank.Id) is { Tank: not null, State: ValveState.Closed } closed)
-                Write(closed.At, $"shut-{tank.Id}", t => new ValveEntry { At = t, Tank = tank.Id, State = ValveState.Closed });
-        if (state.Record(Codes<RunStepKind>.Word(RunStepKind.Valves)) is { Answer: { } cap, AnsweredAt: { } capAt })
+                write(closed.At, $"shut-{tank.Id}", t => new ValveEntry { At = t, Tank = tank.Id, State = ValveState.Closed });
+        if (state.Record(Codes<RunStepKind>.Word(RunStepKind.Valves)) is not { Answer: { } cap, AnsweredAt: { } capAt }) return;
+        write(capAt, "cap", t => new CheckEntry { At = t, Code = CheckCode.CapDry, Result = cap == RunPress.Dry ? CheckResult.Pass : CheckResult.Fail });
+        var only = tanks.Count == 1 ? tanks[0].Id : null;
+        if (cap == RunPress.Drips) write(capAt, "drips", t => new SymptomEntry { At = t, Code = SymptomCode.ValveDrips, Tank = only });
+    }
+
+    private static void Step(RunState state, RunStep step, Rig? rig, Writer write)
+    {
+        var tank = step.Tank;
+        var record = state.Record(step.Id);
+        switch (step.Kind)
         {
-            Write(capAt, "cap", t => new CheckEntry { At = t, Code = CheckCode.CapDry, Result = cap == RunPress.Dry ? CheckResult.Pass : CheckResult.Fail });
-            if (cap == RunPress.Drips)
-                Write(capAt, "drips", t => new SymptomEntry
+            case RunStepKind.TopUp when record is not null:
+                ToppedUp(state.Script, step, record, write);
+                break;
+            case RunStepKind.Drain when record is { Started: not null, Answer: not null }:
+                Drained(step, record, write);
+                break;
+            case RunStepKind.Judge when state.Script.RinseOf(step) is { } rinse && state.Cycles(rinse) is { Count: > 0 } cycles:
+                write(LastOf(state, rinse), rinse.Loop, t => new FlushEntry { At = t, Tank = tank, Method = rinse.Method, Cycles = cycles });
+                break;
+            case RunStepKind.Sniff when record?.Answer is RunPress.Pass or RunPress.Fail:
+                var result = record.Answer == RunPress.Pass ? CheckResult.Pass : CheckResult.Fail;
+                write(record.AnsweredAt!.Value, step.Id, t => new CheckEntry { At = t, Code = CheckCode.SniffTest, Result = result });
+                break;
+            case RunStepKind.Starter when record?.Answer == RunPress.In:
+                var water = Math.Round(record.Litres > 0 ? record.Litres : step.AimL ?? 0, 1);
+                var purpose = state.Script.Form == RunForm.EndOfTrip ? WaterPurpose.Storage : WaterPurpose.Starter;
+                write(record.AnsweredAt!.Value, step.Id, t => new WaterEntry { At = t, Tank = tank, WaterL = water, Purpose = purpose });
+                break;
+            case RunStepKind.Dose or RunStepKind.GrayCare when record?.Answer == RunPress.In:
+                write(record.AnsweredAt!.Value, step.Id, t => new DoseEntry
                 {
                     At = t,
-                    Code = SymptomCode.ValveDrips,
-                    Tank = script.Tanks.Count == 1
-                ? script.Tanks[0].Id : null
+                    Tank = tank,
+                    Recipe = step.Recipe ?? DoseRecipe.Other,
+                    Amount = step.Amount,
+                    WaterL = step.Kind == RunStepKind.GrayCare ? step.AimL : null,
+                    Used = step.Used,
                 });
+                break;
+            case RunStepKind.Fill when state.Script.RinseOf(step) is { } metered:
+                FullUnderMeter(state, step, metered, rig?.FindEver(step.Tank)?.Monitor, write);
+                break;
         }
+    }
 
-        foreach (var step in script.Steps)
-        {
-            var tank = step.Tank;
-            var record = state.Record(step.Id);
-            switch (step.Kind)
-            {
-                case RunStepKind.TopUp when record is not null:
-                    var flow = script.Rinses.FirstOrDefault(r => r.Tank == tank)?.FlowLPerMin;
-                    // Water that was forgotten for hours has not put in more than the tank holds: the rest came out.
-                    var holds = script.Tanks.FirstOrDefault(t => t.Id == tank)?.CapacityL ?? StepRecord.MaxLitres;
-                    var litres = record.Litres > 0 ? record.Litres : Math.Min(holds, record.FilledSeconds / 60 * (flow ?? RinsePlan.HeadLPerMin));
-                    if (litres > 0 && (record.AnsweredAt ?? record.Stopped ?? record.Started) is { } topped)
-                        Write(topped, step.Id, t => new WaterEntry { At = t, Tank = tank, WaterL = Math.Round(litres, 1), Purpose = WaterPurpose.TopUp });
-                    break;
-                case RunStepKind.Drain when record?.Started is { } began && record.Answer is { } how:
-                    Write(began, step.Id, t => new DumpEntry
-                    {
-                        At = t,
-                        Tank = tank,
-                        Minutes = record.Seconds is { } s ? Math.Round(s / 60, 2) : null,
-                        Flow = FlowOf(how)
-                    });
-                    if (how == RunPress.LeaveOpen)
-                        Write(record.AnsweredAt!.Value, $"open-{tank}", t => new ValveEntry { At = t, Tank = tank, State = ValveState.Open });
-                    break;
-                case RunStepKind.Judge when script.RinseOf(step) is { } rinse && state.Cycles(rinse) is { Count: > 0 } cycles:
-                    Write(LastOf(state, rinse), rinse.Loop, t => new FlushEntry { At = t, Tank = tank, Method = rinse.Method, Cycles = cycles });
-                    break;
-                case RunStepKind.Sniff when record?.Answer is RunPress.Pass or RunPress.Fail:
-                    Write(record.AnsweredAt!.Value, step.Id,
-                        t => new CheckEntry
-                        {
-                            At = t,
-                            Code = CheckCode.SniffTest,
-                            Result = record.Answer == RunPress.Pass ? CheckResult.Pass
-                        : CheckResult.Fail
-                        });
-                    break;
-                case RunStepKind.Starter when record?.Answer == RunPress.In:
-                    var water = record.Litres > 0 ? record.Litres : step.AimL ?? 0;
-                    Write(record.AnsweredAt!.Value, step.Id,
-                        t => new WaterEntry
-                        {
-                            At = t,
-                            Tank = tank,
-                            WaterL = Math.Round(water, 1),
-                            Purpose = state.Script.Form == RunForm.EndOfTrip
-                        ? WaterPurpose.Storage : WaterPurpose.Starter
-                        });
-                    break;
-                case RunStepKind.Dose or RunStepKind.GrayCare when record?.Answer == RunPress.In:
-                    Write(record.AnsweredAt!.Value, step.Id,
-                        t => new DoseEntry
-                        {
-                            At = t,
-                            Tank = tank,
-                            Recipe = step.Recipe ?? DoseRecipe.Other,
-                            Amount = step.Amount,
-                            WaterL = step.Kind == RunStepKind.GrayCare ? step.AimL : null,
-                            Used = step.Used
-                        });
-                    break;
-                case RunStepKind.Fill when script.RinseOf(step) is { } metered:
-                    FullUnderMeter(state, step, metered, rig?.FindEver(step.Tank)?.Monitor, Write);
-                    break;
-            }
-        }
-        return [.. entries.Select((e, i) => (e, i)).OrderBy(x => x.e.At).ThenBy(x => x.i).Select(x => x.e.Entry)];
+    private static void ToppedUp(RunScript script, RunStep step, StepRecord record, Writer write)
+    {
+        var flow = script.Rinses.FirstOrDefault(r => r.Tank == step.Tank)?.FlowLPerMin;
+        // Water that was forgotten for hours has not put in more than the tank holds: the rest came out.
+        var holds = script.Tanks.FirstOrDefault(t => t.Id == step.Tank)?.CapacityL ?? StepRecord.MaxLitres;
+        var litres = record.Litres > 0 ? record.Litres : Math.Min(holds, record.FilledSeconds / 60 * (flow ?? RinsePlan.HeadLPerMin));
+        if (litres > 0 && (record.AnsweredAt ?? record.Stopped ?? record.Started) is { } topped)
+            write(topped, step.Id, t => new WaterEntry { At = t, Tank = step.Tank, WaterL = Math.Round(litres, 1), Purpose = WaterPurpose.TopUp });
+    }
+
+    private static void Drained(RunStep step, StepRecord record, Writer write)
+    {
+        double? minutes = record.Seconds is { } s ? Math.Round(s / 60, 2) : null;
+        write(record.Started!.Value, step.Id, t => new DumpEntry { At = t, Tank = step.Tank, Minutes = minutes, Flow = FlowOf(record.Answer!.Value) });
+        if (record.Answer == RunPress.LeaveOpen)
+            write(record.AnsweredAt!.Value, $"open-{step.Tank}", t => new ValveEntry { At = t, Tank = step.Tank, State = ValveState.Open });
     }
 
     private static DumpFlow? FlowOf(RunPress how) => how switch
@@ -130,7 +121,7 @@ public static class RunEntries
 
     // A metered fill at which the Full lamp came on tells where Full is: the level by the meter and the lamp at the same moment.
     private static void FullUnderMeter(RunState state, RunStep step, RunRinse rinse, TankMonitor? monitor,
-        Action<Instant, string, Func<OffsetDateTime, LogEntry>> write)
+        Writer write)
     {
         var tank = state.Script.Tanks.First(t => t.Id == step.Tank);
         for (var round = 1; round <= state.Rounds(rinse.Loop); round++)

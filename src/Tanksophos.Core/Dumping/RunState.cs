@@ -263,139 +263,212 @@ public sealed class RunState
         return Step.Presses.Contains(tap.Press) ? Press(tap, at) : TapFate.Stale;
     }
 
-    private TapFate Press(RunEvent tap, Instant at)
+    private StepRecord Current() => records.TryGetValue((Step.Id, Round), out var r) ? r : records[(Step.Id, Round)] = new StepRecord();
+
+    private TapFate Answer(RunEvent tap, Instant at, bool next = true)
     {
-        var step = Step;
-        var tank = step.Tank;
-        StepRecord R() => records.TryGetValue((step.Id, Round), out var r) ? r : records[(step.Id, Round)] = new StepRecord();
-        TapFate Answer(bool next = true)
+        var record = Current();
+        (record.Answer, record.AnsweredAt) = (tap.Press, at);
+        foreach (var (field, value) in tap.Said) record.Answers[field] = value;
+        if (next) Next();
+        return TapFate.Used;
+    }
+
+    private TapFate Press(RunEvent tap, Instant at) => tap.Press switch
+    {
+        RunPress.Dry or RunPress.Drips => CloseAll(tap, at),
+        RunPress.Open when Step.Kind == RunStepKind.Drain => BeginDrain(Step.Tank!, at),
+        RunPress.Rush or RunPress.Steady or RunPress.Slow or RunPress.Trickle or RunPress.Nothing or RunPress.LeaveOpen => EndDrain(tap, at),
+        RunPress.Closed => Close(tap, at),
+        RunPress.CloseOn => CloseAndFill(Step.Tank!, at),
+        RunPress.WaterOn => BeginWater(Step.Tank!, at),
+        RunPress.WaterOff => EndWater(tap, at),
+        RunPress.Open => LetGo(tap, at),
+        RunPress.Poured => Pour(tap, at),
+        RunPress.FloodOn => BeginFlood(Step.Tank!, at),
+        RunPress.FloodOff => EndFlood(at),
+        RunPress.EndOpen => OpenEnd(tap, at),
+        RunPress.Again => Repeat(tap, at),
+        RunPress.Enough => Leave(tap, at),
+        RunPress.Fail => Answer(tap, at, next: false),
+        RunPress.In => PutIn(tap, at),
+        RunPress.Finish => Finish(tap, at),
+        RunPress.Done when Step.Kind == RunStepKind.Sniff => GoOn(), // its answer stands
+        _ => Plain(tap, at),
+    };
+
+    private TapFate CloseAll(RunEvent tap, Instant at)
+    {
+        foreach (var id in open.Keys.ToList()) Valve(id, false, at);
+        return Answer(tap, at);
+    }
+
+    private TapFate BeginDrain(string tank, Instant at)
+    {
+        if (IsOpen(tank)) return TapFate.Stale;
+        if (!MayOpen(tank)) return TapFate.Blocked;
+        Valve(tank, true, at);
+        var drain = Current();
+        (drain.Started, drain.Stopped, drain.Answer) = (at, null, null);
+        return TapFate.Used;
+    }
+
+    private TapFate EndDrain(RunEvent tap, Instant at)
+    {
+        if (Record(Step.Id, Round)?.Started is null) return TapFate.Stale;
+        Current().Stopped ??= at;
+        // Gray is closed again, or stays open; black stays open for the rinse.
+        if (tap.Press == RunPress.Trickle && RoleOf(Step.Tank!) == TankRole.Gray) Valve(Step.Tank!, false, at);
+        return Answer(tap, at);
+    }
+
+    private TapFate Close(RunEvent tap, Instant at)
+    {
+        var tank = Step.Tank!;
+        switch (Step.Kind)
         {
-            var record = R();
-            (record.Answer, record.AnsweredAt) = (tap.Press, at);
-            foreach (var (field, value) in tap.Said) record.Answers[field] = value;
-            if (next) Next();
-            return TapFate.Used;
-        }
-        switch (tap.Press)
-        {
-            case RunPress.Dry or RunPress.Drips:
-                foreach (var id in open.Keys.ToList()) Valve(id, false, at);
-                return Answer();
-            case RunPress.Open when step.Kind == RunStepKind.Drain:
-                if (IsOpen(tank!) || !MayOpen(tank!)) return IsOpen(tank!) ? TapFate.Stale : TapFate.Blocked;
-                Valve(tank!, true, at);
-                var drain = R();
-                (drain.Started, drain.Stopped, drain.Answer) = (at, null, null);
-                return TapFate.Used;
-            case RunPress.Rush or RunPress.Steady or RunPress.Slow or RunPress.Trickle or RunPress.Nothing or RunPress.LeaveOpen:
-                if (Record(step.Id, Round)?.Started is null) return TapFate.Stale;
-                R().Stopped ??= at;
-                // Gray is closed again, or stays open; black stays open for the rinse.
-                if (tap.Press == RunPress.Trickle && RoleOf(tank!) == TankRole.Gray) Valve(tank!, false, at);
-                return Answer();
-            case RunPress.Closed when step.Kind == RunStepKind.Drain:
-                if (Record(step.Id, Round)?.Started is null) return TapFate.Stale;
-                R().Stopped ??= at;
-                Valve(tank!, false, at);
-                return Answer();
-            case RunPress.Closed when step.Kind == RunStepKind.Close:
+            case RunStepKind.Drain:
+                if (Record(Step.Id, Round)?.Started is null) return TapFate.Stale;
+                Current().Stopped ??= at;
+                Valve(tank, false, at);
+                return Answer(tap, at);
+            case RunStepKind.Close:
                 if (WaterOn) Water(false, at);
-                Valve(tank!, false, at);
-                if (EndClosed) EndClosed = false;
-                return Answer();
-            case RunPress.Closed: // before pouring
-                if (!Emptied(tank!)) return TapFate.Blocked;
-                Valve(tank!, false, at);
-                return TapFate.Used;
-            case RunPress.CloseOn:
-                if (!Emptied(tank!) || LimitOf(step)?.Refused is not null) return TapFate.Blocked;
-                Valve(tank!, false, at);
-                WaterInto = tank;
-                fillOf = (step.Id, Round);
-                Water(true, at);
-                R().Started ??= at;
-                return TapFate.Used;
-            case RunPress.WaterOn:
-                if (WaterOn) return TapFate.Stale;
-                if (step.Kind == RunStepKind.Fill && !Emptied(tank!)) return TapFate.Blocked;
-                if (step.Kind == RunStepKind.OpenRinse && !IsOpen(tank!))
-                {
-                    if (!MayOpen(tank!)) return TapFate.Blocked;
-                    Valve(tank!, true, at);
-                }
-                WaterInto = tank;
-                if (!IsOpen(tank!)) fillOf ??= (step.Id, Round);
-                Water(true, at);
-                R().Started ??= at;
-                return TapFate.Used;
-            case RunPress.WaterOff:
-                if (!WaterOn) return TapFate.Stale;
-                Water(false, at);
-                R().Stopped = at;
-                Litres(tap, at);
-                if (step.Kind == RunStepKind.OpenRinse) return Answer();
-                return TapFate.Used;
-            case RunPress.Open: // after a fill
-                if (!IsOpen(tank!) && !MayOpen(tank!)) return TapFate.Blocked;
-                Litres(tap, at);
-                R().Stopped = at;
-                Valve(tank!, true, at);
-                return Answer();
-            case RunPress.Poured:
-                if (step.Loop is not null && !Emptied(tank!)) return TapFate.Blocked;
-                if (step.Loop is not null && IsOpen(tank!)) Valve(tank!, false, at);
-                R().Started ??= at;
-                R().Litres = Math.Min(StepRecord.MaxLitres, R().Litres + (Number(tap.Said.GetValueOrDefault("litres")) ?? 0));
-                return TapFate.Used;
-            case RunPress.FloodOn:
-                var flooding = Script.Tanks.Where(t => t.Role == TankRole.Gray).OrderByDescending(t => t.LevelL).First().Id;
-                if (!Emptied(tank!) || EndClosed && IsOpen(flooding)) return TapFate.Blocked;
-                EndClosed = true;
-                Valve(flooding, true, at);
-                Valve(tank!, true, at);
-                (R().Started, R().Stopped) = (at, null);
-                return TapFate.Used;
-            case RunPress.FloodOff:
-                if (Record(step.Id, Round) is not { Started: not null, Stopped: null }) return TapFate.Stale;
-                CloseGrays(at);
-                R().Stopped = at;
-                return TapFate.Used;
-            case RunPress.EndOpen:
-                if (Record(step.Id, Round)?.Started is null) return TapFate.Stale;
-                // Gray is closed before the end valve opens.
-                if (Script.Tanks.Any(t => t.Role == TankRole.Gray && IsOpen(t.Id))) return TapFate.Blocked;
+                Valve(tank, false, at);
                 EndClosed = false;
-                return Answer();
-            case RunPress.Again:
-                var rinse = Script.RinseOf(step)!;
-                Answer(false);
-                if (Round >= MaxRounds) return TapFate.Used;
-                GoTo(Script.Steps.ToList().FindIndex(s => s.Loop == rinse.Loop), Round + 1);
+                return Answer(tap, at);
+            default: // before pouring
+                if (!Emptied(tank)) return TapFate.Blocked;
+                Valve(tank, false, at);
                 return TapFate.Used;
-            case RunPress.Enough:
-                Answer(false);
-                LeaveLoop();
-                return TapFate.Used;
-            case RunPress.Pass:
-                return Answer();
-            case RunPress.Fail:
-                return Answer(false);
-            case RunPress.In:
-                Litres(tap, at);
-                return Answer();
-            case RunPress.Finish:
-                Answer(false);
-                if (WaterOn) Water(false, at);
-                Finished = true;
-                EndedAt = at;
-                return TapFate.Used;
-            case RunPress.Done when step.Kind == RunStepKind.Sniff: // its answer stands
-                Next();
-                return TapFate.Used;
-            default:
-                if (step.Kind == RunStepKind.TopUp && WaterOn) Water(false, at);
-                return Answer();
         }
+    }
+
+    private TapFate CloseAndFill(string tank, Instant at)
+    {
+        if (!Emptied(tank) || LimitOf(Step)?.Refused is not null) return TapFate.Blocked;
+        Valve(tank, false, at);
+        WaterInto = tank;
+        fillOf = (Step.Id, Round);
+        Water(true, at);
+        Current().Started ??= at;
+        return TapFate.Used;
+    }
+
+    private TapFate BeginWater(string tank, Instant at)
+    {
+        if (WaterOn) return TapFate.Stale;
+        if (Step.Kind == RunStepKind.Fill && !Emptied(tank)) return TapFate.Blocked;
+        if (Step.Kind == RunStepKind.OpenRinse && !IsOpen(tank))
+        {
+            if (!MayOpen(tank)) return TapFate.Blocked;
+            Valve(tank, true, at);
+        }
+        WaterInto = tank;
+        if (!IsOpen(tank)) fillOf ??= (Step.Id, Round);
+        Water(true, at);
+        Current().Started ??= at;
+        return TapFate.Used;
+    }
+
+    private TapFate EndWater(RunEvent tap, Instant at)
+    {
+        if (!WaterOn) return TapFate.Stale;
+        Water(false, at);
+        Current().Stopped = at;
+        Litres(tap, at);
+        return Step.Kind == RunStepKind.OpenRinse ? Answer(tap, at) : TapFate.Used;
+    }
+
+    // The valve opens after a fill.
+    private TapFate LetGo(RunEvent tap, Instant at)
+    {
+        if (!IsOpen(Step.Tank!) && !MayOpen(Step.Tank!)) return TapFate.Blocked;
+        Litres(tap, at);
+        Current().Stopped = at;
+        Valve(Step.Tank!, true, at);
+        return Answer(tap, at);
+    }
+
+    private TapFate Pour(RunEvent tap, Instant at)
+    {
+        if (Step.Loop is not null && !Emptied(Step.Tank!)) return TapFate.Blocked;
+        if (Step.Loop is not null && IsOpen(Step.Tank!)) Valve(Step.Tank!, false, at);
+        var record = Current();
+        record.Started ??= at;
+        record.Litres = Math.Min(StepRecord.MaxLitres, record.Litres + (Number(tap.Said.GetValueOrDefault("litres")) ?? 0));
+        return TapFate.Used;
+    }
+
+    private TapFate BeginFlood(string tank, Instant at)
+    {
+        var flooding = Script.Tanks.Where(t => t.Role == TankRole.Gray).OrderByDescending(t => t.LevelL).First().Id;
+        if (!Emptied(tank) || EndClosed && IsOpen(flooding)) return TapFate.Blocked;
+        EndClosed = true;
+        Valve(flooding, true, at);
+        Valve(tank, true, at);
+        var record = Current();
+        (record.Started, record.Stopped) = (at, null);
+        return TapFate.Used;
+    }
+
+    private TapFate EndFlood(Instant at)
+    {
+        if (Record(Step.Id, Round) is not { Started: not null, Stopped: null }) return TapFate.Stale;
+        CloseGrays(at);
+        Current().Stopped = at;
+        return TapFate.Used;
+    }
+
+    private TapFate OpenEnd(RunEvent tap, Instant at)
+    {
+        if (Record(Step.Id, Round)?.Started is null) return TapFate.Stale;
+        // Gray is closed before the end valve opens.
+        if (Script.Tanks.Any(t => t.Role == TankRole.Gray && IsOpen(t.Id))) return TapFate.Blocked;
+        EndClosed = false;
+        return Answer(tap, at);
+    }
+
+    private TapFate Repeat(RunEvent tap, Instant at)
+    {
+        var rinse = Script.RinseOf(Step)!;
+        Answer(tap, at, next: false);
+        if (Round < MaxRounds) GoTo(Script.Steps.ToList().FindIndex(s => s.Loop == rinse.Loop), Round + 1);
+        return TapFate.Used;
+    }
+
+    private TapFate Leave(RunEvent tap, Instant at)
+    {
+        Answer(tap, at, next: false);
+        LeaveLoop();
+        return TapFate.Used;
+    }
+
+    private TapFate PutIn(RunEvent tap, Instant at)
+    {
+        Litres(tap, at);
+        return Answer(tap, at);
+    }
+
+    private TapFate Finish(RunEvent tap, Instant at)
+    {
+        Answer(tap, at, next: false);
+        if (WaterOn) Water(false, at);
+        Finished = true;
+        EndedAt = at;
+        return TapFate.Used;
+    }
+
+    private TapFate GoOn()
+    {
+        Next();
+        return TapFate.Used;
+    }
+
+    private TapFate Plain(RunEvent tap, Instant at)
+    {
+        if (Step.Kind == RunStepKind.TopUp && WaterOn) Water(false, at);
+        return Answer(tap, at);
     }
 
     /// <summary>Most rinse cycles; beyond, presses for one more change nothing.</summary>

@@ -26,6 +26,9 @@ public class CourtLawsTests
         public Instant Now => Agenda.AsOf!.Value.ToInstant();
     }
 
+    /// <summary>A crew's season cut off somewhere, with something odd at its end and perhaps a trip ahead.</summary>
+    internal static (Situation Situation, Agenda Agenda) MakeSituation(int seed) => Make(seed) is var made ? (made.Situation, made.Agenda) : default;
+
     private static Case Make(int seed)
     {
         var chance = new Random(seed);
