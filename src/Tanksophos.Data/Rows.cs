@@ -22,6 +22,12 @@ public sealed class Person : IdentityUser<int>
     /// <summary>Code of the units this person reads and types.</summary>
     public string Units { get; set; } = "us";
 
+    /// <summary>12 or 24, as this person reads the clock; null for what the browser's language suggests.</summary>
+    public int? Clock { get; set; }
+
+    /// <summary>Whether this person reads the month before the day; null for what the browser's language suggests.</summary>
+    public bool? MonthFirst { get; set; }
+
     /// <summary>Whether this person keeps the installation: backups and restoring. The first account does.</summary>
     public bool IsKeeper { get; set; }
 

@@ -39,7 +39,7 @@ var rig = new Option<string?>("--rig")
     "Name of the rig that the entries go to. Default: the rig of that name in the document, made if missing; for a CSV the only rig there is."
 };
 
-var root = new RootCommand("Tanksophos: when to dump, how to flush, whether the lamp is lying. Serves its pages on this machine.") { data, port, demo, now,
+var root = new RootCommand("Tanksophos: when to dump, how to flush, whether a light is wrong. Serves its pages on this computer.") { data, port, demo, now,
     lan, https, certificate, certificateKey };
 root.TreatUnmatchedTokensAsErrors = false; // the web framework has options of its own
 root.SetAction((parsed, stop) =>

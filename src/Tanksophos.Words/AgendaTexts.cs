@@ -174,7 +174,7 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
         foreach (var line in Steps(item)) yield return line;
         if (item.Planned is { } run)
         {
-            var plan = new PlanWords(Rig, units);
+            var plan = new PlanWords(Rig, units, times.Style);
             foreach (var action in run.Actions.Where(a => a.Tank is null || item.Tanks.Count == 0 || item.Tanks.Contains(a.Tank)))
                 yield return plan.Line(action);
             if (trip is not null) yield return $"From the plan of {trip}, at {run.Stop.Name}.";
@@ -205,10 +205,10 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
     public IReadOnlyList<string> Why(TankCapacity capacity)
     {
         ArgumentNullException.ThrowIfNull(capacity);
-        return [$"It was stated to hold {units.Volume(capacity.StatedL)}. The log shows less, so everything counts with {units.Volume(capacity.UsedL)}.",
+        return [$"Stated {units.Volume(capacity.StatedL)}. The log shows less, so everything uses {units.Volume(capacity.UsedL)}.",
             .. capacity.Observations.Reverse().Take(3)
             .Select(o => $"{TimeWords.Capital(times.Day(o.At.ToInstant().InZone(times.Zone).Date))}: {units.Volume(o.CountedL)} {o.Sign switch { CapacitySign.MeteredToFull => "by the meter when Full lit", CapacitySign.CountedToFull => "counted when Full lit", CapacitySign.CountedToSight => "counted to the height you saw", _ => "came out when Full was lit" }}. That makes {units.Volume(o.CapacityL)} in all."),
-            "Buildup on walls and in corners takes up space. A pressure jet or a deep clean lets it be measured anew."];
+            "Buildup on walls and in corners takes up space. After a pressure jet or deep clean it is measured again."];
     }
 
     private string Product(AgendaItem item) => Shelf.For(Rig, Rig.RulesInForce.Treatment)?.Name ?? EntryWords.Spaced(item.Recipe!.Value);

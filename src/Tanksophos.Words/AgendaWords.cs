@@ -67,13 +67,13 @@ public sealed class AgendaWords(Rig rig)
         var first = Name(item.Tanks.Count > 0 ? item.Tanks[0] : null);
         return because switch
         {
-            Because.PropaneAlarm => "The propane alarm sounded, and nobody qualified has ruled propane out.",
+            Because.PropaneAlarm => "The propane alarm sounded. Treat it as real until a qualified person rules out propane.",
             Because.GasSmell => "Someone smelled gas strongly. Treat it like an alarm until a qualified person rules propane out.",
             Because.Bleach => item.Code switch
             {
                 AgendaCode.Ventilate => $"Bleach met waste in {name}. Together they make poisonous gas. Everyone out, open doors and windows, and wait until the air is clear.",
                 AgendaCode.StopUsing => $"Nothing more into {name}: with bleach, urine makes poisonous gas.",
-                AgendaCode.FindDrain => $"The bleach in {name} has to be dumped, and there is no place for it here.",
+                AgendaCode.FindDrain => $"The bleach in {name} must be dumped, and there's no place for it here.",
                 AgendaCode.Rinse => $"Rinse {name} with clean water until it was dumped and rinsed twice since the bleach.",
                 _ => $"Get the bleach out of {first} once the air is clear.",
             },
@@ -85,7 +85,7 @@ public sealed class AgendaWords(Rig rig)
             Because.Heap => item.Code == AgendaCode.Remedy ? "This is the first step that fits the space left."
                 : $"There is likely a waste pile under the toilet of {name}.",
             Because.BlackOpen => "Left open, liquid drains off and the solids stay and dry hard.",
-            Because.NothingDrains => $"The {name} valve is open and there is no drain here. It runs onto the ground.",
+            Because.NothingDrains => $"The {name} valve is open and there is no drain here. It drains onto the ground.",
             Because.Departure => "You leave soon. No valve may be open when the hose comes off.",
             Because.GrayForRinse => item.Code == AgendaCode.CloseValve ? "Saves gray water to rinse the hose after black."
                 : "By then there is gray water to rinse the hose.",
@@ -102,7 +102,7 @@ public sealed class AgendaWords(Rig rig)
                 _ => $"{Capital(name)} may be completely full, and it cannot drain here. It backs up or comes out the roof vent next.",
             },
             Because.Plan => "It is the planned time on your trip.",
-            Because.SoakDone => item.Code == AgendaCode.FindDrain ? "The soak is done, and what it loosened has to leave. There is no sewer here."
+            Because.SoakDone => item.Code == AgendaCode.FindDrain ? "The soak is done. Dump what it loosened. There is no sewer here."
                 : "The soak is done then. Dump and flush before what it loosened settles.",
             Because.RinsedWithWater => "There is too little gray water for the hose, so rinse it with fresh water.",
             Because.SewerAhead => $"{Capital(name)} lasts to the next sewer hookup.",
@@ -113,10 +113,10 @@ public sealed class AgendaWords(Rig rig)
             Because.SensorDoubt => "A sensor may be wrong, and this would tell the most.",
             Because.WideRange => $"The level of {name} is not known well. A look settles it.",
             Because.NoPlace => "Hookups decide how fast the tanks fill and where they can be emptied. None is logged.",
-            Because.TripDisagrees => "By the trip you are at another place than by the log. Log where you are.",
+            Because.TripDisagrees => "Trip and log disagree on where you are. Log your place.",
             Because.Silence => "Nothing was logged for weeks. Until you look, the levels are guesses.",
             Because.Unlogged => $"{Capital(name)} was much emptier than the log says. A dump may not have been logged.",
-            Because.HouseRule => item.Code == AgendaCode.CloseValve ? "By your rule gray stays closed and is dumped at about two thirds."
+            Because.HouseRule => item.Code == AgendaCode.CloseValve ? "Your rule: gray stays closed and is dumped at about two thirds."
                 : "Your house rules ask for it.",
             Because.Stock => "What is left does not last long.",
             Because.Smell => "It would tell best where the smell comes from.",

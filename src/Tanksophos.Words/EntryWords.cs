@@ -34,47 +34,47 @@ public sealed class EntryWords(Rig rig, Units units)
     /// <summary>The line itself, without the note.</summary>
     public string Line(LogEntry entry) => entry switch
     {
-        StayEntry e => Join(e.Place ?? "A place without a name", HookupWords(e.Hookup)),
-        PeopleEntry e => e.Count switch { 0 => "Nobody aboard", 1 => "1 person aboard", _ => $"{e.Count} people aboard" },
+        StayEntry e => Join(e.Place ?? "Unnamed place", HookupWords(e.Hookup)),
+        PeopleEntry e => e.Count switch { 0 => "Nobody on board", 1 => "1 person", _ => $"{e.Count} people" },
         ValveEntry e => $"{Tank(e.Tank)}: valve {(e.State == ValveState.Open ? "opened and left open" : "closed")}",
         ReadingEntry e => $"{Tank(e.Tank)}: {Reading(e)}",
         DumpEntry e => Join($"{Tank(e.Tank)} dumped", e.Minutes is { } m ? $"{m.ToString("0.#", CultureInfo.InvariantCulture)} min" : null, e.Flow is { } f
             ? Spaced(f) : null, e.End is { } c ? $"end {Spaced(c)}" : null, e.Debris is { } d and not Debris.None ? Spaced(d) : null, e.VolumeL is { } v
             ? units.Volume(v) : null),
-        FlushEntry e => Join($"{Tank(e.Tank)} flushed", Spaced(e.Method), e.Cycles.Count switch { 0 => null, 1 => "1 cycle", var n => $"{n} cycles" },
+        FlushEntry e => Join($"{Tank(e.Tank)} flushed", Spaced(e.Method), e.Cycles.Count switch { 0 => null, 1 => "1 rinse", var n => $"{n} rinses" },
             e.Cycles.Count > 0 && e.Cycles[^1].End is { } end ? $"end {Spaced(end)}" : null),
-        WaterEntry e => $"{Tank(e.Tank)}: {units.Volume(e.WaterL)} of water, {Spaced(e.Purpose)}",
-        DoseEntry e => Join($"{Tank(e.Tank)}: {Spaced(e.Recipe)}", e.Amount, e.WaterL is { } w ? $"with {units.Volume(w)} of water" : null),
-        DriveEntry e => $"{e.Hours.ToString("0.#", CultureInfo.InvariantCulture)} h on the road{(e.Winding == true ? ", winding" : "")}",
+        WaterEntry e => $"{Tank(e.Tank)}: {units.Volume(e.WaterL)} water, {Spaced(e.Purpose)}",
+        DoseEntry e => Join($"{Tank(e.Tank)}: {Spaced(e.Recipe)}", e.Amount, e.WaterL is { } w ? $"with {units.Volume(w)} water" : null),
+        DriveEntry e => $"{e.Hours.ToString("0.#", CultureInfo.InvariantCulture)} h drive{(e.Winding == true ? ", winding" : "")}",
         OdorEntry e => Join($"{Spaced(e.Smell)} smell", Spaced(e.Where), e.Fixture is { } drain ? $"at the {drain.Replace('-', ' ')}" : null,
-            e.Strength is { } s ? $"strength {s} of 5" : null, e.When.Count > 0 ? string.Join(", ", e.When.Select(Spaced)) : null),
+            e.Strength is { } s ? $"strength {s}/5" : null, e.When.Count > 0 ? string.Join(", ", e.When.Select(Spaced)) : null),
         SymptomEntry e => Join(e.Tank is null ? null : Tank(e.Tank), Spaced(e.Code), e.Fixture is { } drain ? $"at the {drain.Replace('-', ' ')}" : null),
         CheckEntry e => $"{TimeWords.Capital(Spaced(e.Code))}: {(e.Result == CheckResult.Pass ? "passed" : "failed")}",
         ServiceEntry e => Join(e.Tank is null ? null : Tank(e.Tank), Spaced(e.Code), e.Probe, e.Grade is { } g ? $"grade {g}" : null),
         _ => throw new ArgumentOutOfRangeException(nameof(entry), entry.Type, null),
     };
 
-    /// <summary>What a reading said: "1/3 and 2/3 lit", "no lamp lit", "57 %", "about 60 %".</summary>
+    /// <summary>What a reading said: "1/3 and 2/3 lit", "no lights on", "57 %", "about 60 %".</summary>
     public string Reading(ReadingEntry e)
     {
         if (e.Lit is { } lit)
         {
             var labels = lit.Select(id => rig.Find(e.Tank)?.Monitor.Probes.FirstOrDefault(p => p.Id == id)?.Label ?? id).ToList();
-            return labels.Count == 0 ? "no lamp lit" : $"{And(labels)} lit";
+            return labels.Count == 0 ? "no lights on" : $"{And(labels)} on";
         }
         if (e.Percent is { } percent) return $"panel {percent.ToString("0", CultureInfo.InvariantCulture)} %";
         var share = ((e.Fraction ?? 0) * 100).ToString("0", CultureInfo.InvariantCulture);
-        return e.Via == ReadingVia.Meter ? $"{share} % by the meter" : $"looked, about {share} %";
+        return e.Via == ReadingVia.Meter ? $"{share} % on the meter" : $"looked, about {share} %";
     }
 
     /// <summary>A hookup in words.</summary>
     public static string HookupWords(Hookup hookup) => hookup switch
     {
-        Hookup.Full => "sewer and water",
-        Hookup.Partial => "water, no sewer",
-        Hookup.GrayDrain => "water, gray drain only",
-        Hookup.Dry => "no hookup",
-        Hookup.Storage => "stored, nobody aboard",
+        Hookup.Full => "full hookup",
+        Hookup.Partial => "water only",
+        Hookup.GrayDrain => "gray drain only",
+        Hookup.Dry => "no hookups",
+        Hookup.Storage => "in storage",
     };
 
     /// <summary>"1/3", "1/3 and 2/3", "1/3, 2/3 and Full".</summary>

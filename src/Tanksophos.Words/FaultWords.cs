@@ -21,8 +21,8 @@ public sealed record RemedyText(string Title, string How, string? Caution, strin
 /// <summary>Says causes, signs, checks and remedies in words.</summary>
 public sealed class FaultWords(Rig rig, Units units, TimeWords times)
 {
-    private const string Overfill = "A clogged tank cannot be emptied quickly: keep free room, stay at the water, somebody watches the toilet.";
-    private const string SewerGas = "Sewer gas is poisonous and burns: air the place, no flame near, face away from the opening.";
+    private const string Overfill = "A clogged tank can't be emptied fast. Leave space, stay at the water, and have someone watch the toilet.";
+    private const string SewerGas = "Sewer gas can poison and ignite. Air out the room, no flames, keep your face away.";
 
     /// <summary>A condition as a finding about a tank.</summary>
     public static string Condition(Condition condition, Tank tank)
@@ -31,12 +31,12 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         var name = TimeWords.Capital(tank.Name);
         return condition switch
         {
-            Core.Diagnosis.Condition.Buildup => $"{name}: a coat on walls and in corners",
-            Core.Diagnosis.Condition.Heap => $"{name}: a heap under the toilet",
-            Core.Diagnosis.Condition.OutletClog => $"{name}: the outlet is clogged",
-            Core.Diagnosis.Condition.VentBlocked => $"{name}: the vent is blocked",
-            Core.Diagnosis.Condition.ValveLeak => $"{name}: the valve leaks or does not close",
-            Core.Diagnosis.Condition.ValveStiff => $"{name}: the valve moves hard",
+            Core.Diagnosis.Condition.Buildup => $"{name}: buildup on walls and in corners",
+            Core.Diagnosis.Condition.Heap => $"{name}: waste pile under the toilet",
+            Core.Diagnosis.Condition.OutletClog => $"{name}: outlet clogged",
+            Core.Diagnosis.Condition.VentBlocked => $"{name}: vent blocked",
+            Core.Diagnosis.Condition.ValveLeak => $"{name}: valve leaks or won't close",
+            Core.Diagnosis.Condition.ValveStiff => $"{name}: stiff valve",
         };
     }
 
@@ -54,14 +54,14 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
     /// <summary>A cause of a smell.</summary>
     public static string Cause(OdorCause cause) => cause switch
     {
-        OdorCause.FanDraw => "The fan draws the tank's air in",
-        OdorCause.BowlSeal => "The bowl's seal lets air through",
-        OdorCause.BlackAnaerobic => "Black has turned: no air, too little water, or too long",
-        OdorCause.BlackCoated => "Black's walls are coated",
-        OdorCause.DryTrap => "A trap is dry",
-        OdorCause.GrayGreasy => "Gray is coated or greasy",
-        OdorCause.ValveOpenToSewer => "A valve stands open to the sewer",
-        OdorCause.VentBlocked => "The vent is blocked",
+        OdorCause.FanDraw => "The fan pulls tank air in",
+        OdorCause.BowlSeal => "The bowl seal leaks air",
+        OdorCause.BlackAnaerobic => "Black has gone septic: no air, too little water, or too long",
+        OdorCause.BlackCoated => "Buildup on the black tank's walls",
+        OdorCause.DryTrap => "A drain trap is dry",
+        OdorCause.GrayGreasy => "Buildup or grease in gray",
+        OdorCause.ValveOpenToSewer => "A valve is open to the sewer",
+        OdorCause.VentBlocked => "The roof vent is blocked",
         OdorCause.HoseOrCap => "Hose, cap or storage bay",
         OdorCause.Propane => "Propane",
     };
@@ -71,7 +71,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
     {
         >= 0.85 => "almost certain",
         >= 0.6 => "likely",
-        >= 0.35 => "quite possible",
+        >= 0.35 => "maybe",
         >= 0.15 => "possible",
         _ => "unlikely",
     };
@@ -82,52 +82,52 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         ArgumentNullException.ThrowIfNull(sign);
         var said = sign.Code switch
         {
-            SignCode.BacksUp => "water came back up on flushing",
+            SignCode.BacksUp => "water backed up when flushed",
             SignCode.DrainsSlowly => "it drained slowly",
-            SignCode.Gurgles => "it gurgled though the tank was not full",
-            SignCode.GurglesWhenFull => "it gurgled, which the full tank explains",
-            SignCode.FillsTooSoon => "it filled much too soon",
-            SignCode.HeapSeen => "a heap was seen",
+            SignCode.Gurgles => "it gurgled and the tank wasn't full",
+            SignCode.GurglesWhenFull => "it gurgled, but the tank was full",
+            SignCode.FillsTooSoon => "it filled much too fast",
+            SignCode.HeapSeen => "a waste pile was seen",
             SignCode.NothingCame => "the valve was open and nothing came",
-            SignCode.ValveStiff => "the valve moved hard",
+            SignCode.ValveStiff => "the valve was stiff",
             SignCode.ValveDrips => "the valve dripped",
-            SignCode.ValveWontClose => "the valve did not close",
-            SignCode.SniffFailed => "the sniff test failed straight after a dump",
+            SignCode.ValveWontClose => "the valve didn't close",
+            SignCode.SniffFailed => "the sniff test failed right after a dump",
             SignCode.SniffFailedLater => "the sniff test failed",
             SignCode.SniffPassed => "the sniff test passed",
             SignCode.VentFoundBlocked => "the roof vent was found blocked",
             SignCode.VentFoundClear => "the roof vent was found clear",
             SignCode.CapWet => "it dripped when the cap came off",
             SignCode.CapDry => "the cap was dry",
-            SignCode.Rushed => "a dump left in a rush",
+            SignCode.Rushed => "a dump ran as a fast rush",
             SignCode.RanSteadily => "a dump ran steadily",
             SignCode.RanSlowly => "a dump ran slowly",
             SignCode.Trickled => "only a trickle came",
-            SignCode.DrainedLong => "it drained longer than this rig's usual",
+            SignCode.DrainedLong => "it drained slower than usual",
             SignCode.DrainedAsUsual => "it drained in the usual time",
-            SignCode.StayedFull => "the level stood high after a dump",
-            SignCode.LiquidAlone => "a dump brought liquid alone",
-            SignCode.BlackStoodOpen => "the black valve had stood open",
+            SignCode.StayedFull => "the level was high after a dump",
+            SignCode.LiquidAlone => "only liquid came out",
+            SignCode.BlackStoodOpen => "the black valve was left open",
             SignCode.DryStart => "it was used without starter water",
-            SignCode.LowDump => "it was dumped from a low level",
-            SignCode.ThriftyUse => "it gets little water for each use",
-            SignCode.PaperFailed => "the paper does not dissolve",
-            SignCode.StoredDirty => "it was stored without a flush",
-            SignCode.CyclesRise => "cycles to clear rise over the months",
-            SignCode.CyclesMore => "the last rinses took more cycles than earlier ones",
-            SignCode.RinseDirty => "a rinse ended dirty, or took very many cycles",
-            SignCode.RinseClear => "a rinse ran clear at once",
-            SignCode.HoldsLess => "less was metered up to Full than should fit",
-            SignCode.HoldsAll => "as much was metered up to Full as should fit",
-            SignCode.LampFouled => "a lamp is fouled",
-            SignCode.LampsGood => "all lamps are believed",
-            SignCode.SmellAfterDump => "it smelled straight after a dump",
+            SignCode.LowDump => "it was dumped too low",
+            SignCode.ThriftyUse => "little water per flush",
+            SignCode.PaperFailed => "the paper doesn't dissolve",
+            SignCode.StoredDirty => "it was stored without a rinse",
+            SignCode.CyclesRise => "rinses until clear go up over months",
+            SignCode.CyclesMore => "recent dumps took more rinses",
+            SignCode.RinseDirty => "it stayed dirty, or took many rinses",
+            SignCode.RinseClear => "the first rinse ran clear",
+            SignCode.HoldsLess => "it took less water to Full than it should",
+            SignCode.HoldsAll => "it took as much water to Full as it should",
+            SignCode.LampFouled => "a sensor is fouled",
+            SignCode.LampsGood => "all sensors look right",
+            SignCode.SmellAfterDump => "it smelled right after a dump",
             SignCode.LongUncleaned => "no deep clean for months",
             SignCode.LevelFell => "the level fell without a dump",
             SignCode.CrossFlow => "black fell while gray rose",
-            SignCode.LevelHeld => "the level held",
+            SignCode.LevelHeld => "the level stayed put",
             SignCode.SmellAtBay => "it smelled outside or in the bay",
-            SignCode.SmellOnFlush => "it smelled on flushing with the fan off",
+            SignCode.SmellOnFlush => "it smelled when flushed, fan off",
         };
         return sign.Entry is null ? TimeWords.Capital(said) : $"{TimeWords.Capital(said)}, {times.Day(sign.At.InZone(times.Zone).Date)}";
     }
@@ -141,40 +141,40 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         {
             OdorSign.Where => $"It was {Place(odor!.Where)}",
             OdorSign.Smell => $"It smelled of {EntryWords.Spaced(odor!.Smell)}",
-            OdorSign.When => odor!.When.Count == 0 ? "Nothing in particular was going on"
+            OdorSign.When => odor!.When.Count == 0 ? "Nothing special was going on"
                 : string.Join(", ", odor.When.Select((w, i) => i == 0 ? TimeWords.Capital(EntryWords.Spaced(w)) : EntryWords.Spaced(w))),
-            OdorSign.BowlDry => "The bowl does not hold water",
-            OdorSign.BowlHolds => "The bowl holds its water",
+            OdorSign.BowlDry => "The bowl won't hold water",
+            OdorSign.BowlHolds => "The bowl holds water",
             OdorSign.TrapDry => "A trap was found dry",
             OdorSign.TrapsWet => "The traps hold water",
-            OdorSign.TrapsLongAgo => "Nobody wrote down water in the traps for more than two weeks",
+            OdorSign.TrapsLongAgo => "No water logged in the traps for over two weeks",
             OdorSign.HotSinceDump => "Hot days since the black dump",
             OdorSign.VentBlocked => "The roof vent was found blocked",
             OdorSign.VentClear => "The roof vent is clear",
-            OdorSign.HoseOrCapBad => "Hose, cap or valve were found wet or broken",
-            OdorSign.HoseOrCapGood => "Hose and cap are sound",
+            OdorSign.HoseOrCapBad => "Hose, cap or valve was wet or broken",
+            OdorSign.HoseOrCapGood => "Hose and cap are OK",
             OdorSign.SniffFailed => "The sniff test failed",
             OdorSign.SniffPassed => "The sniff test passed",
-            OdorSign.Cleaned => "It was cleaned since",
-            OdorSign.Gurgles => "It gurgled or drained slowly with the tank not full",
+            OdorSign.Cleaned => "It has been cleaned since",
+            OdorSign.Gurgles => "It gurgled or drained slowly, tank not full",
             OdorSign.LongSinceDump => "Days since the black dump",
             OdorSign.DumpedJustBefore => "Black was dumped just before",
             OdorSign.Bleach => "Bleach went in",
-            OdorSign.ValveOpen => "A valve stood open",
-            OdorSign.ValvesClosed => "No valve stood open",
+            OdorSign.ValveOpen => "A valve was open",
+            OdorSign.ValvesClosed => "No valve was open",
             OdorSign.NoSewer => "There was no sewer",
-            OdorSign.AfterStanding => "The rig had stood unused",
-            OdorSign.GrayOpenLong => "Gray had stood open for days",
-            OdorSign.AlarmStands => "A propane alarm stands",
+            OdorSign.AfterStanding => "The rig sat unused",
+            OdorSign.GrayOpenLong => "Gray was open for days",
+            OdorSign.AlarmStands => "The propane alarm is active",
             OdorSign.AlarmCleared => "Propane was ruled out",
-            OdorSign.Coated => "Other signs of a coat on the walls",
+            OdorSign.Coated => "Other signs of buildup",
         };
     }
 
     private static string Place(OdorPlace place) => place switch
     {
         OdorPlace.Bathroom => "in the bathroom",
-        OdorPlace.ToiletOnFlush => "at the toilet on flushing",
+        OdorPlace.ToiletOnFlush => "at the toilet when flushed",
         OdorPlace.Shower => "at the shower",
         OdorPlace.BathSink => "at the bath sink",
         OdorPlace.GalleySink => "at the galley sink",
@@ -191,22 +191,22 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         return check.Code switch
         {
             CauseCheckCode.SniffTest =>
-                new("Sniff test", "One minute. Windows shut, toilet valve open, fan on for a second or two. No smell is a pass. Best straight after dump and flush, before anything is dosed.", SewerGas),
-            CauseCheckCode.BowlHoldsWater => new("Does the bowl hold its water?", "Fill it an inch or two, mark the line, look again after some hours.", null),
+                new("Sniff test", "1 minute. Windows shut, toilet valve open, fan on for a second or two. No smell means OK. Best right after dump and rinse, before any dose.", SewerGas),
+            CauseCheckCode.BowlHoldsWater => new("Does the bowl hold water?", "Fill it an inch or two, mark the line, and look again in a few hours.", null),
             CauseCheckCode.TrapsWet =>
-                new("Look into every drain for water",
-                "Five minutes with a flashlight: shower, sinks, washer. A cup or two of water into each that is not used daily; log a fail if one was dry.", null),
+                new("Check every drain for water",
+                "5 minutes with a flashlight: shower, sinks, washer. Add a cup or two of water to each one you don't use daily. Log a problem if one was dry.", null),
             CauseCheckCode.RoofVentClear =>
-                new("Is the roof vent clear?", "Look down the pipe for nests and leaves, and whether it smells there while somebody flushes.",
-                "Ladder and roof: only on firm ground, never alone, not in wind or wet. Leave it to somebody who is used to it."),
-            CauseCheckCode.CapDry => new("Take the cap off with the valves closed", "Two minutes, a bucket under it. Nothing may drip.",
-                "Gloves on, eyes covered."),
-            CauseCheckCode.HoseSound => new("Look over hose, lugs and gaskets", "Five minutes in daylight, the storage bay too.",
-                "Gloves on; what touched it is washed."),
-            CauseCheckCode.PaperDissolves => new("Test the paper in a glass", "Half a minute: a square into water; pulp passes.", null),
+                new("Is the roof vent clear?", "Look down the pipe for nests and leaves. Does it smell there while someone flushes?",
+                "Falls hurt. Ladder on firm ground, never alone, not in wind or rain. Or leave it to someone used to it."),
+            CauseCheckCode.CapDry => new("Take the cap off with the valves closed", "2 minutes, bucket under it. Nothing should drip.",
+                "Gloves and eye protection on."),
+            CauseCheckCode.HoseSound => new("Check hose, lugs and gaskets", "5 minutes in daylight. The storage bay too.",
+                "Gloves on. Wash whatever touched it."),
+            CauseCheckCode.PaperDissolves => new("Test the paper in a glass", "30 seconds: one square in water. Pulp is OK.", null),
             CauseCheckCode.Flashlight =>
-                new("Look down the toilet with a flashlight", "Two minutes. Fan off, roof vent shut. A heap stands up out of the liquid.", SewerGas),
-            CauseCheckCode.PropaneRuledOut => new("Have propane ruled out", "By someone qualified, and only then.", "Until then: out, no flames, no switches."),
+                new("Look down the toilet with a flashlight", "2 minutes. Fan off, roof vent shut. A waste pile sticks up out of the liquid.", SewerGas),
+            CauseCheckCode.PropaneRuledOut => new("Have propane ruled out", "By a qualified person.", "Until then: everyone out, no flames, no switches."),
         };
     }
 
@@ -230,77 +230,77 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         var two = tank is null ? "two thirds" : units.Volume(0.66 * tank.CapacityL);
         return action switch
         {
-            RemedyAction.StopUsing => new("Nothing more into the toilet", "Until it drains again. Use another restroom.", null, ""),
+            RemedyAction.StopUsing => new("Stop using the toilet", "Until it drains again. Use another restroom.", null, ""),
             RemedyAction.SoapSoak =>
                 new("Soak with hot water and soap overnight",
-                $"As hot as is safe for pipes and hands, up to {two} in all at most, with dish soap; let it stand.", Overfill,
-                "Still blocked the next day, twice.", DoseRecipe.SoapSoak),
-            RemedyAction.HoseJet => new("A jet of water straight down the toilet",
-                "Hose nozzle or wand, short bursts, count the water that goes in. Log it as a flush by wand.", Overfill + " Splash: eyes covered.",
-                "No change after two goes."),
-            RemedyAction.PaperDigester => new("Paper digester for a day", "By its label, with water enough to cover the heap; the toilet stays out of use.",
-                "No second digester in the same fill. " + Overfill, "Nothing loosened after a day.", DoseRecipe.PaperDigester),
+                $"Water only as hot as pipes and hands can take, {two} total at most, with dish soap. Let it sit.", Overfill,
+                "It's still blocked after two tries.", DoseRecipe.SoapSoak),
+            RemedyAction.HoseJet => new("Spray straight down the toilet",
+                "Hose nozzle or wand, short bursts. Count the water that goes in. Log it as a wand flush.", Overfill + " It splashes: eye protection on.",
+                "No change after two tries."),
+            RemedyAction.PaperDigester => new("Paper digester for a day", "By its label, with enough water to cover the pile. Don't use the toilet.",
+                "No second digester in the same fill. " + Overfill, "Nothing loosened in a day.", DoseRecipe.PaperDigester),
             RemedyAction.ClogTube =>
                 new("A thin hose fed down the toilet",
-                "Deeper whenever the water rises, until it goes away; then worked back and forth. Log it as a flush by wand with “tube” in the note.",
-                Overfill + " That hose never carries drinking water again.", "The water does not go away."),
-            RemedyAction.Reverse => new("Reverse flush in small volumes", "From the outlet up, a little at a time, with somebody at the toilet.",
-                Overfill + " Backflow preventer between hose and tank.", "Two goes without solids."),
-            RemedyAction.IceScrub => new("An ice drive", "Ice and water, then two hours on the road; it needs room in the tank.",
-                "What it weighs is on the road with you.", "No change after one drive.", DoseRecipe.IceScrub),
+                "Feed it deeper each time the water rises, until the water drops. Then work it back and forth. Log it as a wand flush with “tube” in the note.",
+                Overfill + " Never use that hose for drinking water again.", "The water doesn't drop."),
+            RemedyAction.Reverse => new("Reverse flush in small volumes", "From the outlet up, a little at a time, with someone at the toilet.",
+                Overfill + " Backflow preventer between hose and tank.", "No solids after two tries."),
+            RemedyAction.IceScrub => new("Ice scrub on a drive", "Ice and water, then a two-hour drive. Needs space in the tank.",
+                "Ice and water add weight on the road.", "No change after one drive.", DoseRecipe.IceScrub),
             RemedyAction.PressureJet =>
-                new("Pressure jet by a trained person", "Through the outlet, with a nozzle that fires backward; 5 to 30 minutes a tank.",
-                "Water at this pressure cuts skin. Never open a cleanout under a full tank; no caustic drain openers, no compressed air.",
-                "Then the tank itself is looked at."),
-            RemedyAction.SoftenerSoak => new("Softener soak for a day", "Into the dumped and flushed tank, filled under watch.",
-                "Leave room for what is still used, or the toilet out of use.", "The next rinse takes as many cycles.", DoseRecipe.SoftenerSoak),
+                new("Pressure jet by a trained person", "Through the outlet, with a nozzle that sprays backward. 5 to 30 minutes a tank.",
+                "Water at this pressure cuts skin. Never open a cleanout under a full tank. No caustic drain opener, no compressed air.",
+                "Have the tank inspected next."),
+            RemedyAction.SoftenerSoak => new("Softener soak for a day", "In the dumped and rinsed tank. Watch it while it fills.",
+                "Leave room for what you use meanwhile, or don't use the toilet.", "The next dump takes as many rinses.", DoseRecipe.SoftenerSoak),
             RemedyAction.TravelScrub =>
-                new("Travel scrub on the drives to the next dumps", "Borax fully dissolved and soap before each drive, four to six dumps in a row.",
-                "Keep concentrates away from children and pets.", "No fewer cycles after four.", DoseRecipe.TravelScrub),
-            RemedyAction.Freshener => new("Water first, then freshener", "A gallon or two of water alone; if the smell stays, the freshener.", null,
+                new("Travel scrub before the next drives", "Dissolve all the borax. Add soap. Before each drive, 4 to 6 dumps in a row.",
+                "Keep from kids and pets.", "No fewer rinses after four.", DoseRecipe.TravelScrub),
+            RemedyAction.Freshener => new("Water first, then freshener", "A gallon or two of water first. Still smells? Add the freshener.", null,
                 "It smells again within a day.", DoseRecipe.Freshener),
             RemedyAction.BuiltIn or RemedyAction.Wand or RemedyAction.Bucket or RemedyAction.Pedal =>
-                new("Dump and flush until the end runs clear",
-                "The whole run, with the valve worked back and forth while water runs: it takes debris out of its slot.",
-                "Gloves on. Never leave a closed tank that fills.", "It smells, drips or sticks again after it."),
-            RemedyAction.Enzyme => new("Plenty of water, then enzyme", "Starter water and the routine dose; flush with more water for a week.",
-                "Not after bleach without two rinses.", "It smells again before the next dump.", DoseRecipe.Enzyme),
-            RemedyAction.ValveLubricant => new("Valve lubricant in the tank", "With some water, a day or two in use; work the valve while dumping.",
-                "On rubber only what is made for it.", "As stiff as before.", DoseRecipe.ValveLubricant),
+                new("Dump and rinse until the last trickle is clear",
+                "The whole run. Work the valve back and forth while water runs to clear debris from its slot.",
+                "Gloves on. Never leave a closed tank while it fills.", "It smells, drips or sticks again."),
+            RemedyAction.Enzyme => new("Plenty of water, then enzyme", "Starter water and the routine dose. Flush with more water for a week.",
+                "After bleach, rinse twice first.", "It smells again before the next dump.", DoseRecipe.Enzyme),
+            RemedyAction.ValveLubricant => new("Valve lubricant in the tank", "With some water. Use the tank a day or two, then work the valve while you dump.",
+                "On rubber, only products made for it.", "It's as stiff as before.", DoseRecipe.ValveLubricant),
             RemedyAction.ValveLubricated =>
-                new("Lubricate the rod, work it while the tank is empty", "Pull it out and in some twenty times; log it under Service.",
-                "On rubber only what is made for it. Never with force: a rod that breaks leaves the valve shut.", "As stiff as before."),
-            RemedyAction.ValveReplaced => new("A new valve", "The tank emptied, rinsed and dry; by somebody who has done it.",
-                "Whoever opens the pipe wears gloves and covers the eyes.", "Then the seat is looked at."),
-            RemedyAction.AddEndValve => new("A gate valve on the outlet", "It holds back what the tank's own valve lets through; note it on the Rig page.",
+                new("Lubricate the rod and work it, tank empty", "Pull it in and out about 20 times. Log it under Service.",
+                "On rubber, only products made for it. Never force it: a broken rod leaves the valve shut.", "It's as stiff as before."),
+            RemedyAction.ValveReplaced => new("A new valve", "Tank emptied, rinsed and dry. By someone who has done it.",
+                "Gloves and eye protection on before the pipe opens.", "Have the valve seat inspected next."),
+            RemedyAction.AddEndValve => new("A gate valve on the outlet", "It stops what the tank's valve lets through. Note it on the Rig page.",
                 null, "It drips past both."),
             RemedyAction.VentCleared =>
-                new("Clear the roof vent", "Nest, leaves or ice out of the pipe; water down it from above shows whether it is free. Log it under Service.",
-                "Ladder and roof: firm ground, never alone, not in wind or wet; a trained person otherwise.", "It gurgles on, with the tank not full."),
+                new("Clear the roof vent", "Clear nests, leaves or ice from the pipe. Water poured in from above shows if it's open. Log it under Service.",
+                "Falls hurt. Ladder on firm ground, never alone, not in wind or rain. Or call a trained person.", "It still gurgles, tank not full."),
             RemedyAction.WaterTraps =>
-                new("A cup or two of water into every drain", "Shower, sinks, washer; every two weeks for those that are not used. Log the check “traps wet”.",
-                null, "It smells at the same drain a day later: the trap device itself may have failed."),
-            RemedyAction.CloseValve => new("Close the valve", "Black always, until it is time; gray for a day to see whether the smell goes.", null,
-                "It smells on with all valves closed."),
-            RemedyAction.FanOff => new("Fan off, roof vent shut while flushing", "An exhaust fan pulls tank air in as soon as the toilet's valve opens.", null,
-                "It smells on flushing with the fan off."),
+                new("Add a cup or two of water to every drain", "Shower, sinks, washer. Every two weeks for unused ones. Log the check “traps wet”.",
+                null, "It smells at the same drain a day later. The trap itself may have failed."),
+            RemedyAction.CloseValve => new("Close the valve", "Black always, until you dump. Gray for a day, to see if the smell stops.", null,
+                "It still smells with all valves closed."),
+            RemedyAction.FanOff => new("Fan off, roof vent shut while flushing", "The fan pulls tank air in when the toilet valve opens.", null,
+                "It smells when flushed, fan off."),
             RemedyAction.CleanBowlSeal =>
-                new("Clean the bowl's seal", "Hold the valve open and wipe seal and throat; then see whether water stays in the bowl.", "Gloves on.",
-                "The bowl still goes dry."),
-            RemedyAction.SealConditioner => new("Condition the seal", "By its label, some hours in the bowl.", "On rubber only what is made for it.",
-                "The bowl still goes dry.", DoseRecipe.SealConditioner),
-            RemedyAction.SealReplaced => new("A new seal", "The toilet comes off its flange: somebody who has done it.", null,
-                "Then the toilet itself is looked at."),
-            RemedyAction.GraySoap => new("Soap into gray", "Through a drain that feeds this very tank, before a drive.", null, "It smells again after two.",
+                new("Clean the bowl seal", "Hold the valve open and wipe the seal and throat. Then see if water stays in the bowl.", "Gloves on.",
+                "The bowl still won't hold water."),
+            RemedyAction.SealConditioner => new("Condition the seal", "By its label, a few hours in the bowl.", "On rubber, only products made for it.",
+                "The bowl still won't hold water.", DoseRecipe.SealConditioner),
+            RemedyAction.SealReplaced => new("A new seal", "The toilet comes off its flange. By someone who has done it.", null,
+                "Have the toilet inspected next."),
+            RemedyAction.GraySoap => new("Soap into gray", "Through a drain that drains to this tank, before a drive.", null, "It smells again after two tries.",
                 DoseRecipe.GraySoap),
             RemedyAction.GrayDegreaser =>
-                new("Degreaser into gray", "A cup with some gallons of water, a drive, then dump. Keep gray closed and dump it full from now on.",
-                "Keep it away from children and pets.", "It smells again after the dump.", DoseRecipe.GrayDegreaser),
+                new("Degreaser into gray", "1 cup with a few gallons of water, a drive, then dump. From now on keep gray closed and dump it full.",
+                "Keep from kids and pets.", "It smells again after the dump.", DoseRecipe.GrayDegreaser),
             RemedyAction.StowHose =>
-                new("Rinse, dry, seal and cap", "Hose rinsed and drained into its closed box, cap on, bay wiped. Log the check “hose sound” or “cap dry”.",
-                "Gloves on; disinfectant.", "It smells on with a dry bay."),
+                new("Rinse, dry, seal and cap", "Rinse and drain the hose, close its box, cap on, wipe the bay. Log the check “hose sound” or “cap dry”.",
+                "Gloves on. Use disinfectant.", "It still smells with a dry bay."),
             RemedyAction.CallForHelp => new("Everyone out, call for help", "No flames, no switches.", null, ""),
-            RemedyAction.Professional => new("Someone trained", "Show them the service sheet: it says what was seen and tried.", SewerGas, ""),
+            RemedyAction.Professional => new("Someone trained", "Show them the service sheet: what you saw and tried.", SewerGas, ""),
         };
     }
 
@@ -318,6 +318,6 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
             ? $"The smell: {TimeWords.Lower(Cause(odor.Cause))} ({Likely(odor.Probability)})"
             : report.Tanks.SelectMany(t => t.Conditions.Where(c => c.Code is Core.Diagnosis.Condition.Heap or Core.Diagnosis.Condition.Buildup
             && c.Probability >= Conditions.Possible).Select(c => (t.Tank, c))).OrderByDescending(x => x.c.Probability).ToList() is [var risk, ..]
-                ? $"{risk.Tank.Name}: the risk of a {Brief(risk.c.Code)} rises ({StepWords.Percent(risk.c.Probability)})" : "";
+                ? $"{risk.Tank.Name}: risk of {Brief(risk.c.Code)} is rising ({StepWords.Percent(risk.c.Probability)})" : "";
     }
 }

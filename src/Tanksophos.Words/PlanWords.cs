@@ -8,7 +8,7 @@ using Tanksophos.Core.Trips;
 namespace Tanksophos.Words;
 
 /// <summary>Says a plan in a person's units.</summary>
-public sealed class PlanWords(Rig rig, Units units)
+public sealed class PlanWords(Rig rig, Units units, TimeStyle? style = null)
 {
     /// <summary>What a run is, in a few words.</summary>
     public string Title(PlanRun run)
@@ -43,7 +43,7 @@ public sealed class PlanWords(Rig rig, Units units)
         return a.Kind switch
         {
             PlanActionKind.Dump => $"Dump {Name(a.Tank)}{(a.ExpectedL is { } l && tank is not null ? $": about {units.Volume(l)}, {StepWords.Percent(l / tank.CapacityL)}" : "")}",
-            PlanActionKind.Flush => $"Flush {Name(a.Tank)}: {(a.Method is { } m ? Method(m) : "rinse")}, {(a.Cycles == 1 ? "once" : $"{a.Cycles} times")}, {water} in all",
+            PlanActionKind.Flush => $"Flush {Name(a.Tank)}: {(a.Method is { } m ? Method(m) : "rinse")}, {(a.Cycles == 1 ? "1 rinse" : $"{a.Cycles} rinses")}, {water}",
             PlanActionKind.CloseValve => $"Close the {Name(a.Tank)} valve",
             PlanActionKind.OpenValve => $"Open the {Name(a.Tank)} valve",
             PlanActionKind.TopUp => $"Top up {Name(a.Tank)} with {water}",
@@ -54,7 +54,7 @@ public sealed class PlanWords(Rig rig, Units units)
             PlanActionKind.FillJug => $"Fill the jug: {water}",
             PlanActionKind.Divert => Dishwater(a.ShareToBlack, units),
             PlanActionKind.CutUse => "Use less water",
-            PlanActionKind.TopUpTraps => "Water into the traps of drains that are not used",
+            PlanActionKind.TopUpTraps => "Add water to unused drains",
         };
     }
 
@@ -117,12 +117,12 @@ public sealed class PlanWords(Rig rig, Units units)
     {
         ArgumentNullException.ThrowIfNull(run);
         if (run.Actions.Any(a => a.Kind == PlanActionKind.TopUp))
-            return "Gloves on, eyes covered. Stay at the water while a closed tank fills: an overfilled one comes out on the roof.";
-        if (run.Dumps) return "Gloves on, eyes covered, children and pets away. Hose attached at both ends before any valve moves; never leave a closed fill.";
+            return "Gloves and eye protection on. Stay at the water while a closed tank fills: overfilling sends sewage out the roof vent or toilet.";
+        if (run.Dumps) return "Gloves and eye protection on, kids and pets away. Connect both hose ends before you open a valve. Never leave a closed tank while it fills.";
         if (run.Actions.Any(a => a.Kind == PlanActionKind.ScrubBeforeDrive))
-            return "Read the labels. Never with bleach, and with no other cleaner in the tank.";
-        if (run.Actions.Any(a => a.Kind == PlanActionKind.Dose)) return "The label outranks this amount. One product at a time, never with bleach.";
-        return run.Actions.Any(a => a.Kind == PlanActionKind.OpenValve) ? "Hose attached at both ends first."
+            return "Read the labels. Poisonous gas: never with bleach or other cleaners.";
+        if (run.Actions.Any(a => a.Kind == PlanActionKind.Dose)) return "The label overrides this amount. One product at a time, never with bleach.";
+        return run.Actions.Any(a => a.Kind == PlanActionKind.OpenValve) ? "Connect both hose ends first."
             : run.Actions.Any(a => a.Kind == PlanActionKind.FillJug) ? "A jug for the toilet never holds drinking water." : null;
     }
 
@@ -133,7 +133,7 @@ public sealed class PlanWords(Rig rig, Units units)
     {
         ArgumentNullException.ThrowIfNull(mend);
         ArgumentNullException.ThrowIfNull(stop);
-        string When(OffsetDateTime at) => at.ToInstant().InZone(stop.Zone).ToString("ddd d MMM", CultureInfo.InvariantCulture);
+        string When(OffsetDateTime at) => (style ?? TimeStyle.Us).WeekDay(at.ToInstant().InZone(stop.Zone).Date);
         return mend.Advice switch
         {
             PlanAdvice.DivertToBlack => Dishwater(mend.ShareToBlack, units),
@@ -142,7 +142,7 @@ public sealed class PlanWords(Rig rig, Units units)
             PlanAdvice.LeaveEarlier => $"Leave {stop.Name} a day earlier",
             PlanAdvice.ShortenStay => $"Shorten {stop.Name} by {mend.Days} days",
             PlanAdvice.AddStation => $"Drive to a dump station near {stop.Name}{(mend.At is { } on ? $" on {When(on)}" : "")}",
-            PlanAdvice.SkipFlush => "Leave a flush out",
+            PlanAdvice.SkipFlush => "Skip a flush",
         };
     }
 
@@ -152,16 +152,16 @@ public sealed class PlanWords(Rig rig, Units units)
         ArgumentNullException.ThrowIfNull(reason);
         ArgumentNullException.ThrowIfNull(times);
         var name = TimeWords.Capital(Name(reason.Tank));
-        string Figures() => $": {units.Volume(reason.FoundL ?? 0)} believed, {units.Volume(reason.ExpectedL ?? 0)} planned";
+        string Figures() => $": {units.Volume(reason.FoundL ?? 0)} estimated, {units.Volume(reason.ExpectedL ?? 0)} planned";
         return reason.Reason switch
         {
-            ChangeReason.StopsChanged => "You changed the stops or what you want of them.",
+            ChangeReason.StopsChanged => "You changed the stops or your wishes.",
             ChangeReason.RulesChanged => "The rig or its house rules were changed.",
             ChangeReason.FullerThanPlanned => $"{name} is fuller than planned{Figures()}.",
             ChangeReason.EmptierThanPlanned => $"{name} is emptier than planned{Figures()}.",
-            ChangeReason.DumpedUnplanned => $"{name} was dumped {times.At(reason.At!.Value.ToInstant())}, which was not in the plan.",
+            ChangeReason.DumpedUnplanned => $"{name} was dumped {times.At(reason.At!.Value.ToInstant())}, which wasn't in the plan.",
             ChangeReason.NotDumped => $"{name} was to be dumped {times.At(reason.At!.Value.ToInstant())}, and no dump is in the log.",
-            ChangeReason.KnownBetter => "The tanks and your use are known better than before.",
+            ChangeReason.KnownBetter => "The estimate of your tanks and use got better.",
         };
     }
 
@@ -178,7 +178,7 @@ public sealed class PlanWords(Rig rig, Units units)
         {
             ({ } was, { } now) => $"{what}: {times.At(now.ToInstant())} instead of {times.At(was.ToInstant())}",
             (null, { } now) => $"{what} added: {times.At(now.ToInstant())}",
-            ({ } was, null) => $"{what} {times.At(was.ToInstant())} fell away",
+            ({ } was, null) => $"{what} {times.At(was.ToInstant())} canceled",
             _ => what,
         };
     }
@@ -200,12 +200,12 @@ public sealed class PlanWords(Rig rig, Units units)
     /// <summary>A hookup in words.</summary>
     public static string HookupWords(StopHookup hookup) => hookup switch
     {
-        StopHookup.Full => "sewer and water",
-        StopHookup.Partial => "water, no sewer",
-        StopHookup.GrayDrain => "water, gray drain only",
-        StopHookup.Dry => "dry camping",
+        StopHookup.Full => "full hookup",
+        StopHookup.Partial => "water only",
+        StopHookup.GrayDrain => "gray drain only",
+        StopHookup.Dry => "no hookups",
         StopHookup.DumpStation => "dump station",
-        StopHookup.Storage => "storage",
+        StopHookup.Storage => "in storage",
     };
 
     private string Name(string? tank) => rig.Find(tank)?.Name is { Length: > 0 } n ? char.ToLowerInvariant(n[0]) + n[1..] : "";

@@ -23,7 +23,7 @@ public sealed class SensorWords(Units units, TimeWords times)
     public static string Verdict(ProbeFinding finding)
     {
         ArgumentNullException.ThrowIfNull(finding);
-        var word = finding.Verdict switch { ProbeVerdict.StuckOn => "stuck on", ProbeVerdict.StuckOff => "never lights", ProbeVerdict.Working => "works" };
+        var word = finding.Verdict switch { ProbeVerdict.StuckOn => "stuck on", ProbeVerdict.StuckOff => "stuck off", ProbeVerdict.Working => "works" };
         return finding.Settled ? word : $"probably {word}";
     }
 
@@ -31,7 +31,7 @@ public sealed class SensorWords(Units units, TimeWords times)
     public string Reason(ProbeFinding finding)
     {
         ArgumentNullException.ThrowIfNull(finding);
-        if (finding.Readings == 0) return "This lamp was never read; only its age speaks. Look at the panel and log it.";
+        if (finding.Readings == 0) return "No readings yet. Look at the panel and log it.";
         var since = Since(finding.LookBack);
         var text = finding.Verdict switch
         {
@@ -39,7 +39,7 @@ public sealed class SensorWords(Units units, TimeWords times)
             ProbeVerdict.StuckOff => StuckOff(finding),
             ProbeVerdict.Working => Works(finding),
         };
-        if (finding.Verdict != ProbeVerdict.Working && since.Length > 0) text += $" It began {since}.";
+        if (finding.Verdict != ProbeVerdict.Working && since.Length > 0) text += $" Since {since}.";
         if (!finding.Settled) text += " Not enough readings yet to be sure.";
         return text;
     }
@@ -52,10 +52,10 @@ public sealed class SensorWords(Units units, TimeWords times)
         var after = evidence.HoursSinceEmptied is { } h ? $" {Hours(h)} after it was emptied" : "";
         return evidence.Kind switch
         {
-            LampEvidenceKind.LitThoughBelow => $"lit{after}, with {expected} expected",
-            LampEvidenceKind.DarkThoughAbove => $"dark with {expected} expected",
-            LampEvidenceKind.LitAsExpected => $"lit with {expected} expected",
-            LampEvidenceKind.DarkAsExpected => $"dark{after}, with {expected} expected",
+            LampEvidenceKind.LitThoughBelow => $"on{after}, with {expected} expected",
+            LampEvidenceKind.DarkThoughAbove => $"off with {expected} expected",
+            LampEvidenceKind.LitAsExpected => $"on with {expected} expected",
+            LampEvidenceKind.DarkAsExpected => $"off{after}, with {expected} expected",
         };
     }
 
@@ -76,29 +76,29 @@ public sealed class SensorWords(Units units, TimeWords times)
         var name = tank?.Name ?? "";
         var (title, how, caution) = check.Code switch
         {
-            NextCheckCode.PanelTomorrow => ($"Look at the {name} lamps again tomorrow", "One minute. Press the panel's button, log exactly what is lit.", null),
+            NextCheckCode.PanelTomorrow => ($"Check the {name} lights again tomorrow", "1 minute. Press the panel button and log exactly which lights are on.", null),
             NextCheckCode.Flashlight when tank?.Role == TankRole.Black =>
                 ("Look down the toilet with a flashlight",
-                "Two minutes. Fan off, roof vent shut, hold the toilet valve open and see how close below the floor the liquid stands.",
-                "Keep your face away from the opening and no flame near it: what comes up is sewer gas."),
+                "2 minutes. Fan off, roof vent shut. Hold the toilet valve open and see how far below the floor the liquid is.",
+                "Sewer gas can poison and ignite. No flames; keep your face away."),
             NextCheckCode.Flashlight =>
                 ($"See how full {name} is",
-                "Two minutes. Water standing in the shower base means full; otherwise a look through the lowest drain or a gauge outside.", null),
+                "2 minutes. Water in the shower pan means full. Otherwise look through the lowest drain or at an outside gauge.", null),
             NextCheckCode.BatteryOk =>
                 ("Test the house battery",
-                "Five minutes. Switch on a few lights and the pump: if they dim or a tester calls it low, charge it and look at the panel again.",
-                "If you are not at home with batteries, leave it to somebody who is."),
+                "5 minutes. Turn on a few lights and the pump. If they dim, or a tester says low, charge it and check the panel again.",
+                "Not used to batteries? Leave it to someone who is."),
             NextCheckCode.HardFlushThenPanel =>
-                ($"Dump {name}, flush hard, look at the panel next day",
-                "Half an hour at a sewer. Flush until the end of a cycle runs clear; the day after only what is fouled is still lit.",
-                "Gloves on. Never leave a closed tank that fills."),
+                ($"Dump {name}, flush hard, check the panel the next day",
+                "30 minutes at a sewer. Rinse until the last trickle is clear. The next day only fouled sensors still light.",
+                "Gloves on. Never leave a closed tank while it fills."),
             NextCheckCode.MeteredFill =>
                 ($"Put {units.Volume(check.FillL)} into {name} through a meter",
-                "Twenty minutes. By the count the liquid then stands just above the lamp: log the water, then the panel.",
-                "Stay at the water; stop at once if anything gurgles. An overfilled tank comes out on the roof."),
-            _ => ($"Have the wire and stud of the {check.Probe} lamp looked at",
-                "Three quarters of an hour for someone who knows it: nut, crimp, corrosion, ground.",
-                "12 V off first. Tank empty and clean before a stud is touched."),
+                "20 minutes. By the count the level is then just above the sensor. Log the water, then the panel.",
+                "Overfilling sends sewage out the roof vent or toilet. Stay at the water. Stop at once if anything gurgles."),
+            _ => ($"Have the {check.Probe} sensor's wire and stud checked",
+                "45 minutes for someone who knows how: nut, crimp, corrosion, ground.",
+                "12 V off first. Tank empty and clean before anyone touches a stud."),
         };
         return new CheckText(title, how, caution,
             [.. check.Outcomes.Where(o => o.Outcome != CheckOutcome.Level && o.Chance > 0.005).OrderBy(o => o.Outcome).Select(o => Meaning(o, check))]);
@@ -107,23 +107,23 @@ public sealed class SensorWords(Units units, TimeWords times)
     /// <summary>A rung in words.</summary>
     public static RungText Rung(SensorRung rung) => rung switch
     {
-        SensorRung.HardFlush => new("Hard flush, panel again next day", "Flush until the end of a cycle runs clear.", null),
-        SensorRung.SensorCleaner => new("Soak or sensor cleaner overnight", "In an already cleaned tank, by the label, with room left for the night.",
-            "The label outranks everything here. One product at a time; nothing with bleach."),
+        SensorRung.HardFlush => new("Hard flush, panel again the next day", "Rinse until the last trickle is clear.", null),
+        SensorRung.SensorCleaner => new("Soak or sensor cleaner overnight", "In a clean tank, by the label. Leave room for the night.",
+            "Follow the label. One product at a time. Never with bleach."),
         SensorRung.TravelScrub =>
             new("Travel scrub on 4 to 6 dumps in a row",
-            "Borax fully dissolved in hot water and dish soap before the drive to the dump; the longer the drive, the better.",
-            "Keep concentrates away from children and pets."),
-        SensorRung.ReverseFloods => new("Reverse floods until clear", "Metered, from the outlet up, with the fitting's own gate.",
-            "Never beyond the tank's free volume; somebody watches the toilet."),
+            "Dissolve all the borax in hot water. Add dish soap. Put it in before the drive to the dump; longer is better.",
+            "Keep from kids and pets."),
+        SensorRung.ReverseFloods => new("Reverse flush until clear", "Metered, from the outlet up, with the fitting's own gate valve.",
+            "Never more than the free space. Have someone watch the toilet."),
         SensorRung.PressureJet =>
-            new("Pressure jet", "By a trained person; then a few floods, cleaner overnight, a flush next day. About nine in ten come back.",
-            "Water under this pressure cuts. Not a job to learn on your own rig."),
-        SensorRung.Wiring => new("Wiring, ground, studs", "Loose crimp, corroded nut, a broken ground: someone competent looks along the wire.",
+            new("Pressure jet", "By a trained person. Then a few rinses, cleaner overnight, a flush the next day. About 9 in 10 come back.",
+            "Water at this pressure cuts skin. Don't learn it on your own rig."),
+        SensorRung.Wiring => new("Wiring, ground, studs", "Loose crimp, corroded nut, broken ground. Have a trained person check the wire.",
             "12 V off first."),
         SensorRung.NewProbes => new("New probes",
-            "Same height as the old ones, with a non-stick sleeve; in black a shield over the tip. Photograph and label the wires first.",
-            "Tank empty and clean, one wire at a time. A hole drilled wrongly cannot be undone."),
+            "Same height as the old ones, with a non-stick sleeve. In black, a shield over the tip. Photograph and label the wires first.",
+            "Tank empty and clean, one wire at a time. A wrong hole can't be undone."),
     };
 
     /// <summary>What does not fit, in words.</summary>
@@ -134,11 +134,11 @@ public sealed class SensorWords(Units units, TimeWords times)
         return inconsistency.Kind switch
         {
             InconsistencyKind.UnloggedEmptying =>
-                $"The lamps {at} fit only if the tank had been emptied: about {units.Volume(inconsistency.ExpectedL)} were expected. Was a dump not written down?",
+                $"The lights {at} only fit an emptied tank: about {units.Volume(inconsistency.ExpectedL)} were expected. Did a dump go unlogged?",
             InconsistencyKind.SeenOtherwise =>
-                $"Somebody saw about {units.Volume(inconsistency.FoundL)} {at}, where the log led to expect {units.Volume(inconsistency.ExpectedL)}. What was seen counts; something may be missing in the log.",
+                $"You saw about {units.Volume(inconsistency.FoundL)} {at}, but the log suggested {units.Volume(inconsistency.ExpectedL)}. What you saw counts. Something may be missing from the log.",
             InconsistencyKind.MoreThanFits =>
-                $"By the log there would have been {units.Volume(inconsistency.FoundL)} {at}, more than the {units.Volume(inconsistency.ExpectedL)} that fit. Is the capacity right, or was a dump not written down?",
+                $"The log adds up to {units.Volume(inconsistency.FoundL)} {at}, more than the {units.Volume(inconsistency.ExpectedL)} that fits. Is the capacity right? Did a dump go unlogged?",
         };
     }
 
@@ -160,7 +160,7 @@ public sealed class SensorWords(Units units, TimeWords times)
         SensorRung.ReverseFloods => "reverse floods",
         SensorRung.PressureJet => "a pressure jet",
         SensorRung.Wiring => "work on the wiring",
-        SensorRung.NewProbes => "a new probe",
+        SensorRung.NewProbes => "a new sensor",
     };
 
     /// <summary>Since when a probe has lied, as far as the readings tell.</summary>
@@ -177,29 +177,29 @@ public sealed class SensorWords(Units units, TimeWords times)
     private string StuckOn(ProbeFinding finding)
     {
         var low = finding.Evidence.FirstOrDefault(e => e.Kind == LampEvidenceKind.LitThoughBelow);
-        var held = finding.ExpectedAfterDumpL is { } e ? $", while a clean tank would have held about {units.Volume(Math.Max(0, e))}" : "";
+        var held = finding.ExpectedAfterDumpL is { } e ? $", when a clean tank holds about {units.Volume(Math.Max(0, e))}" : "";
         return finding.DumpsLit switch
         {
-            > 1 when finding.HoursAfterDump is { } h => $"Lit {Hours(h)} after each of the last {finding.DumpsLit} emptyings{held}.",
-            1 when finding.HoursAfterDump is { } h => $"Lit {Hours(h)} after the last emptying{held}.",
-            _ => low is null ? "Lit more often than the level explains." : $"{TimeWords.Capital(Evidence(low))}, on {Day(low.At)}.",
+            > 1 when finding.HoursAfterDump is { } h => $"On {Hours(h)} after each of the last {finding.DumpsLit} dumps{held}.",
+            1 when finding.HoursAfterDump is { } h => $"On {Hours(h)} after the last dump{held}.",
+            _ => low is null ? "On too often for the level." : $"{TimeWords.Capital(Evidence(low))}, on {Day(low.At)}.",
         };
     }
 
     private string StuckOff(ProbeFinding finding)
     {
         var dark = finding.Evidence.Where(e => e.Kind == LampEvidenceKind.DarkThoughAbove).ToList();
-        return dark.Count == 0 ? "Dark more often than the level explains."
-            : $"Dark {Times(dark.Count)} with the tank expected above it; on {Day(dark.MaxBy(e => e.At.ToInstant())!.At)} about {units.Volume(dark.MaxBy(e => e.At.ToInstant())!.ExpectedL)} were in it.";
+        return dark.Count == 0 ? "Off too often for the level."
+            : $"Off {Times(dark.Count)} with the level expected above it; on {Day(dark.MaxBy(e => e.At.ToInstant())!.At)} about {units.Volume(dark.MaxBy(e => e.At.ToInstant())!.ExpectedL)} was in it.";
     }
 
     private static string Works(ProbeFinding finding)
     {
         var lit = finding.LookBack.Looks.Count(l => l.Lit);
         var dark = finding.LookBack.Looks.Count - lit;
-        return lit == 0 ? $"Dark at all {dark} looks, as the level was below it each time. It has not yet had to show that it can light."
-            : dark == 0 ? $"Lit at all {lit} looks, with the tank above it. It has not yet had to show that it can go dark."
-            : $"Lit {Times(lit)} and dark {Times(dark)}, as the level asked for.";
+        return lit == 0 ? $"Off all {dark} times, with the level below it each time. Not tested near this level yet."
+            : dark == 0 ? $"On all {lit} times, with the level above it. Not tested below this level yet."
+            : $"On {Times(lit)} and off {Times(dark)}, as expected.";
     }
 
     private static string Times(int count) => count == 1 ? "once" : $"{count} times";
@@ -211,19 +211,19 @@ public sealed class SensorWords(Units units, TimeWords times)
     {
         var seen = outcome.Outcome switch
         {
-            CheckOutcome.Lit => $"{check.Probe} lit",
-            CheckOutcome.Dark => $"{check.Probe} dark",
+            CheckOutcome.Lit => $"{check.Probe} on",
+            CheckOutcome.Dark => $"{check.Probe} off",
             CheckOutcome.Above => $"liquid at {check.Probe} or above",
             CheckOutcome.Below => $"liquid below {check.Probe}",
-            CheckOutcome.Pass => "in order",
-            CheckOutcome.Fail or CheckOutcome.Level => "not in order",
+            CheckOutcome.Pass => "OK",
+            CheckOutcome.Fail or CheckOutcome.Level => "there is a problem",
         };
         var percent = (100 * outcome.Probability).ToString("0", CultureInfo.InvariantCulture);
         return outcome.Verdict switch
         {
-            null => $"If {seen}: the panel as a whole is at fault with {percent} %.",
+            null => $"If {seen}: the whole panel is at fault, {percent} %.",
             ProbeVerdict.StuckOn => $"If {seen}: stuck on, {percent} %.",
-            ProbeVerdict.StuckOff => $"If {seen}: it never lights, {percent} %.",
+            ProbeVerdict.StuckOff => $"If {seen}: stuck off, {percent} %.",
             _ => $"If {seen}: it works, {percent} %.",
         };
     }

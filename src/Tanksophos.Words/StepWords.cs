@@ -74,7 +74,7 @@ public sealed class StepWords(Situation picture, Units units, TimeWords times, d
         if (outlook.DumpExpected is { } e)
             yield return $"Dump level ({units.Volume(outlook.DumpLevelL)}) expected {times.At(e)}{(outlook.DumpCautious is { } c ? $", in busy days {times.At(c)}" : "")}.";
         if (step.Days is { } days)
-            yield return $"{days.ToString("0.#", CultureInfo.InvariantCulture)} days since it was last emptied; the house rule allows {Rules.MaxDays}.";
+            yield return $"{days.ToString("0.#", CultureInfo.InvariantCulture)} days since it was last emptied; your rule allows {Rules.MaxDays}.";
         foreach (var line in Flow(tank)) yield return line;
     }
 
@@ -90,10 +90,10 @@ public sealed class StepWords(Situation picture, Units units, TimeWords times, d
     private IEnumerable<string> Flow(TankBelief tank)
     {
         var people = picture.Advice.Circumstances.People;
-        if (people > 0) yield return $"Counted: {units.Volume(tank.InflowLPerPersonDay)} per person and day, {people} aboard.";
+        if (people > 0) yield return $"Counted: {units.Volume(tank.InflowLPerPersonDay)} per person and day, {people} people.";
     }
 
-    private string DumpRule() => $"House rule: dump black at {Percent(Rules.DumpBlackAt)}. Lower leaves solids behind, higher leaves less room for a mistake.";
+    private string DumpRule() => $"Your rule: dump black at {Percent(Rules.DumpBlackAt)}. Lower leaves solids behind, higher leaves less room for a mistake.";
 
     private static string[] Lines(params string?[] lines) => [.. lines.OfType<string>()];
 

@@ -1,13 +1,15 @@
 using System.Globalization;
 using NodaTime;
-using NodaTime.Text;
 
 namespace Tanksophos.Words;
 
 /// <summary>Says moments the way people do, seen from now, in the local time of the place.</summary>
-public sealed class TimeWords(Instant now, DateTimeZone zone)
+public sealed class TimeWords(Instant now, DateTimeZone zone, TimeStyle? style = null)
 {
     private static readonly CultureInfo English = CultureInfo.InvariantCulture;
+
+    /// <summary>How times and dates are written.</summary>
+    public TimeStyle Style { get; } = style ?? TimeStyle.Us;
 
     /// <summary>Local time of the words.</summary>
     public DateTimeZone Zone => zone;
@@ -28,7 +30,7 @@ public sealed class TimeWords(Instant now, DateTimeZone zone)
         }
     }
 
-    /// <summary>"now", "today 19:00", "tomorrow 08:10", "Thu 05:00", "14 May 05:00".</summary>
+    /// <summary>"now", "today 7:00 PM", "tomorrow 8:10 AM", "Thu 5:00 AM", "May 14 5:00 AM".</summary>
     public string At(Instant moment)
     {
         var local = moment.InZone(zone);
@@ -36,7 +38,7 @@ public sealed class TimeWords(Instant now, DateTimeZone zone)
         return $"{Day(local.Date)} {Clock(moment)}";
     }
 
-    /// <summary>"now", "today 19:00", "Thu 05:00", "14 May": short enough for a table.</summary>
+    /// <summary>"now", "today 7:00 PM", "Thu 5:00 AM", "May 14": short enough for a table.</summary>
     public string Brief(Instant moment)
     {
         if ((moment - now).TotalMinutes is > -2 and < 2) return "now";
@@ -44,31 +46,31 @@ public sealed class TimeWords(Instant now, DateTimeZone zone)
         return days is > 6 or < -6 ? Day(moment.InZone(zone).Date) : $"{(days == 0 ? "today" : moment.InZone(zone).ToString("ddd", English))} {Clock(moment)}";
     }
 
-    /// <summary>The hour of a deadline: "now", "today by 19:00".</summary>
+    /// <summary>The hour of a deadline: "now", "today by 7:00 PM".</summary>
     public string By(Instant moment) =>
         (moment - now).TotalMinutes < 2 ? "Now" : Capital($"{Day(moment.InZone(zone).Date)} by {Clock(moment)}");
 
-    /// <summary>"19:00", to five minutes: an estimate is no better than that.</summary>
+    /// <summary>"7:00 PM", to five minutes: an estimate is no better than that.</summary>
     public string Clock(Instant moment)
     {
         var rounded = Instant.FromUnixTimeSeconds((moment.ToUnixTimeSeconds() + 150) / 300 * 300).InZone(zone);
-        return rounded.ToString("HH:mm", English);
+        return Style.Time(rounded.TimeOfDay);
     }
 
-    /// <summary>"today", "tomorrow", "Thu", "14 May", "14 May 2027".</summary>
+    /// <summary>"today", "tomorrow", "Thu", "May 14", "May 14, 2027".</summary>
     public string Day(LocalDate date) => Period.DaysBetween(Today, date) switch
     {
         0 => "today",
         1 => "tomorrow",
         -1 => "yesterday",
         > -7 and < 7 => date.ToString("ddd", English),
-        _ => date.Year == Today.Year ? date.ToString("d MMM", English) : date.ToString("d MMM yyyy", English),
+        _ => date.Year == Today.Year ? Style.Date(date) : Style.Year(date),
     };
 
-    /// <summary>"Wednesday 14 May" for headings, with "today" and "yesterday" before it.</summary>
+    /// <summary>"Wednesday, May 14" for headings, with "today" and "yesterday" before it.</summary>
     public string Heading(LocalDate date)
     {
-        var full = date.ToString(date.Year == Today.Year ? "dddd d MMMM" : "dddd d MMMM yyyy", English);
+        var full = Style.Heading(date, date.Year != Today.Year);
         return Period.DaysBetween(date, Today) switch { 0 => $"Today, {full}", 1 => $"Yesterday, {full}", _ => full };
     }
 
@@ -82,8 +84,8 @@ public sealed class TimeWords(Instant now, DateTimeZone zone)
         return $"{gone.TotalDays:0} days ago";
     }
 
-    /// <summary>Exact local time of an entry: "18:10".</summary>
-    public static string Exact(OffsetDateTime at) => OffsetDateTimePattern.CreateWithInvariantCulture("HH:mm").Format(at);
+    /// <summary>Exact local time of an entry: "6:10 PM".</summary>
+    public string Exact(OffsetDateTime at) => Style.Time(at.TimeOfDay);
 
     /// <summary>With a small first letter.</summary>
     public static string Lower(string text) => text.Length == 0 ? text : char.ToLowerInvariant(text[0]) + text[1..];

@@ -28,7 +28,7 @@ public static class TreatmentWords
         DoseRecipe.SealConditioner => "Seal conditioner",
         DoseRecipe.GraySoap => "Dish soap for gray",
         DoseRecipe.GrayDegreaser => "Degreaser for gray",
-        DoseRecipe.StorageDose => "Treatment for standing",
+        DoseRecipe.StorageDose => "Storage treatment",
         DoseRecipe.Other => "Another treatment",
     };
 
@@ -38,10 +38,10 @@ public static class TreatmentWords
         Purpose.Routine => "After each dump",
         Purpose.Sensors => "Sensor reads wrong",
         Purpose.Odor => "A smell",
-        Purpose.Film => "Film and crust",
-        Purpose.Paper => "Paper and heaps",
+        Purpose.Film => "Buildup",
+        Purpose.Paper => "Paper and waste piles",
         Purpose.Valves => "Stiff valves",
-        Purpose.Seal => "A bowl that goes dry",
+        Purpose.Seal => "Bowl won't hold water",
         Purpose.Grease => "Grease in gray",
         Purpose.Storage => "Before storage",
         Purpose.Sanitize => "Bacteria",
@@ -59,15 +59,15 @@ public static class TreatmentWords
     {
         ArgumentNullException.ThrowIfNull(recipe);
         var parts = new List<string>();
-        if (recipe.IntoCleanTank && recipe.Then) parts.Add("into the dumped and flushed tank");
+        if (recipe.IntoCleanTank && recipe.Then) parts.Add("into the dumped and rinsed tank");
         if (recipe.Stands is { } stands)
             parts.Add(stands.TotalHours >= 30 ? $"{(stands.TotalDays).ToString("0.#", CultureInfo.InvariantCulture)} days in use" : stands.TotalHours >= 20
-            ? "stands a day" : stands.TotalHours >= 8 ? "stands overnight" : $"stands {stands.TotalHours.ToString("0", CultureInfo.InvariantCulture)} hours");
+            ? "sits a day" : stands.TotalHours >= 8 ? "sits overnight" : $"sits {stands.TotalHours.ToString("0", CultureInfo.InvariantCulture)} hours");
         if (recipe.Motion == Motion.Drive)
             parts.Add(recipe.DriveHours is { } h ? $"a drive of {h.ToString("0.#", CultureInfo.InvariantCulture)} h" : "the drive to the dump");
         if (recipe.Then) parts.Add("then dump and flush");
         if (recipe.Lasts is { } lasts && RoutineDose.IsRoutine(recipe.Code)) parts.Add($"works about {lasts.Days} days");
-        if (recipe.Repeats > 1) parts.Add("4 to 6 dumps in a row for lamps");
+        if (recipe.Repeats > 1) parts.Add("4 to 6 dumps in a row for sensors");
         return TimeWords.Capital(string.Join(", ", parts));
     }
 
@@ -78,11 +78,11 @@ public static class TreatmentWords
         ArgumentNullException.ThrowIfNull(times);
         return course.Stage switch
         {
-            CourseStage.Stands => $"It stands until {times.At(course.Until!.Value)}. Leave the tank alone, or leave room for what is still used.",
+            CourseStage.Stands => $"Let it sit until {times.At(course.Until!.Value)}. Don't use the tank, or leave room for what you use.",
             CourseStage.WantsDrive => course.DrivenHours > 0
-                ? $"{course.DrivenHours.ToString("0.#", CultureInfo.InvariantCulture)} h driven; a little more, then dump."
+                ? $"{course.DrivenHours.ToString("0.#", CultureInfo.InvariantCulture)} h driven. A little more, then dump."
                 : "It works on the drive to the next dump.",
-            CourseStage.Dump => "It has done its work: dump and flush.",
+            CourseStage.Dump => "It's done. Dump and flush.",
         };
     }
 
@@ -92,10 +92,10 @@ public static class TreatmentWords
         ArgumentNullException.ThrowIfNull(product);
         ArgumentNullException.ThrowIfNull(stock);
         ArgumentNullException.ThrowIfNull(times);
-        if (stock.Left is not { } left) return $"{product.Name}: nobody has counted what is left.";
+        if (stock.Left is not { } left) return $"{product.Name}: amount left not counted.";
         var doses = stock.Doses is { } n
-            ? $", {(n == 0 ? "not a whole dose" : n == 1 ? "one dose" : $"{n.ToString(CultureInfo.InvariantCulture)} doses")}" : "";
-        var until = stock.RunsOut is { } end && left > 0 ? $"; used up about {times.Day(end.InZone(times.Zone).Date)} at this rate" : "";
+            ? $", {(n == 0 ? "less than a dose" : n == 1 ? "one dose" : $"{n.ToString(CultureInfo.InvariantCulture)} doses")}" : "";
+        var until = stock.RunsOut is { } end && left > 0 ? $"; gone about {times.Day(end.InZone(times.Zone).Date)} at this rate" : "";
         return $"{product.Name}: {ShelfWords.Quantity(left, product.HoldsIn, units)} left{doses}{until}.{(stock.Reorder ? " Time to buy." : "")}";
     }
 
@@ -118,26 +118,26 @@ public static class TreatmentWords
         var with = objection.With is { } w ? Title(w).ToLowerInvariant() : "";
         return objection.Code switch
         {
-            ObjectionCode.PoisonousGas => $"With the {with} that is in the tank it makes poisonous gas. Never.",
+            ObjectionCode.PoisonousGas => $"Never. With the {with} in the tank it makes poisonous gas.",
             ObjectionCode.BleachIntoWaste =>
-                "Bleach with waste makes poisonous gas: urine is enough. Only into clean water in a tank that was dumped and flushed just now.",
-            ObjectionCode.BleachNotInThisHouse => "The house rule is: no bleach.",
-            ObjectionCode.KillsCultures => $"It and the {with} in the tank do not live together: the cultures die.",
+                "Bleach with waste makes poisonous gas; urine is enough. Only in clean water in a tank you just dumped and rinsed.",
+            ObjectionCode.BleachNotInThisHouse => "Your house rule is no bleach.",
+            ObjectionCode.KillsCultures => $"It and the {with} in the tank cancel each other: the cultures die.",
             ObjectionCode.RinseAfterBleach => "There was bleach in this tank. Fill and dump it twice first.",
-            ObjectionCode.TwoDigesters => $"There is already a digester in it ({with}). Two fight for the same waste.",
-            ObjectionCode.Foams => "Foaming soap under ice lifts out of the vent.",
-            ObjectionCode.OneAtATime => $"There is {with} in it. One product at a time: dump and flush first.",
-            ObjectionCode.StillWorks => $"The last {with} still works. More at once helps nothing; the label's own maximum counts.",
-            ObjectionCode.Septic => objection.Refuses ? "The place is on a septic system, which this would harm."
-                : "The place is on a septic system: ask what is allowed.",
+            ObjectionCode.TwoDigesters => $"There is already a digester in it ({with}). Use only one digester.",
+            ObjectionCode.Foams => "Foaming soap under ice foams out the vent.",
+            ObjectionCode.OneAtATime => $"There is {with} in it. One product at a time: dump and rinse first.",
+            ObjectionCode.StillWorks => $"The last {with} still works. More won't help. Never more than the label's maximum.",
+            ObjectionCode.Septic => objection.Refuses ? "This place is on a septic system. It would harm it."
+                : "This place is on a septic system. Ask what is allowed.",
             ObjectionCode.WrongTank => "It is not for this tank.",
             ObjectionCode.NeverAdvised =>
-                "It can be written down when it was done. It is never advised: bleach with anything but clean water makes poisonous gas.",
+                "You can log it if you did it. We never advise it: bleach with anything but clean water makes poisonous gas.",
             // Into a tank that is dumped for it anyway dumping first is no advice.
             _ when !objection.Refuses && objection.With is { } own && Recipes.Find(own) is { IntoCleanTank: true, Then: true } =>
-                "All its water may not fit with what you still flush while it sits: use less, or stop using the toilet.",
-            _ => objection.Refuses ? "There may be no room for it: dump first."
-                : "All its water may not fit: add small counted amounts, 1 to 2 gallons at a time, or dump first.",
+                "Not all the water fits with what you flush while it sits. Use less, or don't use the toilet.",
+            _ => objection.Refuses ? "There may be no room. Dump first."
+                : "Not all the water may fit. Add 1 to 2 gallons at a time, counted, or dump first.",
         };
     }
 }

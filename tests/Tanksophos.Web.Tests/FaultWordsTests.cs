@@ -25,10 +25,10 @@ public class FaultWordsTests
     }
 
     [Theory]
-    [InlineData(RemedyAction.SoapSoak, "keep free room")]
+    [InlineData(RemedyAction.SoapSoak, "Leave space")]
     [InlineData(RemedyAction.PressureJet, "cuts skin")]
     [InlineData(RemedyAction.VentCleared, "never alone")]
-    [InlineData(RemedyAction.Professional, "poisonous")]
+    [InlineData(RemedyAction.Professional, "poison")]
     [InlineData(RemedyAction.ClogTube, "drinking water")]
     public void What_can_hurt_is_said_at_its_rung(RemedyAction action, string caution) => Words.Remedy(action, Black).Caution.ShouldNotBeNull()
         .ShouldContain(caution);

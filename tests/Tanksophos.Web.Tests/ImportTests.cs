@@ -112,7 +112,7 @@ public sealed class ImportTests : IDisposable
 
         status.ShouldBe(HttpStatusCode.BadRequest);
         html.ShouldContain(words);
-        html.ShouldContain("Nothing was written.");
+        html.ShouldShow("[data-refused]");
         Rigs.ShouldBe(0);
     }
 

@@ -222,11 +222,10 @@ public sealed class RigCacheTests : IDisposable
             .Select((e, i) => e with { Id = $"e{i}" })], owner: 1));
 
         var first = await app.GetAsync($"/?rig={rig}");
-        first.ShouldContain("Older entries are still being worked in");
         first.ShouldContain("data-working");
-        (await app.GetAsync($"/sensors?rig={rig}")).ShouldContain("what the panel shows, what we believe, and why");
+        (await app.GetAsync($"/sensors?rig={rig}")).ShouldShow("[data-verdict]");
         await ((RigCache)app.Services.GetService(typeof(RigCache))!).Idle();
-        (await app.GetAsync($"/?rig={rig}")).ShouldNotContain("Older entries are still being worked in");
+        (await app.GetAsync($"/?rig={rig}")).ShouldNotShow("[data-working]");
         (await app.GetAsync($"/?handler=Progress&rig={rig}")).ShouldBe("{\"share\":null}");
     }
 }

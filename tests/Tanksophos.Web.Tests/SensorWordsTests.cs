@@ -27,8 +27,8 @@ public class SensorWordsTests
         var low = Demo().Report.Tanks[0].Findings[0];
 
         SensorWords.Verdict(low).ShouldBe("stuck on");
-        Words.Reason(low).ShouldMatch(@"^Lit \d+ hours after each of the last \d emptyings, while a clean tank would have held about \d+ gal\. It began (on|between) ");
-        Words.Evidence(low.Evidence[0]).ShouldMatch(@"^lit .+ after it was emptied, with \d+(\.\d)? gal expected$");
+        Words.Reason(low).ShouldMatch(@"^On \d+ hours after each of the last \d dumps, when a clean tank holds about \d+ gal\. Since ");
+        Words.Evidence(low.Evidence[0]).ShouldMatch(@"^on .+ after it was emptied, with \d+(\.\d)? gal expected$");
         SensorWords.Weight(low.Evidence[0] with { Weight = 1 }).ShouldBe("some evidence");
         SensorWords.Weight(low.Evidence[0] with { Weight = -1 }).ShouldBe("against it");
         SensorWords.Weight(low.Evidence[0] with { Weight = 9 }).ShouldBe("strong evidence");
@@ -38,19 +38,19 @@ public class SensorWordsTests
     public void A_lamp_that_has_not_yet_had_to_light_says_so()
     {
         var top = Demo().Report.Tanks[0].Findings[2];
-        Words.Reason(top).ShouldContain("It has not yet had to show that it can light.");
+        Words.Reason(top).ShouldContain("Not tested near this level yet.");
         Words.Reason(top with { Probability = 0.6 }).ShouldEndWith("Not enough readings yet to be sure.");
         SensorWords.Verdict(top with { Probability = 0.6 }).ShouldBe("probably works");
-        Words.Reason(top with { Readings = 0 }).ShouldContain("never read");
+        Words.Reason(top with { Readings = 0 }).ShouldContain("No readings");
     }
 
     [Theory]
     [InlineData(NextCheckCode.PanelTomorrow, "black", null)]
-    [InlineData(NextCheckCode.Flashlight, "black", "sewer gas")]
+    [InlineData(NextCheckCode.Flashlight, "black", "Sewer gas")]
     [InlineData(NextCheckCode.Flashlight, "bath", null)]
-    [InlineData(NextCheckCode.BatteryOk, null, "leave it to somebody")]
-    [InlineData(NextCheckCode.HardFlushThenPanel, "black", "Never leave a closed tank that fills")]
-    [InlineData(NextCheckCode.MeteredFill, "black", "comes out on the roof")]
+    [InlineData(NextCheckCode.BatteryOk, null, "Leave it to someone")]
+    [InlineData(NextCheckCode.HardFlushThenPanel, "black", "Never leave a closed tank while it fills")]
+    [InlineData(NextCheckCode.MeteredFill, "black", "out the roof vent")]
     [InlineData(NextCheckCode.WiringOk, "black", "12 V off first")]
     public void Every_check_says_how_long_it_takes_and_carries_its_caution(NextCheckCode code, string? tank, string? caution)
     {
@@ -63,7 +63,7 @@ public class SensorWordsTests
         text.How.ShouldMatch("[Mm]inute|hour");
         if (caution is null) text.Caution.ShouldBeNull();
         else text.Caution!.ShouldContain(caution);
-        text.Outcomes.ShouldContain("If 1/3 lit: stuck on, 97 %.".Replace("1/3", tank is null ? "" : "1/3", StringComparison.Ordinal));
+        text.Outcomes.ShouldContain("If 1/3 on: stuck on, 97 %.".Replace("1/3", tank is null ? "" : "1/3", StringComparison.Ordinal));
     }
 
     [Fact]
@@ -82,9 +82,9 @@ public class SensorWordsTests
     public void What_does_not_fit_is_told_as_a_question()
     {
         Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.UnloggedEmptying, 80, 10))
-            .ShouldBe("The lamps now fit only if the tank had been emptied: about 21 gal were expected. Was a dump not written down?");
-        Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.SeenOtherwise, 20, 130)).ShouldContain("What was seen counts");
-        Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.MoreThanFits, 151, 240)).ShouldContain("more than the 40 gal that fit");
+            .ShouldBe("The lights now only fit an emptied tank: about 21 gal were expected. Did a dump go unlogged?");
+        Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.SeenOtherwise, 20, 130)).ShouldContain("What you saw counts");
+        Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.MoreThanFits, 151, 240)).ShouldContain("more than the 40 gal that fits");
     }
 
     [Fact]

@@ -20,11 +20,11 @@ public sealed class TreatmentsTests : IDisposable
     public async Task The_page_says_what_is_in_each_tank_and_what_could_go_in()
     {
         var html = await app.GetAsync("/treatments");
-        html.ShouldContain("<b>Enzyme or bacteria</b>, 8 fl oz, 5 days ago. Works until Thu");
-        html.ShouldContain("Nothing in it since it was emptied");
+        html.Text("[data-tank=black] [data-in=enzyme]").ShouldContain("8 fl oz");
+        html.ShouldNotShow("[data-tank=bath] [data-in]");
         html.ShouldContain("1 cup borax, 1/4 cup dish soap", Case.Sensitive, "the 1/3 lamp is fouled: a whole cup wins it back");
-        html.ShouldContain("Not now. There is already a digester in it");
-        html.ShouldNotContain("Sanitize with bleach", Case.Insensitive, "the house uses none");
+        html.ShouldShow("[data-against=two-digesters]");
+        html.ShouldNotShow("[data-recipe=sanitize-bleach]"); // the house uses none
         html.ShouldNotContain("@(");
         await app.PostAsync("/account", "/prefs", ("units", "metric"));
         (await app.GetAsync("/treatments")).ShouldContain("mL borax");
@@ -37,17 +37,17 @@ public sealed class TreatmentsTests : IDisposable
         var html = await app.GetAsync("/treatments/softener-soak?tank=black");
         html.ShouldContain("<b>2 cups</b> water softener");
         html.ShouldMatch("data-note=\"recipe-step\">[^<]*24 hours");
-        html.ShouldContain("Read the label first");
+        html.ShouldShow(".caution");
         (await app.PostAsync("/treatments", "/treatments/softener-soak?handler=In&tank=black",
-            ("id", "soak"))).Html.ShouldContain("Dose · Black: softener soak");
+            ("id", "soak"))).Html.ShouldShow("[data-logged]");
         Newest.ShouldBeOfType<DoseEntry>()
             .ShouldSatisfyAllConditions(d => d.Recipe.ShouldBe(DoseRecipe.SoftenerSoak),
             d => d.Amount.ShouldBe("2 cups water softener + 1 cup laundry detergent"),
             d => d.WaterL!.Value.ShouldBeInRange(95, 125, "nine tenths of the tank, less what may be left in it and what two people may use in a busy day"));
-        (await app.GetAsync("/treatments")).ShouldContain("It stands until tomorrow 17:30");
+        (await app.GetAsync("/treatments")).Text("[data-stage=stands]").ShouldContain("tomorrow 5:30 PM");
         (await app.GetAsync("/")).ShouldMatch("data-agenda=\"dump-run\" data-tank=\"black[^>]*data-because=\"soak-done");
         app.Clock.AdvanceHours(25);
-        (await app.GetAsync("/treatments")).ShouldContain("It has done its work: dump and flush.");
+        (await app.GetAsync("/treatments")).ShouldShow("[data-stage=dump]");
     }
 
     [Fact]
@@ -55,13 +55,12 @@ public sealed class TreatmentsTests : IDisposable
     {
         var before = app.With(s => s.Log.All(1).Count);
         var page = await app.GetAsync("/treatments/deodorant?tank=black");
-        page.ShouldContain("Two fight for the same waste");
-        page.ShouldNotContain(">It is in<");
-        foreach (var (recipe, reason) in new[] { ("deodorant", "already a digester"), ("sanitize-bleach", "The house rule is: no bleach"),
-            ("sanitize-bleach", "Bleach with waste makes poisonous gas") })
+        page.ShouldShow("[data-objection=two-digesters].is-problem");
+        page.ShouldNotShow("form[action*=\"handler=In\"]");
+        foreach (var (recipe, reason) in new[] { ("deodorant", "two-digesters"), ("sanitize-bleach", "bleach-not-in-this-house"), ("sanitize-bleach", "bleach-into-waste") })
             (await app.PostAsync("/treatments", $"/treatments/{recipe}?handler=In&tank=black"))
-                .ShouldSatisfyAllConditions(r => r.Status.ShouldBe(HttpStatusCode.BadRequest), r => r.Html.ShouldContain(reason));
-        (await app.PostAsync("/treatments", "/treatments/gray-soap?handler=In&tank=black")).Html.ShouldContain("It is not for this tank");
+                .ShouldSatisfyAllConditions(r => r.Status.ShouldBe(HttpStatusCode.BadRequest), r => r.Html.ShouldShow($"[data-objection={reason}]"));
+        (await app.PostAsync("/treatments", "/treatments/gray-soap?handler=In&tank=black")).Html.ShouldShow("[data-objection=wrong-tank]");
         foreach (var path in new[] { "/treatments/tonic", "/treatments/classic-bleach", "/treatments/enzyme?tank=bidet" })
         {
             using var response = await app.Client.GetAsync(new Uri(path, UriKind.Relative));
@@ -76,8 +75,8 @@ public sealed class TreatmentsTests : IDisposable
         Log(new DumpEntry { At = Ago(5), Id = "d", Tank = "black" },
             new DoseEntry { At = Ago(4.9), Id = "b", Tank = "black", Recipe = DoseRecipe.SanitizeBleach },
             new DumpEntry { At = Ago(4), Id = "d2", Tank = "black" });
-        (await app.GetAsync("/treatments")).ShouldContain("rinse twice before anything else goes in");
-        (await app.GetAsync("/treatments/enzyme?tank=black")).ShouldContain("Fill and dump it twice first");
+        (await app.GetAsync("/treatments")).ShouldShow("[data-bleach]");
+        (await app.GetAsync("/treatments/enzyme?tank=black")).ShouldShow("[data-objection=rinse-after-bleach]");
         Log(new FlushEntry
         {
             At = Ago(3),
@@ -86,7 +85,7 @@ public sealed class TreatmentsTests : IDisposable
             Method = FlushMethod.BuiltIn,
             Cycles = [new(60, null, null, null), new(60, null, null, null)]
         });
-        (await app.GetAsync("/treatments")).ShouldNotContain("rinse twice before anything else goes in");
+        (await app.GetAsync("/treatments")).ShouldNotShow("[data-bleach]");
     }
 
     [Fact]
@@ -101,9 +100,9 @@ public sealed class TreatmentsTests : IDisposable
             .ShouldSatisfyAllConditions(c => c.Code.ShouldBe(CheckCode.PaperDissolves), c => c.Result.ShouldBe(CheckResult.Pass),
             c => c.Note.ShouldBe("The soft one"));
         var html = await app.GetAsync("/treatments");
-        html.ShouldContain("The soft one: suits, today");
-        html.ShouldNotContain("does not suit,");
-        (await app.PostAsync("/treatments", "/treatments?handler=Paper", ("result", "maybe"))).Html.ShouldContain("Paper: one of pass, fail");
+        html.ShouldShow("[data-paper-result=ok]");
+        html.ShouldNotShow("[data-paper-result=not]");
+        (await app.PostAsync("/treatments", "/treatments?handler=Paper", ("result", "maybe"))).Html.ShouldRefuse("paper");
         (await app.PostAsync("/treatments", "/treatments?handler=Paper", ("result", "pass"),
             ("paper", new string('x', 61)))).Status.ShouldBe(HttpStatusCode.BadRequest);
     }

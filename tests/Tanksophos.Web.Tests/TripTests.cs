@@ -44,10 +44,9 @@ public sealed class TripTests : IDisposable
         html.ShouldContain("<h1>High plains loop</h1>");
         html.ShouldContain("data-holds=\"yes\"");
         Regex.IsMatch(html, "data-kind=\"Divert\"").ShouldBeTrue();
-        html.ShouldContain("dump station, no thread, busy");
-        html.ShouldContain("Gloves on, eyes covered");
-        html.ShouldContain("How the plan chooses");
-        html.ShouldContain("no other order of dumps is better");
+        html.ShouldShow("[data-hookup=dump-station][data-tap=unthreaded][data-busy=yes]");
+        html.ShouldShow(".caution");
+        html.ShouldShow("[data-proven=yes]");
         Regex.Count(html, "class=\"stop-block").ShouldBe(5);
         html.ShouldNotContain("@(");
         var plan = Now().Plan!;
@@ -59,7 +58,7 @@ public sealed class TripTests : IDisposable
     public async Task A_trip_is_entered_by_name_nights_and_hookup_alone()
     {
         var (_, html) = await app.PostAsync("/trip", "/trip?handler=New", ("name", "Autumn"));
-        html.ShouldContain("Where will you stand first?");
+        html.ShouldShow("[data-empty=no-stops]");
         var trip = Trips(t => t.Of(1)).Single(t => t.Itinerary.Name == "Autumn").Id;
         (await app.PostAsync("/trip", $"/trip?handler=Add&trip={trip}", ("name", "Juniper Wash"), ("nights", "3"), ("hookup", "dry"),
             ("begin", "2026-07-01"))).Status.ShouldBe(HttpStatusCode.OK);
@@ -98,34 +97,34 @@ public sealed class TripTests : IDisposable
         back.ShouldBe("1");
         await Edit("Back", ("revision", back));
         Itinerary.Nights(Stops.Stops[1]).ShouldBe(6);
-        (await app.GetAsync("/trip")).ShouldContain("It holds");
+        (await app.GetAsync("/trip")).ShouldShow("[data-holds=yes]");
     }
 
     private static readonly (string Handler, string Fields, string Says)[] Refusals =
     [
-        ("Add", "name=|nights=2|hookup=dry", "New stop, name: 1 to 120 characters"),
-        ("Add", "name=x|nights=two|hookup=dry", "New stop, nights: a whole number from 0 to 200"),
-        ("Add", "name=x|nights=-1|hookup=dry", "New stop, nights"),
-        ("Add", "name=x|nights=2|hookup=sewer", "New stop, hookup: one of full, partial"),
-        ("Add", "name=x|nights=2|hookup=dry|before=s99", "is gone"),
-        ("Stretch", "stop=s2|nights=9999", "Nights: a whole number from 0 to 200"),
-        ("Stretch", "stop=s99|nights=2", "no longer there"),
-        ("Move", "stop=s2|to=x", "Order: a whole number"),
-        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=x|drive=2", "Cinder Flat, hookup: one of"),
-        ("DropStop", "stop=s99", "no longer there"),
-        ("Wish", "stop=s2|role=black|dump=here", "Cinder Flat: nothing can be dumped there"),
-        ("Wish", "stop=s5|role=brown|dump=here", "Tank: one of"),
-        ("Rename", "name=", "Trip: a name of 1 to 120 characters"),
-        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=0|hookup=dry|drive=2", "Cinder Flat, people: a whole number from 1 to"),
-        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=99", "Cinder Flat, drive: hours from 0 to 24"),
-        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|high=hot", "Cinder Flat, hottest day"),
-        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|fee=lots", "Cinder Flat, fee"),
-        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|zone=Nowhere/Land", "Cinder Flat, zone: no zone is called 'Nowhere/Land'"),
+        ("Add", "name=|nights=2|hookup=dry", "new-stop-name"),
+        ("Add", "name=x|nights=two|hookup=dry", "new-stop-nights"),
+        ("Add", "name=x|nights=-1|hookup=dry", "new-stop-nights"),
+        ("Add", "name=x|nights=2|hookup=sewer", "new-stop-hookup"),
+        ("Add", "name=x|nights=2|hookup=dry|before=s99", "new-stop"),
+        ("Stretch", "stop=s2|nights=9999", "nights"),
+        ("Stretch", "stop=s99|nights=2", "stop"),
+        ("Move", "stop=s2|to=x", "order"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=x|drive=2", "cinder-flat-hookup"),
+        ("DropStop", "stop=s99", "stop"),
+        ("Wish", "stop=s2|role=black|dump=here", "cinder-flat"),
+        ("Wish", "stop=s5|role=brown|dump=here", "tank"),
+        ("Rename", "name=", "trip"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=0|hookup=dry|drive=2", "cinder-flat-people"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=99", "cinder-flat-drive"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|high=hot", "cinder-flat-hottest-day"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|fee=lots", "cinder-flat-fee"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|zone=Nowhere/Land", "cinder-flat-zone"),
         ("Stop", "stop=s2|name=Cinder Flat|nights=0|people=2|hookup=dry|drive=2|arrive=18:00|depart=09:00",
-            "Cinder Flat, departure: it must be later than the arrival"),
-        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|arrive=late", "Cinder Flat, hours"),
-        ("Stop", "stop=s1|name=Lantern Hollow|nights=2|people=2|hookup=full|drive=2|begin=2026-05-01", "Lantern Hollow, departure: it lies before now"),
-        ("Stop", "stop=s1|name=Lantern Hollow|nights=2|people=2|hookup=full|drive=2|begin=yesterday", "Lantern Hollow, first day"),
+            "cinder-flat-departure"),
+        ("Stop", "stop=s2|name=Cinder Flat|nights=6|people=2|hookup=dry|drive=2|arrive=late", "cinder-flat-hours"),
+        ("Stop", "stop=s1|name=Lantern Hollow|nights=2|people=2|hookup=full|drive=2|begin=2026-05-01", "lantern-hollow-departure"),
+        ("Stop", "stop=s1|name=Lantern Hollow|nights=2|people=2|hookup=full|drive=2|begin=yesterday", "lantern-hollow-first-day"),
     ];
 
     [Fact]
@@ -137,8 +136,7 @@ public sealed class TripTests : IDisposable
             var (status, html) = await Edit(handler,
                 [.. fields.Split('|').Select(f => (f.Split('=')[0], f[(f.IndexOf('=', StringComparison.Ordinal) + 1)..]))]);
             status.ShouldBe(HttpStatusCode.BadRequest, says);
-            html.ShouldContain(says);
-            html.ShouldContain("Nothing was changed");
+            html.ShouldRefuse(says);
             Trips(t => t.Find(1, 1)!).Revision.ShouldBe(before.Revision, says);
         }
     }
@@ -170,9 +168,9 @@ public sealed class TripTests : IDisposable
     {
         Now().Plan!.Actions.ShouldContain(a => a.Stop == "s3" && a.Kind == PlanActionKind.Dump && a.Tank == "black");
         var (_, html) = await Edit("Wish", ("stop", "s3"), ("role", "black"), ("dump", "not-here"));
-        html.ShouldContain("Black not here");
+        html.ShouldShow("[data-wish=not-here][data-role=black]");
         Now().Plan!.Actions.ShouldNotContain(a => a.Stop == "s3" && a.Kind == PlanActionKind.Dump && a.Tank == "black");
-        (await Edit("Wish", ("stop", "s3"), ("role", "black"), ("dump", ""))).Html.ShouldNotContain("Black not here");
+        (await Edit("Wish", ("stop", "s3"), ("role", "black"), ("dump", ""))).Html.Dom().QuerySelector("[data-wish]").ShouldBeNull();
     }
 
     [Fact]
@@ -182,7 +180,7 @@ public sealed class TripTests : IDisposable
         html.ShouldContain("As planned");
         html.ShouldContain("One person more");
         html.ShouldContain("Without Crossroads station");
-        html.ShouldContain("Gray school: batch");
+        html.ShouldContain("batch");
         Regex.Count(html, "<th scope=\"col\">").ShouldBeGreaterThan(6);
     }
 
@@ -190,8 +188,8 @@ public sealed class TripTests : IDisposable
     public async Task A_removed_trip_can_be_put_back()
     {
         var (_, html) = await Edit("Remove");
-        html.ShouldContain("No trip yet");
-        html.ShouldContain("The trip “High plains loop” is removed");
+        html.ShouldShow("[data-empty=no-trip]");
+        html.Text("[data-removed]").ShouldContain("High plains loop");
         (await app.GetAsync("/")).ShouldNotContain("From the plan of");
         (_, html) = await app.PostAsync("/trip", "/trip?handler=Restore", ("trip", "1"));
         html.ShouldContain("data-holds=\"yes\"");
@@ -209,7 +207,7 @@ public sealed class TripTests : IDisposable
         var done = Now().Progress.Done.ShouldHaveSingleItem();
         (done.EntryKey, done.Action.Tank).ShouldBe(("v1", close.Tank));
         var html = await app.GetAsync("/trip");
-        html.ShouldContain("Done so far: 1");
+        html.ShouldShow("[data-done=\"1\"]");
         html.ShouldContain("/entry/v1");
     }
 
@@ -220,19 +218,17 @@ public sealed class TripTests : IDisposable
         var dump = Now().Plan!.Actions.First(a => a is { Kind: PlanActionKind.Dump, Tank: "black" });
         app.Clock.Reset(dump.At.ToInstant() + Duration.FromHours(8));
         var html = await app.GetAsync("/trip");
-        html.ShouldContain("The plan changed");
-        html.ShouldContain("Black was to be dumped");
-        html.ShouldContain("and no dump is in the log");
+        html.ShouldShow("[data-changed~=not-dumped]");
     }
 
     [Fact]
     public async Task A_stop_that_the_log_knows_nothing_of_is_pointed_out_and_logged_in_one_tap()
     {
-        (await app.GetAsync("/trip")).ShouldNotContain("By the trip you stand at");
+        (await app.GetAsync("/trip")).ShouldNotShow("[data-not-logged]");
         app.Clock.Reset(Stops.Stops[1].Arrive.ToInstant() + Duration.FromHours(2));
-        (await app.GetAsync("/trip")).ShouldContain("By the trip you stand at Cinder Flat (dry camping); the log says sewer and water");
+        (await app.GetAsync("/trip")).ShouldShow("[data-not-logged=s2]");
         await app.PostAsync("/trip", "/?handler=Stay", ("id", "here"), ("place", "Cinder Flat"), ("hookup", "dry"));
-        (await app.GetAsync("/trip")).ShouldNotContain("By the trip you stand at");
+        (await app.GetAsync("/trip")).ShouldNotShow("[data-not-logged]");
     }
 
     [Fact]
@@ -304,7 +300,7 @@ public sealed class TripTests : IDisposable
     {
         var html = await app.GetAsync("/trip/sheet?trip=1");
         Regex.Count(html, "class=\"box\"").ShouldBe(PlanRun.Group(Now().Plan!.Actions, Now().Stop).Count);
-        html.ShouldContain("Never bleach with anything else in a tank");
+        html.ShouldContain("bleach", Case.Insensitive);
         (await app.Client.GetAsync(new Uri("/trip/sheet?trip=99", UriKind.Relative),
             TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
         (await app.Client.GetAsync(new Uri("/trip?trip=99", UriKind.Relative), TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.OK);
@@ -313,7 +309,7 @@ public sealed class TripTests : IDisposable
     [Fact]
     public void The_ribbon_keeps_stops_apart_and_pins_inside()
     {
-        var ribbon = new TripRibbon(Now(), DemoSeason.Rig, App.Start, PlanRun.Group(Now().Plan!.Actions, Now().Stop));
+        var ribbon = new TripRibbon(Now(), DemoSeason.Rig, App.Start, PlanRun.Group(Now().Plan!.Actions, Now().Stop), Words.TimeStyle.Us);
         for (var i = 1; i < ribbon.Blocks.Count; i++) ribbon.Blocks[i].X.ShouldBeGreaterThanOrEqualTo(ribbon.Blocks[i - 1].X + ribbon.Blocks[i - 1].Width);
         ribbon.Blocks.Single(b => b.Stop.Hookup == StopHookup.DumpStation).Width.ShouldBeGreaterThan(20, "it can be hit");
         ribbon.Lanes.Count.ShouldBe(3);
@@ -342,7 +338,7 @@ public sealed class TripTests : IDisposable
             ShareToBlack = 0.15
         };
         words.Line(Action(PlanActionKind.Dump)).ShouldBe("Dump black: about 100 L, 66\u00a0%");
-        words.Line(Action(PlanActionKind.Flush)).ShouldBe("Flush black: built-in head, 3 times, 38 L in all");
+        words.Line(Action(PlanActionKind.Flush)).ShouldBe("Flush black: built-in head, 3 rinses, 38 L");
         words.Line(Action(PlanActionKind.Dose)).ShouldBe("Dose black: 8 fl oz of enzyme");
         words.Line(Action(PlanActionKind.Divert, null)).ShouldBe("Pour some dishwater down the toilet (about 1 L of every 7)");
         words.Line(Action(PlanActionKind.FillJug, null)).ShouldBe("Fill the jug: 38 L");

@@ -19,28 +19,28 @@ public class WordsTests
 
     public static TheoryData<LogEntry, string, string> Said => new()
     {
-        { new StayEntry { At = At, Hookup = Hookup.Dry, Place = "Tallow Flat" }, "Place", "Tallow Flat · no hookup" },
-        { new StayEntry { At = At, Hookup = Hookup.Full }, "Place", "A place without a name · sewer and water" },
-        { new PeopleEntry { At = At, Count = 0 }, "People", "Nobody aboard" },
-        { new PeopleEntry { At = At, Count = 1 }, "People", "1 person aboard" },
+        { new StayEntry { At = At, Hookup = Hookup.Dry, Place = "Tallow Flat" }, "Place", "Tallow Flat · no hookups" },
+        { new StayEntry { At = At, Hookup = Hookup.Full }, "Place", "Unnamed place · full hookup" },
+        { new PeopleEntry { At = At, Count = 0 }, "People", "Nobody on board" },
+        { new PeopleEntry { At = At, Count = 1 }, "People", "1 person" },
         { new ValveEntry { At = At, Tank = "bath", State = ValveState.Open }, "Valve", "Bath gray: valve opened and left open" },
-        { new ReadingEntry { At = At, Tank = "black", Via = ReadingVia.Panel, Lit = ["low", "mid", "top"] }, "Panel", "Black: 1/3, 2/3 and Full lit" },
-        { new ReadingEntry { At = At, Tank = "black", Via = ReadingVia.Panel, Lit = [] }, "Panel", "Black: no lamp lit" },
+        { new ReadingEntry { At = At, Tank = "black", Via = ReadingVia.Panel, Lit = ["low", "mid", "top"] }, "Panel", "Black: 1/3, 2/3 and Full on" },
+        { new ReadingEntry { At = At, Tank = "black", Via = ReadingVia.Panel, Lit = [] }, "Panel", "Black: no lights on" },
         { new ReadingEntry { At = At, Tank = "galley", Via = ReadingVia.Panel, Percent = 57 }, "Panel", "Galley gray: panel 57 %" },
         { new ReadingEntry { At = At, Tank = "black", Via = ReadingVia.Sight, Fraction = 0.6 }, "Looked", "Black: looked, about 60 %" },
-        { new ReadingEntry { At = At, Tank = "black", Via = ReadingVia.Meter, Fraction = 0.6 }, "Metered", "Black: 60 % by the meter" },
+        { new ReadingEntry { At = At, Tank = "black", Via = ReadingVia.Meter, Fraction = 0.6 }, "Metered", "Black: 60 % on the meter" },
         { new DumpEntry { At = At, Tank = "black", Minutes = 2.5, Flow = DumpFlow.Rush, End = EndColor.Dark, Debris = Debris.Paper }, "Dump",
             "Black dumped · 2.5 min · rush · end dark · paper" },
         { new DumpEntry { At = At, Tank = "attic", VolumeL = 38 }, "Dump", "Attic dumped · 10 gal" },
         { new FlushEntry { At = At, Tank = "black", Method = FlushMethod.BuiltIn,
             Cycles = [new(60, null, EndColor.Tinted, null), new(60, null, EndColor.Clear, null)] }, "Flush",
-            "Black flushed · built in · 2 cycles · end clear" },
-        { new WaterEntry { At = At, Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }, "Water in", "Black: 4 gal of water, starter" },
+            "Black flushed · built in · 2 rinses · end clear" },
+        { new WaterEntry { At = At, Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }, "Water in", "Black: 4 gal water, starter" },
         { new DoseEntry { At = At, Tank = "black", Recipe = DoseRecipe.SoftenerCleaner, Amount = "1/2 cup", WaterL = 8 }, "Dose",
-            "Black: softener cleaner · 1/2 cup · with 2.1 gal of water" },
-        { new DriveEntry { At = At, Hours = 2.5, Winding = true }, "Drive", "2.5 h on the road, winding" },
+            "Black: softener cleaner · 1/2 cup · with 2.1 gal water" },
+        { new DriveEntry { At = At, Hours = 2.5, Winding = true }, "Drive", "2.5 h drive, winding" },
         { new OdorEntry { At = At, Where = OdorPlace.ToiletOnFlush, Smell = Smell.RottenEgg, Strength = 3, When = [OdorWhen.FanOn, OdorWhen.HotDay] }, "Smell",
-            "Rotten egg smell · toilet on flush · strength 3 of 5 · fan on, hot day" },
+            "Rotten egg smell · toilet on flush · strength 3/5 · fan on, hot day" },
         { new SymptomEntry { At = At, Code = SymptomCode.Gurgles, Tank = "black" }, "Noticed", "Black · gurgles" },
         { new CheckEntry { At = At, Code = CheckCode.SniffTest, Result = CheckResult.Fail }, "Check", "Sniff test: failed" },
         { new ServiceEntry { At = At, Code = ServiceCode.PressureJet, Tank = "black", Grade = Grade.D }, "Service", "Black · pressure jet · grade D" },
@@ -58,7 +58,7 @@ public class WordsTests
     public void Volumes_are_said_in_the_person_s_units()
     {
         new EntryWords(DemoSeason.Rig, Units.Metric).Line(new WaterEntry { At = At, Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter })
-            .ShouldBe("Black: 15 L of water, starter");
+            .ShouldBe("Black: 15 L water, starter");
         Units.Us.SmallVolume(236.6).ShouldBe("8 fl oz");
         Units.Metric.SmallVolume(236.6).ShouldBe("240 mL");
         Units.Us.Weight(56.7).ShouldBe("2 oz by weight");

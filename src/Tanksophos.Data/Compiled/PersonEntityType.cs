@@ -20,7 +20,7 @@ namespace Tanksophos.Data.Compiled
                 "Tanksophos.Data.Person",
                 typeof(Person),
                 baseEntityType,
-                propertyCount: 18,
+                propertyCount: 20,
                 unnamedIndexCount: 2,
                 keyCount: 1);
 
@@ -39,6 +39,13 @@ namespace Tanksophos.Data.Compiled
                 propertyInfo: typeof(IdentityUser<int>).GetProperty("AccessFailedCount", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(IdentityUser<int>).GetField("<AccessFailedCount>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 sentinel: 0);
+
+            var clock = runtimeEntityType.AddProperty(
+                "Clock",
+                typeof(int?),
+                propertyInfo: typeof(Person).GetProperty("Clock", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(Person).GetField("<Clock>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
 
             var concurrencyStamp = runtimeEntityType.AddProperty(
                 "ConcurrencyStamp",
@@ -90,6 +97,13 @@ namespace Tanksophos.Data.Compiled
                 typeof(DateTimeOffset?),
                 propertyInfo: typeof(IdentityUser<int>).GetProperty("LockoutEnd", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(IdentityUser<int>).GetField("<LockoutEnd>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
+
+            var monthFirst = runtimeEntityType.AddProperty(
+                "MonthFirst",
+                typeof(bool?),
+                propertyInfo: typeof(Person).GetProperty("MonthFirst", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(Person).GetField("<MonthFirst>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 nullable: true);
 
             var normalizedEmail = runtimeEntityType.AddProperty(

@@ -11,7 +11,7 @@ namespace Tanksophos.Data.Compiled
     internal partial class TanksophosContextModel
     {
         private TanksophosContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("8654aeb6-b5ee-4f9f-8cad-231fb9e68727"), entityTypeCount: 18)
+            : base(skipDetectChanges: false, modelId: new Guid("7af3ea7a-2d27-4a15-9d07-565c4f43b9a7"), entityTypeCount: 18)
         {
         }
 

@@ -123,7 +123,7 @@ public static class SigningIn
     public static string? NameProblem(string? name)
     {
         var plain = name?.Trim() ?? "";
-        return plain.Length is 0 or > LongestName || plain.Any(char.IsControl) ? $"Name: 1 to {LongestName} characters are accepted." : null;
+        return plain.Length is 0 or > LongestName || plain.Any(char.IsControl) ? $"Name: use 1 to {LongestName} characters." : null;
     }
 
     /// <summary>What is wrong with a passphrase; null if nothing is.</summary>
@@ -140,7 +140,7 @@ public static class SigningIn
     public static string Words(IdentityResult result, string? name)
     {
         ArgumentNullException.ThrowIfNull(result);
-        return result.Errors.Any(e => e.Code == nameof(IdentityErrorDescriber.DuplicateUserName)) ? $"Name: there is an account '{name?.Trim()}' already."
-            : "The account cannot be made: " + string.Join(" ", result.Errors.Select(e => e.Description));
+        return result.Errors.Any(e => e.Code == nameof(IdentityErrorDescriber.DuplicateUserName)) ? $"Name: an account '{name?.Trim()}' already exists."
+            : "The account can't be created: " + string.Join(" ", result.Errors.Select(e => e.Description));
     }
 }

@@ -25,12 +25,14 @@ public static class TripCalendar
     /// <param name="rig">The rig.</param>
     /// <param name="units">The units of amounts.</param>
     /// <param name="now">When it is written.</param>
-    public static string Write(TripNow trip, IReadOnlyList<PlanRun> runs, Rig rig, Units units, Instant now)
+    /// <param name="style">How times are written; null for what goes with the units.</param>
+    public static string Write(TripNow trip, IReadOnlyList<PlanRun> runs, Rig rig, Units units, Instant now, TimeStyle? style = null)
     {
         ArgumentNullException.ThrowIfNull(trip);
         ArgumentNullException.ThrowIfNull(runs);
         ArgumentNullException.ThrowIfNull(rig);
-        var words = new PlanWords(rig, units);
+        style ??= units == Units.Us ? TimeStyle.Us : TimeStyle.International;
+        var words = new PlanWords(rig, units, style);
         var calendar = new Ical.Net.Calendar { ProductId = "-//Tanksophos//Trip//EN", Method = "PUBLISH" };
         calendar.AddProperty("X-WR-CALNAME", $"{rig.Name}: {trip.Stored.Itinerary.Name}");
         foreach (var run in runs)
@@ -42,7 +44,7 @@ public static class TripCalendar
                 Summary = words.Title(run),
                 Location = run.Stop.Name,
                 Description = string.Join("\n",
-                    run.Actions.Select(a => $"{a.At.ToInstant().InZone(run.Stop.Zone).ToString("HH:mm", CultureInfo.InvariantCulture)} {words.Line(a)}. {PlanWords.Why(a)}"))
+                    run.Actions.Select(a => $"{style.Time(a.At.ToInstant(), run.Stop.Zone)} {words.Line(a)}. {PlanWords.Why(a)}"))
                     + (PlanWords.Caution(run) is { } caution ? "\n" + caution : ""),
                 DtStamp = new CalDateTime(now.ToDateTimeUtc(), "UTC"),
                 Start = Local(run.At, run.Stop),

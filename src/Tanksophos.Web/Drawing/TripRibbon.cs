@@ -35,7 +35,8 @@ public sealed class TripRibbon
     /// <param name="rig">The rig.</param>
     /// <param name="now">The present moment.</param>
     /// <param name="runs">The runs that are to be done.</param>
-    public TripRibbon(TripNow trip, Rig rig, Instant now, IReadOnlyList<PlanRun> runs)
+    /// <param name="style">How times are written.</param>
+    public TripRibbon(TripNow trip, Rig rig, Instant now, IReadOnlyList<PlanRun> runs, TimeStyle style)
     {
         ArgumentNullException.ThrowIfNull(trip);
         ArgumentNullException.ThrowIfNull(rig);
@@ -53,7 +54,7 @@ public sealed class TripRibbon
         Zone = stops.Count > 0 ? stops[0].Zone : DateTimeZone.Utc;
         DayWidth = (Width - LaneLeft) / days;
         Blocks = Apart([.. past.Where(s => s.Depart.ToInstant() > from).Select(s => Block(s, true)), .. stops.Select(s => Block(s, false))]);
-        Lanes = [.. rig.Tanks.Select((t, i) => Lane(t, i, trip, rig, runs))];
+        Lanes = [.. rig.Tanks.Select((t, i) => Lane(t, i, trip, rig, runs, style))];
         Days = [.. DaysOf()];
     }
 
@@ -100,7 +101,7 @@ public sealed class TripRibbon
         return blocks;
     }
 
-    private TripLane Lane(Tank tank, int index, TripNow trip, Rig rig, IReadOnlyList<PlanRun> runs)
+    private TripLane Lane(Tank tank, int index, TripNow trip, Rig rig, IReadOnlyList<PlanRun> runs, TimeStyle style)
     {
         var top = LanesTop + index * (LaneHeight + LaneGap);
         var bottom = top + LaneHeight;
@@ -130,7 +131,7 @@ public sealed class TripRibbon
                 if (letter != "D" || pins[^1].Letter == "D") continue;
                 pins.RemoveAt(pins.Count - 1);
             }
-            pins.Add(new RunPin(x, top - 13, letter, $"{label}, {mine.At.ToInstant().InZone(run.Stop.Zone):ddd d MMM HH:mm}", run.Key));
+            pins.Add(new RunPin(x, top - 13, letter, $"{label}, {style.Moment(mine.At.ToInstant(), run.Stop.Zone)}", run.Key));
         }
         var risks = trip.Plan is not { } plan ? [] : plan.Risks.Where(r => r.Tank == tank.Id && (!plan.Feasible || r.Probability >= 0.02))
             .Select(r => new RiskMark(X(r.At.ToInstant()), top + 2, StepWords.Percent(r.Probability))).ToList();

@@ -29,7 +29,7 @@ internal static class FormGuard
         {
             var form = await request.ReadFormAsync(context.RequestAborted);
             if (form.Any(f => f.Key.Contains('\0', StringComparison.Ordinal) || f.Value.Any(v => v?.Contains('\0', StringComparison.Ordinal) == true)))
-                problem = "The form holds a NUL character, which is no text. Type the field again. Nothing was saved.";
+                problem = "The form holds a NUL character. Type the field again. Nothing was saved.";
         }
         catch (BadHttpRequestException e)
         {
@@ -49,7 +49,7 @@ internal static class FormGuard
         await next(context);
     }
 
-    private const string Broken = "The form did not arrive whole, or has more than 1,024 fields. Reload the page and send it again. Nothing was saved.";
+    private const string Broken = "The form arrived incomplete, or has more than 1,024 fields. Reload the page and send it again. Nothing was saved.";
 
     // The page itself, as if it had been opened, with the reason above it.
     private static void ShowAgain(HttpContext context, string problem, int status)

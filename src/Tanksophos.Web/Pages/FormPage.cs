@@ -16,6 +16,15 @@ public abstract class FormPage : PageModel
     /// <summary>What somebody else changed while the form was open; null if nobody did.</summary>
     public Clash? Conflict { get; private set; }
 
+    /// <summary>The field that a problem is about, as a mark: what stands before its colon.</summary>
+    public static string FieldOf(string problem)
+    {
+        ArgumentNullException.ThrowIfNull(problem);
+        var colon = problem.IndexOf(':', StringComparison.Ordinal);
+        return colon < 0 ? "form" : problem[..colon].ToLowerInvariant().Replace("'", "", StringComparison.Ordinal).Replace(", ", "-", StringComparison.Ordinal)
+            .Replace(' ', '-');
+    }
+
     /// <summary>Shows the page again with what stands against the form: nothing was saved.</summary>
     protected PageResult Refuse(Clash clash)
     {

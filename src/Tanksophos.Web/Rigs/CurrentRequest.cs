@@ -103,6 +103,21 @@ public sealed class CurrentRequest(RigStore store, PeopleStore people, RigCache 
     /// <summary>The person's units.</summary>
     public Units Units => Person?.Units == Units.Metric.Code ? Units.Metric : Units.Us;
 
+    /// <summary>How the person reads times and dates: as chosen, else as the browser's first language suggests.</summary>
+    public TimeStyle Style
+    {
+        get
+        {
+            var usual = AmericanBrowser ? TimeStyle.Us : TimeStyle.International;
+            return new TimeStyle(Person?.Clock is { } clock ? clock == 12 : usual.TwelveHours, Person?.MonthFirst ?? usual.MonthFirst);
+        }
+    }
+
+    /// <summary>Whether the browser's first language is American English or Spanish, or it names none.</summary>
+    public bool AmericanBrowser =>
+        http.HttpContext?.Request.Headers.AcceptLanguage.ToString().Split(',', ';')[0].Trim() is not { Length: > 0 } first
+        || first.EndsWith("-US", StringComparison.OrdinalIgnoreCase) || first.Equals("en", StringComparison.OrdinalIgnoreCase) || first == "*";
+
     /// <summary>"day", "night" or "auto".</summary>
     public string Theme => Cookie(ThemeCookie) is "day" or "night" ? Cookie(ThemeCookie)! : "auto";
 
@@ -117,7 +132,7 @@ public sealed class CurrentRequest(RigStore store, PeopleStore people, RigCache 
         DateTimeZoneProviders.Tzdb.GetZoneOrNull(Uri.UnescapeDataString(Cookie(ZoneCookie) ?? "")) ?? SystemZone;
 
     /// <summary>Words for times here and now.</summary>
-    public TimeWords Times => new(Now, Zone);
+    public TimeWords Times => new(Now, Zone, Style);
 
     /// <summary>
     /// The moment that somebody typed into a form, local to the place; nothing typed is now. Up to a day ahead is taken, as the log does.
@@ -136,13 +151,13 @@ public sealed class CurrentRequest(RigStore store, PeopleStore people, RigCache 
         }
         time = parsed.Value.InZoneLeniently(zone).ToOffsetDateTime();
         if (time.ToInstant() <= Now + Duration.FromDays(1)) return true;
-        problem = "Time: at most a day ahead is accepted.";
+        problem = "Time: use at most a day ahead.";
         return false;
     }
 
     /// <summary>What was just written down, in words; with a warning if its time lies ahead.</summary>
     public string Said(LogEntry entry) =>
-        $"{EntryWords.Kind(entry)} · {new EntryWords(Rig!.Rig, Units).Line(entry)}{(entry.Instant > Now + Duration.FromMinutes(1) ? $" · lies in the future and counts from {Times.At(entry.Instant)} on" : "")}";
+        $"{EntryWords.Kind(entry)} · {new EntryWords(Rig!.Rig, Units).Line(entry)}{(entry.Instant > Now + Duration.FromMinutes(1) ? $" · is in the future and counts from {Times.At(entry.Instant)} on" : "")}";
 
     /// <summary>Drops what was computed in this request, after something was written.</summary>
     public void Changed() => picture = null;

@@ -46,7 +46,7 @@ public sealed partial class AccountTests : IDisposable
     public async Task The_first_start_makes_the_owner_and_then_nobody_can_register()
     {
         using var fresh = new App(signedIn: false);
-        (await fresh.GetAsync("/logbook")).ShouldContain("Welcome aboard");
+        (await fresh.GetAsync("/logbook")).ShouldShow("[data-first]");
         (await fresh.PostAsync("/first", "/first", Account("Robin"))).Html.ShouldContain("Set up your rig");
 
         var other = fresh.Visitor();
@@ -55,16 +55,16 @@ public sealed partial class AccountTests : IDisposable
     }
 
     [Theory]
-    [InlineData("", App.Passphrase, App.Passphrase, "Name: 1 to 40")]
-    [InlineData("Robin", "short", "short", "Passphrase: 10 to 200")]
-    [InlineData("Robin", "aaaaaaaaaaaaaa", "aaaaaaaaaaaaaa", "repeats the same few")]
-    [InlineData("Robin", App.Passphrase, "another biscuit", "do not match")]
-    public async Task An_account_says_what_it_accepts(string name, string passphrase, string again, string words)
+    [InlineData("", App.Passphrase, App.Passphrase, "name")]
+    [InlineData("Robin", "short", "short", "passphrase")]
+    [InlineData("Robin", "aaaaaaaaaaaaaa", "aaaaaaaaaaaaaa", "passphrase")]
+    [InlineData("Robin", App.Passphrase, "another biscuit", "passphrase")]
+    public async Task An_account_says_what_it_accepts(string name, string passphrase, string again, string field)
     {
         using var fresh = new App(signedIn: false);
         var (status, html) = await fresh.PostAsync("/first", "/first", ("name", name), ("passphrase", passphrase), ("again", again));
         status.ShouldBe(HttpStatusCode.BadRequest);
-        html.ShouldContain(words);
+        html.ShouldRefuse(field);
     }
 
     [Fact]
@@ -72,7 +72,7 @@ public sealed partial class AccountTests : IDisposable
     {
         var link = await InviteAsync("Crew");
         app.As(app.Visitor());
-        (await app.GetAsync(link)).ShouldContain("Come aboard Old Biscuit");
+        (await app.GetAsync(link)).Text("[data-invited]").ShouldContain("Old Biscuit");
         (await app.PostAsync(link, link, Account("Kim"))).Html.ShouldContain("Log it");
         await app.PostAsync("/", "/?handler=People", ("id", "kims"), ("count", "3"));
         app.With(s => s.Log.Entry(1, "kims"))!.Who.ShouldBe("Kim");
@@ -126,7 +126,7 @@ public sealed partial class AccountTests : IDisposable
 
         await after.PostAsync("/sign-in", "/sign-in", ("name", App.Owner), ("passphrase", App.Passphrase));
         (await after.PostAsync("/account", "/account?handler=Passphrase", ("present", App.Passphrase), ("passphrase", "new biscuit kettle"),
-            ("again", "new biscuit kettle"))).Html.ShouldContain("Other devices have to sign in again");
+            ("again", "new biscuit kettle"))).Html.ShouldShow(".notice[role=status]");
         (await (await phone.GetAsync(new Uri("/account", UriKind.Relative))).Content.ReadAsStringAsync()).ShouldContain("<h1>Sign in</h1>");
         (await after.GetAsync("/account")).ShouldContain($"<h1>{App.Owner}</h1>");
     }
@@ -159,8 +159,8 @@ public sealed partial class AccountTests : IDisposable
     [Fact]
     public async Task The_last_owner_cannot_leave_and_roles_change_at_once()
     {
-        (await app.PostAsync("/account", "/account?handler=Leave")).Html.ShouldContain("The last owner cannot leave");
-        (await app.PostAsync("/account", "/account?handler=Member", ("id", "1"), ("role", "Guest"))).Html.ShouldContain("The rig needs an owner");
+        (await app.PostAsync("/account", "/account?handler=Leave")).Html.ShouldShow("[data-problem]");
+        (await app.PostAsync("/account", "/account?handler=Member", ("id", "1"), ("role", "Guest"))).Html.ShouldShow("[data-problem]");
 
         var link = await InviteAsync("Crew");
         var owner = app.Client;
@@ -168,7 +168,7 @@ public sealed partial class AccountTests : IDisposable
         await app.As(kim).PostAsync(link, link, Account("Kim"));
         (await app.GetAsync("/")).ShouldContain("data-open=\"sheet-dump\"");
         await app.As(owner).PostAsync("/account", "/account?handler=Member", ("id", "2"), ("role", "Guest"));
-        (await app.As(kim).GetAsync("/")).ShouldContain("You read along");
+        (await app.As(kim).GetAsync("/")).ShouldShow("[data-guest]");
         await app.As(owner).PostAsync("/account", "/account?handler=Member", ("id", "2"), ("role", "out"));
         (await app.As(kim).GetAsync("/")).ShouldContain("Set up your rig");
     }

@@ -111,16 +111,20 @@ public class DrawingTests
         Instant Local(int day, int hour, int minute = 0) => new LocalDateTime(2026, 6, day, hour, minute).InZoneStrictly(Denver).ToInstant();
 
         times.Greeting.ShouldBe("Tuesday evening");
-        times.At(Local(9, 19)).ShouldBe("today 19:00");
-        times.At(Local(10, 8, 12)).ShouldBe("tomorrow 08:10");
-        times.At(Local(11, 5)).ShouldBe("Thu 05:00");
-        times.At(Local(20, 5)).ShouldBe("20 Jun 05:00");
+        var other = new TimeWords(Now, Denver, TimeStyle.International);
+        (other.At(Local(9, 19)), other.At(Local(20, 5)), other.Heading(new LocalDate(2026, 6, 8))).ShouldBe(("today 19:00", "20 Jun 05:00", "Yesterday, Monday 8 June"));
+        TimeStyle.Us.Moment(Local(28, 20, 45), Denver).ShouldBe("Sun, Jun 28, 8:45 PM");
+        TimeStyle.International.Moment(Local(28, 20, 45), Denver).ShouldBe("Sun 28 Jun 20:45");
+        times.At(Local(9, 19)).ShouldBe("today 7:00 PM");
+        times.At(Local(10, 8, 12)).ShouldBe("tomorrow 8:10 AM");
+        times.At(Local(11, 5)).ShouldBe("Thu 5:00 AM");
+        times.At(Local(20, 5)).ShouldBe("Jun 20 5:00 AM");
         times.At(Now).ShouldBe("now");
-        times.By(Local(9, 19)).ShouldBe("Today by 19:00");
+        times.By(Local(9, 19)).ShouldBe("Today by 7:00 PM");
         times.By(Local(9, 8)).ShouldBe("Now");
-        times.Brief(Local(10, 23, 58)).ShouldBe("Wed 00:00");
-        times.Brief(Local(28, 5)).ShouldBe("28 Jun");
+        times.Brief(Local(10, 23, 58)).ShouldBe("Wed 12:00 AM");
+        times.Brief(Local(28, 5)).ShouldBe("Jun 28");
         times.Ago(Local(9, 8)).ShouldBe("10 h ago");
-        times.Heading(new LocalDate(2026, 6, 8)).ShouldBe("Yesterday, Monday 8 June");
+        times.Heading(new LocalDate(2026, 6, 8)).ShouldBe("Yesterday, Monday, June 8");
     }
 }

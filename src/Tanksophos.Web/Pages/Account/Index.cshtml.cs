@@ -50,10 +50,10 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
         if (!changed.Succeeded)
         {
             throttle.Wrong(HttpContext, me.UserName!, me);
-            return Refuse("Passphrase: the present one is not right.");
+            return Refuse("Passphrase: the current one is wrong.");
         }
         await signIn.SignInAsync(me, isPersistent: true); // its stamp is new: other devices are out, this one stays
-        return Done("The passphrase is changed. Other devices have to sign in again.");
+        return Done("Passphrase changed. Sign in again on your other devices.");
     }
 
     public async Task<IActionResult> OnPostEverywhereAsync()
@@ -66,21 +66,21 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
     public async Task<IActionResult> OnPostInviteAsync(string? role)
     {
         if (!Enum.TryParse<Role>(role, ignoreCase: true, out var asked) || !Enum.IsDefined(asked))
-            return Refuse("Invitation: guest, crew or owner is accepted.");
-        if (Invitations.Count >= MaxInvitations) return Refuse($"Invitation: at most {MaxInvitations} may be open at once. Take some back first.");
+            return Refuse("Invitation: choose guest, crew or owner.");
+        if (Invitations.Count >= MaxInvitations) return Refuse($"Invitation: at most {MaxInvitations} can be open at once. Cancel some first.");
         NewLink = $"{Base}/join/{people.Invite(house.Rig!.Id, asked)}";
         await OnGetAsync();
         return Page();
     }
 
     [Needs(Role.Owner)]
-    public IActionResult OnPostRevoke(int id) => people.Revoke(house.Rig!.Id, id) ? Done("The invitation is taken back.") : NotFound();
+    public IActionResult OnPostRevoke(int id) => people.Revoke(house.Rig!.Id, id) ? Done("Invitation canceled.") : NotFound();
 
     [Needs(Role.Owner)]
     public async Task<IActionResult> OnPostTokenAsync(string? name, string? mayLog)
     {
         if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > LongestTokenName)
-            return Refuse($"Token: a name of 1 to {LongestTokenName} characters is accepted.");
+            return Refuse($"Token: enter a name of 1 to {LongestTokenName} characters.");
         if (Tokens.Count >= MaxTokens) return Refuse($"Token: at most {MaxTokens} are kept. Remove some first.");
         NewToken = people.NewToken(house.Rig!.Id, name.Trim(), mayLog == "yes");
         await OnGetAsync();
@@ -88,25 +88,25 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
     }
 
     [Needs(Role.Owner)]
-    public IActionResult OnPostDropToken(int id) => people.DropToken(house.Rig!.Id, id) ? Done("The token is gone; whoever used it is refused from now on.")
+    public IActionResult OnPostDropToken(int id) => people.DropToken(house.Rig!.Id, id) ? Done("Token removed. Programs that used it are refused now.")
         : NotFound();
 
     [Needs(Role.Owner)]
     public IActionResult OnPostMember(int id, string? role)
     {
         if (people.Members(house.Rig!.Id).FirstOrDefault(m => m.PersonId == id) is not { } member) return NotFound();
-        if (role == "out") return people.Leave(house.Rig.Id, id) ? Done($"{member.Name} no longer belongs to {house.Rig.Rig.Name}.")
-            : Refuse("The last owner cannot leave: make somebody else an owner first.");
-        if (!Enum.TryParse<Role>(role, ignoreCase: true, out var asked) || !Enum.IsDefined(asked)) return Refuse("Role: guest, crew or owner is accepted.");
+        if (role == "out") return people.Leave(house.Rig.Id, id) ? Done($"{member.Name} is no longer on {house.Rig.Rig.Name}.")
+            : Refuse("The last owner can't leave. Make someone else an owner first.");
+        if (!Enum.TryParse<Role>(role, ignoreCase: true, out var asked) || !Enum.IsDefined(asked)) return Refuse("Role: choose guest, crew or owner.");
         if (member.Role == Role.Owner && asked != Role.Owner && people.Members(house.Rig.Id).Count(m => m.Role == Role.Owner) == 1)
-            return Refuse("The rig needs an owner: make somebody else one first.");
+            return Refuse("The rig needs an owner. Make someone else one first.");
         people.Join(house.Rig.Id, id, asked);
-        return Done($"{member.Name} is {RoleName(asked)} now.");
+        return Done($"{member.Name} is now {RoleName(asked)}.");
     }
 
     [Needs(Role.Guest)]
     public IActionResult OnPostLeave() =>
-        people.Leave(house.Rig!.Id, house.PersonId) ? Redirect("/") : Refuse("The last owner cannot leave: make somebody else an owner first.");
+        people.Leave(house.Rig!.Id, house.PersonId) ? Redirect("/") : Refuse("The last owner can't leave. Make someone else an owner first.");
 
     public static string RoleName(Role role) => role switch { Role.Guest => "guest", Role.Crew => "crew", Role.Owner => "owner" };
 

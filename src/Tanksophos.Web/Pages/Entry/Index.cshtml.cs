@@ -29,8 +29,8 @@ public sealed class EntryModel(CurrentRequest house, RigStore store, RigCache me
     public IActionResult OnPostNote(string key, string? note, int seen)
     {
         if (!Look(key)) return NotFound();
-        if (note?.Length > Core.Formats.EntryCodec.LongestNote) return Refuse($"Note: at most {Core.Formats.EntryCodec.LongestNote} characters are accepted.");
-        if (note?.Contains('\0', StringComparison.Ordinal) == true) return Refuse("Note: a text without NUL characters is accepted.");
+        if (note?.Length > Core.Formats.EntryCodec.LongestNote) return Refuse($"Note: use at most {Core.Formats.EntryCodec.LongestNote} characters.");
+        if (note?.Contains('\0', StringComparison.Ordinal) == true) return Refuse("Note: enter a text without NUL characters.");
         var how = store.Writer.Correct(house.Rig!.Id, key, seen, Entry.Entry with { Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim() }, house.Who);
         if (how != Correction.ChangedMeanwhile) return Written(key, how, "Note saved.");
         TypedNote = note;
@@ -42,7 +42,7 @@ public sealed class EntryModel(CurrentRequest house, RigStore store, RigCache me
     public IActionResult OnPostVersion(string key, int revision, int seen)
     {
         if (!Look(key) || History.FirstOrDefault(h => h.Revision == revision) is not { } old) return NotFound();
-        return Written(key, store.Writer.Correct(house.Rig!.Id, key, seen, old.Entry, house.Who), "That version is in force again.");
+        return Written(key, store.Writer.Correct(house.Rig!.Id, key, seen, old.Entry, house.Who), "That version is back.");
     }
 
     public IActionResult OnPostPhoto(string key, IFormFile? photo)
@@ -54,27 +54,27 @@ public sealed class EntryModel(CurrentRequest house, RigStore store, RigCache me
         photo.CopyTo(content);
         if (PhotoFile.Check(content.ToArray(), out var problem) is not { } file) return Refuse(problem);
         if (photos.Add(house.Rig!.Id, key, file, house.Who) is null)
-            return Refuse($"Photo: an entry carries at most {PhotoStore.MaxPerEntry}. Take one off first.");
-        return Done(key, "The photo is kept.");
+            return Refuse($"Photo: an entry carries at most {PhotoStore.MaxPerEntry}. Remove one first.");
+        return Done(key, "Photo saved.");
     }
 
     public IActionResult OnPostPhotoOff(string key, int id, string? back)
     {
         if (!Look(key) || Photos.All(p => p.Id != id)) return NotFound();
         photos.Remove(house.Rig!.Id, id, back != "yes");
-        return Done(key, back == "yes" ? "The photo is back." : "The photo is taken off.");
+        return Done(key, back == "yes" ? "Photo put back." : "Photo removed.");
     }
 
     private IActionResult Withdraw(string key, bool withdrawn)
     {
         if (store.Writer.Withdraw(house.Rig!.Id, key, withdrawn, house.Who) is null) return NotFound();
-        return Done(key, withdrawn ? "Taken back. It stays here, struck out." : "Put back into the log.");
+        return Done(key, withdrawn ? "Removed. It stays, crossed out." : "Put back into the log.");
     }
 
     private IActionResult Written(string key, Correction how, string words)
     {
         if (how == Correction.Done) return Done(key, words);
-        return how == Correction.Missing ? NotFound() : Refuse("Someone else changed this entry. Check theirs below, then do yours again.");
+        return how == Correction.Missing ? NotFound() : Refuse("Someone else changed this entry. Check theirs, then save again.");
     }
 
     private RedirectToPageResult Done(string key, string words)

@@ -155,10 +155,10 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     /// <summary>Logs what was noticed, now.</summary>
     public IActionResult OnPostNoticed(string? id, string? code, string? tank, string? drain)
     {
-        if (!Codes<SymptomCode>.TryParse(code, out var symptom)) return Refuse($"Noticed: one of {string.Join(", ", Codes<SymptomCode>.All)} is accepted.");
-        if (!string.IsNullOrEmpty(tank) && house.Rig!.Rig.Find(tank) is null) return Refuse("Tank: one of the rig's tanks is accepted.");
+        if (!Codes<SymptomCode>.TryParse(code, out var symptom)) return Refuse($"Noticed: choose one of {string.Join(", ", Codes<SymptomCode>.All)}.");
+        if (!string.IsNullOrEmpty(tank) && house.Rig!.Rig.Find(tank) is null) return Refuse("Tank: choose one of the rig's tanks.");
         if (!string.IsNullOrEmpty(drain) && (house.Rig!.Rig.Find(tank) is not { } fed || !PipePlan.DrainsOf(fed).Contains(drain)))
-            return Refuse("Drain: one that feeds this tank is accepted.");
+            return Refuse("Drain: choose one that drains to this tank.");
         var alarm = symptom == SymptomCode.PropaneAlarm;
         return Record(new SymptomEntry
         {
@@ -173,8 +173,8 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     /// <summary>Logs how a check came out.</summary>
     public IActionResult OnPostCheck(string? id, string? code, string? tank, string? result)
     {
-        if (!Codes<CheckCode>.TryParse(code, out var check)) return Refuse($"Check: one of {string.Join(", ", Codes<CheckCode>.All)} is accepted.");
-        if (!Codes<CheckResult>.TryParse(result, out var came)) return Refuse("Result: pass or fail is accepted.");
+        if (!Codes<CheckCode>.TryParse(code, out var check)) return Refuse($"Check: choose one of {string.Join(", ", Codes<CheckCode>.All)}.");
+        if (!Codes<CheckResult>.TryParse(result, out var came)) return Refuse("Result: choose pass or fail.");
         return Record(new CheckEntry { Id = Key(id), At = Moment, Code = check, Result = came, Tank = house.Rig!.Rig.Find(tank)?.Id });
     }
 

@@ -43,20 +43,20 @@ public sealed record PointedAt(Tank? Tank, string? Drain, string Title,
         if (rig.Find(tank) is not { } of) return null;
         if (part == Valve)
             return new(of, null, $"The valve of {TimeWords.Lower(of.Name)}",
-                [(SymptomCode.ValveDrips, "It drips"), (SymptomCode.ValveStiff, "It moves hard"), (SymptomCode.ValveWontClose, "It won't close"),
-                (SymptomCode.NothingComesOut, "Open, and nothing comes")], [], []);
+                [(SymptomCode.ValveDrips, "It drips"), (SymptomCode.ValveStiff, "It's stiff"), (SymptomCode.ValveWontClose, "It won't close"),
+                (SymptomCode.NothingComesOut, "Open, but nothing comes")], [], []);
         if (drain is null || !PipePlan.DrainsOf(of).Contains(drain)) return null;
         var name = drain.Replace('-', ' ');
         if (drain == PipePlan.Toilet)
             return new(of, drain, "The toilet",
-                [(SymptomCode.BacksUpOnFlush, "It backs up"), (SymptomCode.DrainsSlowly, "It goes down slowly"), (SymptomCode.Gurgles, "It gurgles"),
-                    (SymptomCode.HeapSeen, "I see a heap"), (SymptomCode.FillsTooSoon, "The tank fills too soon"),
-                    (SymptomCode.BowlGoesDry, "The bowl goes dry")],
-                [], [(OdorPlace.ToiletOnFlush, "It smells on flushing"), (OdorPlace.Bathroom, "It smells all the time")]);
+                [(SymptomCode.BacksUpOnFlush, "It backs up"), (SymptomCode.DrainsSlowly, "It drains slowly"), (SymptomCode.Gurgles, "It gurgles"),
+                    (SymptomCode.HeapSeen, "Waste pile"), (SymptomCode.FillsTooSoon, "Tank fills too fast"),
+                    (SymptomCode.BowlGoesDry, "Bowl won't hold water")],
+                [], [(OdorPlace.ToiletOnFlush, "It smells when flushed"), (OdorPlace.Bathroom, "It smells all the time")]);
         List<(SymptomCode, string)> symptoms = [(SymptomCode.DrainsSlowly, "It drains slowly"), (SymptomCode.Gurgles, "It gurgles")];
-        if (drain == "shower") symptoms.Add((SymptomCode.ShowerStandsInWater, "Water stands in it"));
-        symptoms.Add((SymptomCode.FillsTooSoon, "The tank fills too soon"));
-        return new(of, drain, $"The {name}, which drains into {TimeWords.Lower(of.Name)}", symptoms,
+        if (drain == "shower") symptoms.Add((SymptomCode.ShowerStandsInWater, "Water stays in it"));
+        symptoms.Add((SymptomCode.FillsTooSoon, "Tank fills too fast"));
+        return new(of, drain, $"The {name}, drains into {TimeWords.Lower(of.Name)}", symptoms,
             [(CheckCode.TrapsWet, CheckResult.Fail, "The trap was dry"), (CheckCode.TrapsWet, CheckResult.Pass, "Water poured in")],
             Codes<OdorPlace>.TryParse(drain, out var place) ? [(place, "It smells here")] : [(OdorPlace.Floor, "It smells here")]);
     }

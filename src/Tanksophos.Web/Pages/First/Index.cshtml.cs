@@ -33,7 +33,7 @@ public sealed class FirstModel(PeopleStore people, UserManager<Person> accounts,
     {
         if (people.AnyPeople) return NotFound();
         (Name, Code) = (name ?? "", code ?? "");
-        if (NeedsCode && !CodeFits(code)) return Refuse("Code: open the link that the program printed when it started; its code is not this one.");
+        if (NeedsCode && !CodeFits(code)) return Refuse("Code: wrong code. Open the link the program printed at startup.");
         await Turn.WaitAsync(HttpContext.RequestAborted);
         Person? person;
         try

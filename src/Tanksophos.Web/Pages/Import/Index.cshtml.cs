@@ -51,7 +51,7 @@ public sealed class ImportModel(CurrentRequest house, RigStore store, Importing 
     {
         Into = into ?? "";
         FileName = name;
-        if (uploads.Find(token, house.PersonId) is not { } content) return Refuse(new Problem("file", "the upload is no longer kept: choose the file again"));
+        if (uploads.Find(token, house.PersonId) is not { } content) return Refuse(new Problem("file", "the upload expired: choose the file again"));
         if (!Look(content)) return Refuse();
         try
         {
@@ -68,7 +68,7 @@ public sealed class ImportModel(CurrentRequest house, RigStore store, Importing 
         uploads.Forget(token!, house.PersonId);
         var count = Preview!.Plan.New.Count;
         TempData[TodayModel.Logged] =
-            $"{(Preview.Target is null ? $"{Preview.NewRig!.Name} is set up, " : "")}{count} {(count == 1 ? "entry" : "entries")} added, {Preview.Plan.AlreadyThere} were there already.";
+            $"{(Preview.Target is null ? $"{Preview.NewRig!.Name} set up, " : "")}{count} {(count == 1 ? "entry" : "entries")} added, {Preview.Plan.AlreadyThere} were there already.";
         return RedirectToPage("/Today/Index");
     }
 

@@ -46,7 +46,7 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
             // Everybody signs in anew, but who has just proved to keep the installation need not.
             if (await accounts.FindByNameAsync(User.Identity?.Name ?? "") is { IsKeeper: true } me
                 && me.SecurityStamp == User.FindFirst("AspNet.Identity.SecurityStamp")?.Value) await signIn.SignInAsync(me, isPersistent: true);
-            TempData[TodayModel.Logged] = $"Restored. What was here before is kept as {done.Aside}." + (done.AccountsKept
+            TempData[TodayModel.Logged] = $"Restored. Your earlier data is saved as {done.Aside}." + (done.AccountsKept
                 ? " The backup had no account to sign in with, so yours was kept." : "")
                 + (done.Unreadable.Count > 0 ? $" {done.Unreadable.Count} rows can't be read and were set aside." : "");
             return Request.Headers.ContainsKey(TripModel.PartHeader) ? new JsonResult(new { go = Url.Page("/Keeping/Index") })
@@ -63,7 +63,7 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
         }
         catch (Exception e) when (e is IOException or InvalidDataException or SqliteException or BadHttpRequestException)
         {
-            return No(StorageFailure.IsFull(e) ? StorageFailure.Words : "The file did not arrive whole, or can't be written. Nothing was changed.");
+            return No(StorageFailure.IsFull(e) ? StorageFailure.Words : "The file arrived incomplete, or can't be written. Nothing was changed.");
         }
         finally
         {
@@ -84,7 +84,7 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
         var fields = new Dictionary<string, string>(StringComparer.Ordinal);
         if (!MediaTypeHeaderValue.TryParse(Request.ContentType, out var type)
             || HeaderUtilities.RemoveQuotes(type.Boundary).Value is not { Length: > 0 and <= 100 } boundary) return (fields, false,
-            "Send the form of this page.");
+            "Use the form on this page.");
         var reader = new MultipartReader(boundary, Request.Body, BufferBytes);
         var hasFile = false;
         while (await reader.ReadNextSectionAsync(HttpContext.RequestAborted) is { } section)
@@ -115,8 +115,8 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
     private async Task<string?> WhyNotAsync(Dictionary<string, string> fields)
     {
         if (!Request.Headers.ContainsKey(TokenHeader)) Request.Headers[TokenHeader] = fields.GetValueOrDefault(TokenField) ?? "";
-        if (!await antiforgery.IsRequestValidAsync(HttpContext)) return "The page was open for long. Reload it and send the form again. Nothing was changed.";
+        if (!await antiforgery.IsRequestValidAsync(HttpContext)) return "The page was open too long. Reload it and send the form again. Nothing was changed.";
         return string.Equals(fields.GetValueOrDefault("word")?.Trim(), Word, StringComparison.OrdinalIgnoreCase) ? null
-            : $"Type the word {Word} to confirm. Nothing was changed.";
+            : $"Type {Word} to confirm. Nothing was changed.";
     }
 }

@@ -57,7 +57,7 @@ public sealed class LogbookModel(CurrentRequest house, RigStore store, RigCache 
                         type = Filter.Type,
                         text = Filter.Text
                     }, "d" + day);
-            Problem = "Day: a date such as 2026-05-09 is accepted.";
+            Problem = "Day: enter a date such as 2026-05-09.";
         }
         Entries = string.IsNullOrWhiteSpace(Filter.Text)
             ? store.Log.Page(rig.Id, (PageNumber - 1) * PageSize, PageSize, Filter, memory.Count(rig, store, Filter))
@@ -86,10 +86,10 @@ public sealed class LogbookModel(CurrentRequest house, RigStore store, RigCache 
         ArgumentNullException.ThrowIfNull(units);
         if (change is null) return null;
         var (before, after) = (units.Number(Math.Max(0, change.BeforeL)), units.Number(Math.Max(0, change.AfterL)));
-        var level = before != after ? $"believed {before} → {after} {units.VolumeSymbol}"
-            : change.AfterSdL < 0.85 * change.BeforeSdL ? $"believed {after} {units.VolumeSymbol}, surer now" : null;
-        var lamps = string.Join(", ", change.Doubted.Select(l => $"{l} lamp no longer believed")
-            .Concat(change.Trusted.Select(l => $"{l} lamp believed again")));
+        var level = before != after ? $"estimate {before} → {after} {units.VolumeSymbol}"
+            : change.AfterSdL < 0.85 * change.BeforeSdL ? $"estimate {after} {units.VolumeSymbol}, more certain" : null;
+        var lamps = string.Join(", ", change.Doubted.Select(l => $"{l} light not trusted now")
+            .Concat(change.Trusted.Select(l => $"{l} light trusted again")));
         return (level, lamps) switch { (null, "") => null, (null, _) => lamps, (_, "") => level, _ => $"{level}; {lamps}" };
     }
 

@@ -13,9 +13,19 @@ public sealed class PrefsModel(CurrentRequest house, TanksophosContext database)
 {
     public IActionResult OnGet() => Redirect("/");
 
-    public IActionResult OnPost(string? units, int? rig)
+    public IActionResult OnPost(string? units, int? rig, string? clock, string? dates)
     {
         if (units is "us" or "metric") database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.Units, units));
+        if (clock is "12" or "24")
+        {
+            var hours = clock == "12" ? 12 : 24;
+            database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.Clock, hours));
+        }
+        if (dates is "month" or "day")
+        {
+            var month = dates == "month";
+            database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.MonthFirst, month));
+        }
         if (rig is { } id)
         {
             if (house.Rigs.All(r => r.Id != id)) return NotFound();

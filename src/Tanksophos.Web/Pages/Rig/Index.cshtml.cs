@@ -30,7 +30,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
             ("clearPiece", "clear piece in the hose"),
         ("backflowPreventer", "backflow preventer"), ("waterMeter", "water meter"), ("macerator", "macerator pump"),
         ("addOnValve", "add-on valve behind a dripping one"), ("ventFan", "fan in the roof vent"),
-            ("grayOnlyCap", "cap with a hose connection, for gray only"), ("frostProof", "tanks and valves frost-proof"),
+            ("grayOnlyCap", "cap with a hose connection, for gray only"), ("frostProof", "tanks and valves protected from freezing"),
     ];
 
     public StoredRig Stored => house.Rig!;
@@ -76,8 +76,8 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         var (rig, problems) = Read(stored);
         if (rig is null) return Refuse([.. problems]);
         if (!int.TryParse(revision, NumberStyles.None, CultureInfo.InvariantCulture, out var seen) || !store.Change(stored.Id, seen, _ => rig, house.Who))
-            return Refuse("Somebody else has changed this rig since you opened the page. What you typed is below; open the page in another tab to compare, then save again.");
-        TempData[TodayModel.Logged] = "The rig is saved.";
+            return Refuse("Someone else changed this rig since you opened the page. What you typed is below. Open the page in another tab to compare, then save again.");
+        TempData[TodayModel.Logged] = "Rig saved.";
         return RedirectToPage();
     }
 
@@ -110,7 +110,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     {
         if (Typed("remove") is not { Length: > 0 } id) return;
         if (tanks.FirstOrDefault(t => t!["id"]!.GetValue<string>() == id) is not { } tank || rig.Find(id) is null)
-            problems.Add("Tank: there is none of that name to remove.");
+            problems.Add("Tank: no tank of that name to remove.");
         else if (tanks.Count == 1) problems.Add("A rig needs at least one tank.");
         else
         {
@@ -161,7 +161,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     {
         if (Typed("freshNow").Trim().Length == 0) json.Remove("fresh");
         else if (json["fresh"]?["litres"] is { } said && Typed("freshNow") == house.Units.Volume(said.GetValue<double>())) return;
-        else if (!house.Units.TryParseVolume(Typed("freshNow"), out var litres)) problems.Add($"Fresh water now: {house.Units.AcceptedVolume} is accepted.");
+        else if (!house.Units.TryParseVolume(Typed("freshNow"), out var litres)) problems.Add($"Fresh water now: enter {house.Units.AcceptedVolume}.");
         else if (json["freshCapacityL"] is { } holds && litres > holds.GetValue<double>() * 1.02)
             problems.Add($"Fresh water now: the tank holds {house.Units.Volume(holds.GetValue<double>())}.");
         else json["fresh"] = new JsonObject { ["at"] = NowText, ["litres"] = Math.Round(litres, 2) };
@@ -174,7 +174,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         if (name.Length == 0) problems.Add($"{stored.Rig.Tanks[i].Name}: a name is needed.");
         else tank["name"] = name;
         var before = stored.Rig.Tanks[i];
-        if (!house.Units.TryParseVolume(Typed(F("capacity")), out var litres)) problems.Add($"{name}, capacity: {house.Units.AcceptedVolume} is accepted.");
+        if (!house.Units.TryParseVolume(Typed(F("capacity")), out var litres)) problems.Add($"{name}, capacity: enter {house.Units.AcceptedVolume}.");
         else if (house.Units.Volume(litres) != house.Units.Volume(before.CapacityL)) Capacity(tank, before, litres, stored.CreatedAt);
         Volume(tank, "roomAboveFullL", F("room"), $"{name}, room above Full", problems);
         Length(tank, "lengthM", F("length"), $"{name}, length", problems);
@@ -225,13 +225,13 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
             var label = Typed($"t{i}-p{p}-label").Trim();
             var at = Typed($"t{i}-p{p}-at").Trim().TrimEnd('%').Trim();
             if (label.Length == 0 && at.Length == 0) continue;
-            if (at.Length == 0) problems.Add($"{before.Name}, lamp {label}: a height in percent of the tank is needed.");
+            if (at.Length == 0) problems.Add($"{before.Name}, light {label}: a height in percent of the tank is needed.");
             // An existing probe keeps its id, so that entries go on pointing to it.
             var known = p < before.Monitor.Probes.Count ? before.Monitor.Probes[p] : null;
             var probe = new JsonObject { ["id"] = known?.Id ?? NewProbeId(before, probes), ["label"] = label, ["atFraction"] = Percent(at, known?.AtFraction) };
             if (Typed($"t{i}-p{p}-wire") is { Length: > 0 } wire) probe["wire"] = wire;
             if (known?.HeightM is { } height) probe["heightM"] = height;
-            Length(probe, "heightM", $"t{i}-p{p}-height", $"{before.Name}, height of lamp {label}", problems);
+            Length(probe, "heightM", $"t{i}-p{p}-height", $"{before.Name}, height of light {label}", problems);
             if (Typed($"t{i}-p{p}-note").Trim() is { Length: > 0 } note) probe["note"] = note;
             probes.Add(probe);
         }
@@ -267,7 +267,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         // what is shown is rounded: left alone, it stays as it was
         else if (json[field] is { } stored && Typed(typed) == house.Units.Volume(stored.GetValue<double>())) return;
         else if (house.Units.TryParseVolume(Typed(typed), out var litres)) json[field] = Math.Round(litres, 2);
-        else problems.Add($"{name}: {house.Units.AcceptedVolume} is accepted.");
+        else problems.Add($"{name}: enter {house.Units.AcceptedVolume}.");
     }
 
     private void Length(JsonObject json, string field, string typed, string name, List<string> problems)
@@ -276,7 +276,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         else if (json[field] is { } stored
             && (Typed(typed) == house.Units.Length(stored.GetValue<double>()) || Typed(typed) == house.Units.Distance(stored.GetValue<double>()))) return;
         else if (house.Units.TryParseLength(Typed(typed), out var metres)) json[field] = Math.Round(metres, 4);
-        else problems.Add($"{name}: {house.Units.AcceptedLength} is accepted.");
+        else problems.Add($"{name}: enter {house.Units.AcceptedLength}.");
     }
 
     private string Typed(string field) => Request.Form[field].ToString();
@@ -304,8 +304,8 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     {
         Implausible.Capacity => $"{doubt.Tank!.Name} holds {house.Units.Volume(doubt.Tank.CapacityL)}: tanks usually hold {house.Units.Number(57)} to {house.Units.Volume(190)}. A slip of the finger?",
         Implausible.RoomAboveFull =>
-            $"{doubt.Tank!.Name}: the top lamp lights at {StepWords.Percent(doubt.Tank.Monitor.Probes[^1].AtFraction)}, but the room above Full ({house.Units.Volume(doubt.Tank.RoomAboveFullL)}) puts it at {StepWords.Percent(doubt.Tank.FullMarkL / doubt.Tank.CapacityL)}. Meter it once: fill until the light comes on, then until it is completely full.",
-        Implausible.ProbesTogether => $"{doubt.Tank!.Name}: two lamps stand at nearly the same height.",
+            $"{doubt.Tank!.Name}: the top light comes on at {StepWords.Percent(doubt.Tank.Monitor.Probes[^1].AtFraction)}, but the room above Full ({house.Units.Volume(doubt.Tank.RoomAboveFullL)}) puts it at {StepWords.Percent(doubt.Tank.FullMarkL / doubt.Tank.CapacityL)}. Meter it once: fill until the light comes on, then until it is completely full.",
+        Implausible.ProbesTogether => $"{doubt.Tank!.Name}: two sensors are at nearly the same height.",
         Implausible.Shares => "The shares of the grays do not add up to 100 %. Leave them empty for equal shares.",
         _ => $"The sewer hose falls {FallWords}: too little. Aim for a quarter inch per foot (2 cm per metre), or more; support it so that it falls all the way.",
     };

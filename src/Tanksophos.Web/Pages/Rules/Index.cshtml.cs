@@ -38,15 +38,15 @@ public sealed class RulesModel(CurrentRequest house, RigStore store) : PageModel
         {
             if (string.IsNullOrEmpty(given[m.Id])) given[m.Id] = null; // left as it is
             else if (m.Schools.All(s => s.Code != given[m.Id]))
-                return Refuse(given, $"{m.Title}: one of {string.Join(", ", m.Schools.Select(s => s.Name))} is accepted.");
+                return Refuse(given, $"{m.Title}: choose one of {string.Join(", ", m.Schools.Select(s => s.Name))}.");
         }
         if (!int.TryParse(revision, NumberStyles.None, CultureInfo.InvariantCulture, out var seen))
-            return Refuse(given, "The form is not complete. Open the page afresh.");
+            return Refuse(given, "The form is not complete. Reload the page.");
         var saved = store.Change(rig.Id, seen,
             r => r with { Rules = Matters.All.Aggregate(r.RulesInForce, (rules, m) => given[m.Id] is { } code ? m.Choose(rules, code) : rules) }, house.Who);
         if (!saved) return Refuse(given,
-            "Somebody else has changed this rig since you opened the page. Your choices are below, what is in force now is marked; save again to put yours in force.");
-        TempData[TodayModel.Logged] = "The house rules are saved. Today obeys them.";
+            "Someone else changed this rig since you opened the page. Your choices are below. What is saved now is marked. Save again to use yours.");
+        TempData[TodayModel.Logged] = "House rules saved. Today uses them now.";
         return RedirectToPage();
     }
 

@@ -65,7 +65,7 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
         using var body = new MemoryStream();
         var buffer = new byte[16384];
         for (int n; (n = await Request.Body.ReadAsync(buffer, HttpContext.RequestAborted)) > 0; body.Write(buffer, 0, n))
-            if (body.Length + n > MaxBytes) return Bad("at most 256 KB are accepted", status: StatusCodes.Status413PayloadTooLarge);
+            if (body.Length + n > MaxBytes) return Bad("use at most 256 KB", status: StatusCodes.Status413PayloadTooLarge);
         var read = RunCodec.ReadTaps(body.ToArray(), MaxAtOnce);
         if (read.Value is not { } taps) return Bad(read.Errors[0].ToString(), Index(read.Errors[0].Path));
         return Take(id, taps) is { } answer ? Content(Answer(answer), "application/json") : Bad($"a run takes at most {RunStore.MaxTaps} presses");
@@ -75,12 +75,12 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
     public IActionResult OnPostPress(int id, string? step, string? round, string? key, string? press)
     {
         if (!Find(id)) return NotFound();
-        if (!Codes<RunPress>.TryParse(press, out var pressed)) return Refuse($"Press: one of {string.Join(", ", Codes<RunPress>.All)} is accepted.");
+        if (!Codes<RunPress>.TryParse(press, out var pressed)) return Refuse($"Press: choose one of {string.Join(", ", Codes<RunPress>.All)}.");
         var said = RunCodec.SaidFields.Where(f => Request.Form[f].ToString() is { Length: > 0 and <= 60 })
             .ToDictionary(f => f, f => Request.Form[f].ToString());
         if (said.TryGetValue("litres", out var typed))
         {
-            if (!house.Units.TryParseVolume(typed, out var litres) || litres > 1900) return Refuse($"Water: {house.Units.AcceptedVolume} is accepted.");
+            if (!house.Units.TryParseVolume(typed, out var litres) || litres > 1900) return Refuse($"Water: enter {house.Units.AcceptedVolume}.");
             said["litres"] = Math.Round(litres, 2).ToString(CultureInfo.InvariantCulture);
         }
         var tap = new RunEvent(key is { Length: > 0 and <= RunCodec.LongestKey } ? key : TodayModel.NewId(), house.Now,
@@ -100,7 +100,7 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
         {
             if (string.IsNullOrWhiteSpace(typed)) continue;
             if (!house.Units.TryParseLength(typed, out var metres) || Math.Abs(metres) > 30 || (name == "Hose length" && metres <= 0))
-                return Problem($"{name}: {house.Units.AcceptedLength} is accepted.");
+                return Problem($"{name}: enter {house.Units.AcceptedLength}.");
             set(metres);
         }
         if (Run.Place.Length > 0)
@@ -108,7 +108,7 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
                 string.Join(' ', Request.Form["ok"].Where(o => o?.Length is > 0 and < 40)))
             { OutletM = outletM, SewerM = sewerM, HoseM = hoseM });
         var low = outletM is { } o && sewerM is { } w && hoseM is { } l && (o - w) / l < Core.Rigs.Equipment.MinFall;
-        var say = low ? $"It falls {house.Units.Length(outletM!.Value - sewerM!.Value)} over {house.Units.Distance(hoseM!.Value)}: less than {house.Units.Length(Core.Rigs.Equipment.MinFall * hoseM.Value)}, so it will not run empty by itself. Raise the rig's end, or support the hose; then say it again, or leave the check out." : null;
+        var say = low ? $"It falls {house.Units.Length(outletM!.Value - sewerM!.Value)} over {house.Units.Distance(hoseM!.Value)}: less than {house.Units.Length(Core.Rigs.Equipment.MinFall * hoseM.Value)}, so it won't drain by itself. Raise the rig end or support the hose, then enter it again, or skip this check." : null;
         if (Request.Headers["X-Part"] == "run") return new JsonResult(new { ok = !low, say });
         if (low) return Refuse(say!);
         Take(id, [new RunEvent(key is { Length: > 0 and <= 64 } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "",

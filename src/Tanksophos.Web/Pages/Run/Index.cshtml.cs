@@ -87,7 +87,7 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
     {
         Read(place, tap, leaving, busy, method, school, stop);
         if (runs.Active(house.Rig!.Id) is { } active) return RedirectToPage("/Run/At", new { id = active.Id });
-        if (!Codes<RunForm>.TryParse(form, out var kind)) return Again($"Form: one of {string.Join(", ", Codes<RunForm>.All)} is accepted.");
+        if (!Codes<RunForm>.TryParse(form, out var kind)) return Again($"Form: choose one of {string.Join(", ", Codes<RunForm>.All)}.");
         var offer = RunBuilder.Offer(Setting, kind);
         if (offer.Script is null) return Again([.. offer.Refused.Select(r => $"{RunWords.Form(kind)}: {RunWords.Refusal(r)}")]);
         var run = runs.Start(house.Rig.Id, offer.Script, house.RigSnapshot.Advice.Circumstances.Place, house.Zone, house.Who);
@@ -98,12 +98,12 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
     public IActionResult OnPostFlow(string? bucket, string? seconds)
     {
         if (!house.Units.TryParseVolume(bucket, out var litres) || litres is < 1 or > 200)
-            return Again($"Bucket: {house.Units.AcceptedVolume} is accepted, at least a litre.");
+            return Again($"Bucket: enter {house.Units.AcceptedVolume}, at least a quart.");
         if (!double.TryParse((seconds ?? "").Replace(',', '.'), System.Globalization.NumberStyles.AllowDecimalPoint,
             System.Globalization.CultureInfo.InvariantCulture, out var took)
-            || took is < 3 or > 1800) return Again("Seconds: a number from 3 to 1800 is accepted.");
+            || took is < 3 or > 1800) return Again("Seconds: enter a number from 3 to 1800.");
         var flow = Math.Round(Guard.FlowOf(litres, took), 2);
-        if (flow is < Equipment.MinFlowLPerMin or > 60) return Again($"That would be {house.Units.Volume(flow)} a minute, which no hose gives. Measure again.");
+        if (flow is < Equipment.MinFlowLPerMin or > 60) return Again($"That would be {house.Units.Volume(flow)} a minute, too fast for a hose. Measure again.");
         // Somebody else measured it while this form was open: two measurements stand side by side.
         if (SeenBefore(store, house.Rig!) is { } seen && house.Rig!.Rig.Equipment?.FlushInletLPerMin is { } other && other != seen.Equipment?.FlushInletLPerMin
             && other != flow)
@@ -112,7 +112,7 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
             return Clashing("the flow", "Flow", ("A minute", house.Units.Volume(flow), house.Units.Volume(other)));
         }
         return Kept(rig => rig with { Equipment = (rig.Equipment ?? new Equipment()) with { FlushInletLPerMin = flow } },
-            $"Flow learned: {house.Units.Volume(flow)} a minute. Fills by the clock are computed from it.");
+            $"Flow measured: {house.Units.Volume(flow)} a minute. Timed fills use it now.");
     }
 
     /// <summary>Takes the metered level of the Full lamp as the room above Full.</summary>
@@ -125,10 +125,10 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
             && house.Rig!.Rig.Tanks.First(t => t.Id == tank) is { RoomAboveFullL: var other } && other != seen.RoomAboveFullL && other != room)
         {
             Look();
-            return Clashing(found.Name, "Room", ("Room above Full", house.Units.Volume(room), house.Units.Volume(other)));
+            return Clashing(found.Name, "Room", ("Headroom above Full", house.Units.Volume(room), house.Units.Volume(other)));
         }
         return Kept(rig => rig with { Tanks = [.. rig.Tanks.Select(t => t.Id == tank ? t with { RoomAboveFullL = room } : t)] },
-            $"{found.Name}: room above Full is now {house.Units.Volume(room)}.");
+            $"{found.Name}: headroom above Full is now {house.Units.Volume(room)}.");
     }
 
     private PageResult Clashing(string what, string handler, (string Field, string Yours, string Saved) differs)
@@ -141,7 +141,7 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
     private IActionResult Kept(Func<Rig, Rig> change, string said)
     {
         var rig = house.Rig!;
-        if (!store.Change(rig.Id, rig.Revision, change, house.Who)) return Again("The rig was changed by somebody else meanwhile. Look at it again.");
+        if (!store.Change(rig.Id, rig.Revision, change, house.Who)) return Again("Someone else changed the rig. Check theirs, then try again.");
         TempData[TodayModel.Logged] = said;
         return RedirectToPage();
     }

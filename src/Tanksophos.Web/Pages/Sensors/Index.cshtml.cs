@@ -85,8 +85,8 @@ public sealed class SensorsModel(CurrentRequest house, RigStore store, RigCache 
     /// <summary>Logs a test of battery or wiring.</summary>
     public IActionResult OnPostCheck(string? id, string? tank, string? code, string? result)
     {
-        if (code is not ("battery-ok" or "wiring-ok")) return Refuse("Check: battery-ok or wiring-ok is accepted.", tank);
-        if (result is not ("pass" or "fail")) return Refuse("Result: pass or fail is accepted.", tank);
+        if (code is not ("battery-ok" or "wiring-ok")) return Refuse("Check: choose battery-ok or wiring-ok.", tank);
+        if (result is not ("pass" or "fail")) return Refuse("Result: choose pass or fail.", tank);
         var rig = house.Rig!;
         var entry = new CheckEntry
         {
@@ -102,7 +102,7 @@ public sealed class SensorsModel(CurrentRequest house, RigStore store, RigCache 
         }
         catch (EntryConflictException)
         {
-            return Refuse("This form was already sent with other content. Open the page afresh.", tank);
+            return Refuse("This form was already sent with other content. Reload the page.", tank);
         }
         TempData[TodayModel.Logged] = house.Said(entry);
         TempData[TodayModel.LoggedKey] = entry.Id;

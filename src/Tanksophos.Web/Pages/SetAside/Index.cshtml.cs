@@ -56,7 +56,7 @@ public sealed class SetAsideModel(CurrentRequest house, SetAsideStore rows, RigC
     {
         if (Refused(kind, out var k) is { } no) return no;
         Typed = ($"{kind}/{key}", raw ?? "");
-        if (raw is null || raw.Length > LongestRaw) return Refuse($"Text: 1 to {LongestRaw} characters are accepted.");
+        if (raw is null || raw.Length > LongestRaw) return Refuse($"Text: use 1 to {LongestRaw} characters.");
         var problems = rows.Correct(house.Chosen!.Id, k, key ?? "", raw, house.Who);
         return problems.Count > 0 ? Refuse([.. problems.Take(8).Select(p => p + ".")]) : Mended("Corrected. It counts again.");
     }
@@ -65,7 +65,7 @@ public sealed class SetAsideModel(CurrentRequest house, SetAsideStore rows, RigC
     {
         if (Refused(kind, out var k) is { } no) return no;
         return rows.Withdraw(house.Chosen!.Id, k, key ?? "", house.Who) ? Mended("Withdrawn. Its text stays in the database and its backups.")
-            : Refuse("That row is no longer here, or there is nothing readable to go back to.");
+            : Refuse("That row is gone, or there's nothing readable to go back to.");
     }
 
     /// <summary>What a kind of row is called.</summary>
@@ -90,7 +90,7 @@ public sealed class SetAsideModel(CurrentRequest house, SetAsideStore rows, RigC
         k = default;
         if (house.AskedForOthers || house.Chosen is null) return NotFound();
         if (!MayMend) return StatusCode(StatusCodes.Status403Forbidden);
-        return Codes<SetAsideKind>.TryParse(kind, out k) ? null : Refuse($"Row: one of {string.Join(", ", Codes<SetAsideKind>.All)} is accepted.");
+        return Codes<SetAsideKind>.TryParse(kind, out k) ? null : Refuse($"Row: choose one of {string.Join(", ", Codes<SetAsideKind>.All)}.");
     }
 
     private RedirectToPageResult Mended(string words)

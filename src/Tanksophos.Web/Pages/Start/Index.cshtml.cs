@@ -37,13 +37,13 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TanksophosC
         Given = new Answers(name, layout, black, gray, people, monitor, hookup, units, emptied == "yes");
         var problems = new Dictionary<string, string>();
         var inUnits = units == "metric" ? Units.Metric : Units.Us;
-        if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > 60) problems["name"] = "Name: 1 to 60 characters are accepted.";
+        if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > 60) problems["name"] = "Name: use 1 to 60 characters.";
         if (!Codes<StartingLayout>.TryParse(layout, out var tanks)) problems["layout"] = "Tanks: pick one of the three.";
         double blackL = 0;
         if (tanks != StartingLayout.GrayOnly) blackL = Capacity(black, "black", "Black", inUnits, problems);
         var grayL = Capacity(gray, "gray", "Gray", inUnits, problems);
         if (!int.TryParse(people, NumberStyles.None, CultureInfo.InvariantCulture, out var count) || count > EntryCodec.MaxPeople)
-            problems["people"] = $"People: a whole number from 0 to {EntryCodec.MaxPeople} is accepted.";
+            problems["people"] = $"People: enter a whole number from 0 to {EntryCodec.MaxPeople}.";
         if (!Codes<MonitorKind>.TryParse(monitor, out var kind)) problems["monitor"] = "Panel: pick one of the three.";
         if (!Codes<Hookup>.TryParse(hookup, out var connected)) problems["hookup"] = "Hookup: pick one.";
         if (problems.Count > 0)
@@ -65,9 +65,9 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TanksophosC
 
     private static double Capacity(string? typed, string field, string name, Units units, Dictionary<string, string> problems)
     {
-        if (!units.TryParseVolume(typed, out var litres)) problems[field] = $"{name} capacity: {units.AcceptedVolume} is accepted.";
+        if (!units.TryParseVolume(typed, out var litres)) problems[field] = $"{name} capacity: enter {units.AcceptedVolume}.";
         else if (litres is < MinL or > MaxL)
-            problems[field] = $"{name} capacity: {units.Volume(MinL)} to {units.Volume(MaxL)} is accepted; tanks usually hold {units.Number(57)} to {units.Volume(190)}.";
+            problems[field] = $"{name} capacity: enter {units.Volume(MinL)} to {units.Volume(MaxL)}. Tanks usually hold {units.Number(57)} to {units.Volume(190)}.";
         return litres;
     }
 }

@@ -60,17 +60,17 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
             if (!Codes<ReadingVia>.TryParse(via, out var how)) return Bad($"Reading: via is one of {string.Join(", ", Codes<ReadingVia>.All)}.");
             if (how != ReadingVia.Panel)
             {
-                if (!Number(fraction, 0, 100, out var share)) return Bad("Level: a number from 0 to 100 percent is accepted.");
+                if (!Number(fraction, 0, 100, out var share)) return Bad("Level: enter a number from 0 to 100 percent.");
                 return new ReadingEntry { At = time, Via = how, Fraction = share / 100 };
             }
             if (found.Monitor.Kind == MonitorKind.Percent)
             {
-                if (!Number(percent, 0, 100, out var shown)) return Bad("Panel: a number from 0 to 100 percent is accepted.");
+                if (!Number(percent, 0, 100, out var shown)) return Bad("Panel: enter a number from 0 to 100 percent.");
                 return new ReadingEntry { At = time, Via = how, Percent = shown };
             }
             var ids = (lit ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
             if (ids.FirstOrDefault(p => found.Monitor.Probes.All(x => x.Id != p)) is { } unknown)
-                return Bad($"Panel: there is no lamp '{unknown}' on this tank.");
+                return Bad($"Panel: no light '{unknown}' on this tank.");
             return new ReadingEntry { At = time, Via = how, Lit = ids };
         });
 
@@ -80,13 +80,13 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
             double? ran = null;
             if (!string.IsNullOrWhiteSpace(minutes))
             {
-                if (!Number(minutes, 0, 120, out var m)) return Bad("Minutes: a number from 0 to 120 is accepted.");
+                if (!Number(minutes, 0, 120, out var m)) return Bad("Minutes: enter 0 to 120.");
                 ran = m;
             }
             DumpFlow? how = null;
             if (!string.IsNullOrEmpty(flow))
             {
-                if (!Codes<DumpFlow>.TryParse(flow, out var f)) return Bad($"Flow: one of {string.Join(", ", Codes<DumpFlow>.All)} is accepted.");
+                if (!Codes<DumpFlow>.TryParse(flow, out var f)) return Bad($"Flow: choose one of {string.Join(", ", Codes<DumpFlow>.All)}.");
                 how = f;
             }
             return new DumpEntry { At = time, Minutes = ran, Flow = how };
@@ -96,22 +96,22 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
         LogFor(id, tank, at, (time, found) =>
         {
             if (!house.Units.TryParseVolume(string.IsNullOrWhiteSpace(typed) ? amount : typed, out var litres) || litres <= 0)
-                return Bad($"Water: {house.Units.AcceptedVolume} is accepted, more than 0.");
+                return Bad($"Water: enter {house.Units.AcceptedVolume}, more than 0.");
             if (litres > found.CapacityL * 1.5)
-                return Bad($"Water: {house.Units.Volume(litres)} do not fit into {found.Name} ({house.Units.Volume(found.CapacityL)}).");
-            if (!Codes<WaterPurpose>.TryParse(purpose, out var why)) return Bad($"Purpose: one of {string.Join(", ", Codes<WaterPurpose>.All)} is accepted.");
+                return Bad($"Water: {house.Units.Volume(litres)} won't fit in {found.Name} ({house.Units.Volume(found.CapacityL)}).");
+            if (!Codes<WaterPurpose>.TryParse(purpose, out var why)) return Bad($"Purpose: choose one of {string.Join(", ", Codes<WaterPurpose>.All)}.");
             return new WaterEntry { At = time, WaterL = Math.Round(litres, 2), Purpose = why };
         });
 
     public IActionResult OnPostValve(string? id, string? tank, string? state, string? at) =>
         LogFor(id, tank, at, (time, _) => Codes<ValveState>.TryParse(state, out var s) ? new ValveEntry { At = time, State = s }
-            : Bad("Valve: open or closed is accepted."));
+            : Bad("Valve: choose open or closed."));
 
     public IActionResult OnPostDose(string? id, string? tank, string? at) =>
         LogFor(id, tank, at, (time, found) =>
         {
             if (RoutineDose.For(RigSnapshot.Logbook.Rig.RulesInForce.Treatment, found.CapacityL) is not { } routine)
-                return Bad("Dose: the house rules have no routine dose.");
+                return Bad("Dose: your house rules have no routine dose.");
             return TreatmentService.Entry(treatments.Of(Recipes.Find(routine.Recipe)!, RigSnapshot.Belief[found.Id]), NewId(), time, found.Id);
         });
 
@@ -119,13 +119,13 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
         Log(id, at, time =>
             int.TryParse(string.IsNullOrWhiteSpace(typed) ? count : typed, NumberStyles.None, CultureInfo.InvariantCulture, out var n)
                 && n <= EntryCodec.MaxPeople
-                ? new PeopleEntry { At = time, Count = n } : Bad($"People: a whole number from 0 to {EntryCodec.MaxPeople} is accepted."));
+                ? new PeopleEntry { At = time, Count = n } : Bad($"People: enter a whole number from 0 to {EntryCodec.MaxPeople}."));
 
     public IActionResult OnPostStay(string? id, string? hookup, string? place, string? at) =>
         Log(id, at, time =>
         {
-            if (!Codes<Hookup>.TryParse(hookup, out var connected)) return Bad($"Hookup: one of {string.Join(", ", Codes<Hookup>.All)} is accepted.");
-            if (place?.Length > 200) return Bad("Place: at most 200 characters are accepted.");
+            if (!Codes<Hookup>.TryParse(hookup, out var connected)) return Bad($"Hookup: choose one of {string.Join(", ", Codes<Hookup>.All)}.");
+            if (place?.Length > 200) return Bad("Place: use at most 200 characters.");
             var zone = house.DeviceZone;
             return new StayEntry
             {
@@ -142,8 +142,8 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     {
         if (!house.When(at, out var time, out var problem)) return Refuse(problem);
         var run = LastRunTemplate.Of(memory.Log(house.Rig!, store), time);
-        if (run.Count == 0) return Refuse("There is no dump on record yet whose way could be repeated.");
-        if (seen != UsualWords(run)) return Refuse("The log has changed since you opened the page, and with it the usual way. Look at it again.");
+        if (run.Count == 0) return Refuse("No dump logged yet to repeat.");
+        if (seen != UsualWords(run)) return Refuse("The log changed since you opened the page. Check it again.");
         var batch = id is { Length: > 0 and <= 60 } ? id : NewId();
         try
         {
@@ -151,9 +151,9 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
         }
         catch (EntryConflictException)
         {
-            return Refuse("This form was already sent. Open the page afresh.");
+            return Refuse("This form was already sent. Reload the page.");
         }
-        TempData[Logged] = "Logged the usual way: " + UsualWords(run);
+        TempData[Logged] = "Logged same as last time: " + UsualWords(run);
         TempData[LoggedBatch] = batch;
         return RedirectToPage();
     }
@@ -169,7 +169,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     {
         var count = batch is null ? 0 : store.Writer.WithdrawBatch(house.Rig!.Id, batch, house.Who);
         if (count == 0) return NotFound();
-        TempData[Logged] = $"Taken back: {count} {(count == 1 ? "entry" : "entries")}. They stay in the logbook, struck out.";
+        TempData[Logged] = $"Removed: {count} {(count == 1 ? "entry" : "entries")}. They stay in the logbook, crossed out.";
         return RedirectToPage();
     }
 
@@ -177,7 +177,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     {
         var rig = house.Rig!;
         if (key is null || store.Writer.Withdraw(rig.Id, key, true, house.Who) is not { } entry) return NotFound();
-        TempData[Logged] = $"Taken back: {EntryWords.Kind(entry).ToLowerInvariant()}. It stays in the logbook, struck out.";
+        TempData[Logged] = $"Removed: {EntryWords.Kind(entry).ToLowerInvariant()}. It stays in the logbook, crossed out.";
         return Back(entry.Tank);
     }
 

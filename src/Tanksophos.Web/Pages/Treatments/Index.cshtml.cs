@@ -94,9 +94,9 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
     /// <summary>Keeps how a paper did in the glass, or in the jar.</summary>
     public IActionResult OnPostPaper(string? id, string? paper, string? result, string? how)
     {
-        if (!Codes<CheckResult>.TryParse(result, out var came)) return Refuse($"Paper: one of {string.Join(", ", Codes<CheckResult>.All)} is accepted.");
-        if (paper?.Length > 60) return Refuse("Which paper: at most 60 characters are accepted.");
-        if (how is not (null or "" or "glass" or "jar")) return Refuse("Test: glass or jar is accepted.");
+        if (!Codes<CheckResult>.TryParse(result, out var came)) return Refuse($"Paper: choose one of {string.Join(", ", Codes<CheckResult>.All)}.");
+        if (paper?.Length > 60) return Refuse("Which paper: use at most 60 characters.");
+        if (how is not (null or "" or "glass" or "jar")) return Refuse("Test: choose glass or jar.");
         var entry = new CheckEntry
         {
             Id = id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(),
@@ -130,18 +130,18 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
         if (!string.IsNullOrWhiteSpace(high))
         {
             if (house.Units.TryParseTemperature(high, out var c) && c is >= -60 and <= 60) heat = c;
-            else problems.Add($"Hottest day: {house.Units.AcceptedTemperature} is accepted.");
+            else problems.Add($"Hottest day: enter {house.Units.AcceptedTemperature}.");
         }
         if (!string.IsNullOrWhiteSpace(days))
         {
             if (double.TryParse(days.Trim().Replace(',', '.'), System.Globalization.NumberStyles.AllowDecimalPoint,
                 System.Globalization.CultureInfo.InvariantCulture, out var d) && d is >= 0 and <= MaxDays) until = d;
-            else problems.Add("Days: a number from 0 to 60 is accepted.");
+            else problems.Add("Days: enter a number from 0 to 60.");
         }
         if (!string.IsNullOrWhiteSpace(capacity))
         {
             if (house.Units.TryParseVolume(capacity, out var l) && l is >= 1 and <= 5000) litres = l;
-            else problems.Add($"Capacity: {house.Units.AcceptedVolume} is accepted, more than 0.");
+            else problems.Add($"Capacity: enter {house.Units.AcceptedVolume}, more than 0.");
         }
         Asked = new TreatmentAsk(heat, until, litres);
         return problems;

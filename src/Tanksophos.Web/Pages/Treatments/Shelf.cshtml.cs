@@ -61,10 +61,10 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         if (!string.IsNullOrEmpty(product) && before is null) return NotFound();
         var problems = new List<string>();
         var name = Field("name");
-        if (name.Length is 0 or > 60) problems.Add("Name: what you call it is accepted, at most 60 characters.");
-        if (!Codes<Substance>.TryParse(Field("kind"), out var kind)) problems.Add($"Kind: one of {string.Join(", ", Codes<Substance>.All)} is accepted.");
+        if (name.Length is 0 or > 60) problems.Add("Name: enter a name of at most 60 characters.");
+        if (!Codes<Substance>.TryParse(Field("kind"), out var kind)) problems.Add($"Kind: choose one of {string.Join(", ", Codes<Substance>.All)}.");
         var unit = ShelfWords.Typed.FirstOrDefault(u => u.Code == Field("unit"));
-        if (unit.Code is null) problems.Add($"Unit: one of {string.Join(", ", ShelfWords.Typed.Select(u => u.Name))} is accepted.");
+        if (unit.Code is null) problems.Add($"Unit: choose one of {string.Join(", ", ShelfWords.Typed.Select(u => u.Name))}.");
         double? Number(string field, string title, double each, string accepted)
         {
             if (Field(field).Length == 0) return null;
@@ -76,15 +76,15 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         LabelDose? dose = null;
         if (unit.Code is not null)
         {
-            if (Number("amount", "Dose on the label", unit.Each, "a number above 0 such as 8 is accepted.") is { } amount)
+            if (Number("amount", "Dose on the label", unit.Each, "enter a number above 0 such as 8.") is { } amount)
             {
                 dose = new LabelDose(amount,
                     unit.Unit)
-                { Max = Number("most", "The label's most", unit.Each, "a number above 0 in the unit of the dose is accepted.") };
+                { Max = Number("most", "Label's maximum per tank", unit.Each, "enter a number above 0 in the unit of the dose.") };
                 if (Field("per").Length > 0)
                 {
                     if (house.Units.TryParseVolume(Field("per"), out var per) && per > 0) dose = dose with { PerL = per };
-                    else problems.Add($"For how much tank: {house.Units.AcceptedVolume} is accepted, more than 0; or nothing, for one tank of any size.");
+                    else problems.Add($"Per tank size: enter {house.Units.AcceptedVolume}, more than 0; or nothing, for one tank of any size.");
                 }
                 if (unit.Unit == DoseUnit.Cap)
                 {
@@ -95,37 +95,37 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
                 {
                     if (int.TryParse(Field("lasts"), NumberStyles.None, CultureInfo.InvariantCulture, out var days) && days is >= 1 and <= 60)
                         dose = dose with { LastsDays = days };
-                    else problems.Add("Works for: a whole number of days from 1 to 60 is accepted.");
+                    else problems.Add("Works for: enter a whole number of days from 1 to 60.");
                 }
                 if (Field("water").Length > 0)
                 {
                     if (house.Units.TryParseVolume(Field("water"), out var water) && water <= 500) dose = dose with { WaterL = water };
-                    else problems.Add($"Water with it: {house.Units.AcceptedVolume} is accepted.");
+                    else problems.Add($"Water with it: enter {house.Units.AcceptedVolume}.");
                 }
             }
             else if (Field("amount").Length == 0 && problems.Count == 0 && !Shelf.IsMeasuredByRecipes(kind))
-                problems.Add("Dose on the label: a number above 0 such as 8 is accepted. Only what recipes measure goes without.");
+                problems.Add("Dose on the label: enter a number above 0 such as 8. Only what recipes measure goes without.");
         }
         var holdsIn = unit.Unit == DoseUnit.Cap ? DoseUnit.Ml : unit.Unit;
         double? holds = null, left = null;
         if (Field("holds").Length > 0)
         {
             if (ShelfWords.TryParse(Field("holds"), holdsIn, house.Units, out var h) && h > 0) holds = h;
-            else problems.Add($"A full one holds: {ShelfWords.Accepted(holdsIn)} is accepted, more than 0.");
+            else problems.Add($"Full container holds: enter {ShelfWords.Accepted(holdsIn)}, more than 0.");
         }
         int? price = null;
         if (Field("price").Length > 0)
         {
             if (decimal.TryParse(Field("price").Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var paid)
                 && paid <= 100_000) price = (int)Math.Round(paid * 100);
-            else problems.Add("Price: a number such as 14.99 is accepted, 0 or more.");
+            else problems.Add("Price: enter a number such as 14.99, 0 or more.");
         }
         if (Field("left").Length > 0)
         {
             if (ShelfWords.TryParse(Field("left"), holdsIn, house.Units, out var l)) left = l;
-            else problems.Add($"Left in it: {ShelfWords.Accepted(holdsIn)} is accepted.");
+            else problems.Add($"Amount left: enter {ShelfWords.Accepted(holdsIn)}.");
         }
-        if (Field("caution").Length > 300) problems.Add("What the label warns of: at most 300 characters are accepted.");
+        if (Field("caution").Length > 300) problems.Add("Label warning: use at most 300 characters.");
         if (problems.Count > 0) return Refuse([.. problems]);
         var made = (before ?? new Product("p" + Guid.NewGuid().ToString("N")[..10], name, kind, dose)) with
         {
@@ -153,23 +153,23 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
     [Needs(Role.Owner)]
     public IActionResult OnPostBought(string? product) => Change(product, p => p.Holds is { } holds
         ? (p with { Stock = [.. Since(p), new StockNote(Here, holds, true)] }, $"Another {p.Name} is on the shelf.")
-        : (null, $"{p.Name}: say first how much a full one holds."));
+        : (null, $"{p.Name}: first enter how much a full container holds."));
 
     /// <summary>Somebody looked at what is left.</summary>
     [Needs(Role.Owner)]
     public IActionResult OnPostCounted(string? product, string? left) => Change(product, p => ShelfWords.TryParse(left, p.HoldsIn, house.Units, out var l)
         ? (p with { Stock = [.. p.Stock, new StockNote(Here, l, false)] }, $"{p.Name}: {ShelfWords.Quantity(l, p.HoldsIn, house.Units)} left.")
-        : (null, $"Left in it: {ShelfWords.Accepted(p.HoldsIn)} is accepted."));
+        : (null, $"Amount left: enter {ShelfWords.Accepted(p.HoldsIn)}."));
 
     /// <summary>Puts a product away, or back.</summary>
     [Needs(Role.Owner)]
     public IActionResult OnPostAway(string? product, bool away) =>
-        Change(product, p => (p with { Retired = away }, away ? $"{p.Name} is put away; the log still knows it." : $"{p.Name} is back on the shelf."));
+        Change(product, p => (p with { Retired = away }, away ? $"{p.Name} is archived. The log keeps it." : $"{p.Name} is back on the shelf."));
 
     /// <summary>Takes a product as the one in use of its kind.</summary>
     [Needs(Role.Owner)]
     public IActionResult OnPostUse(string? product) => house.Rig!.Rig.Products.FirstOrDefault(p => p.Id == product) is not { } chosen ? NotFound()
-        : Kept(list => [chosen, .. list.Where(p => p.Id != product)], $"{chosen.Name} is the one in use now.");
+        : Kept(list => [chosen, .. list.Where(p => p.Id != product)], $"{chosen.Name} is in use now.");
 
     // What the form shows of a product: not what was counted, which is added to and not overwritten.
     private static bool SameLabel(Product? a, Product b) => a is not null && a with { Stock = b.Stock, Retired = b.Retired } == b;
@@ -191,7 +191,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
             (TitleOf("waterL"), Volume(mine.Dose?.WaterL), Volume(saved.Dose?.WaterL)),
             (TitleOf("holds"), Amount(mine.Holds, mine.HoldsIn), Amount(saved.Holds, saved.HoldsIn)),
             (TitleOf("price"), mine.PriceMinor is { } m ? ShelfWords.Money(m) : "", saved.PriceMinor is { } s ? ShelfWords.Money(s) : ""),
-            ("What the label warns of", mine.Caution ?? "", saved.Caution ?? ""),
+            ("Label warning", mine.Caution ?? "", saved.Caution ?? ""),
         ];
         var revision = house.Rig!.Revision.ToString(CultureInfo.InvariantCulture);
         Typed = new Dictionary<string, string>();
@@ -216,7 +216,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
     {
         var rig = house.Rig!;
         if (!store.Change(rig.Id, rig.Revision, r => r with { Products = change(r.Products) }, house.Who))
-            return Refuse("The rig was changed by somebody else meanwhile. Look at it again.");
+            return Refuse("Someone else changed the rig. Check theirs, then try again.");
         TempData[TodayModel.Logged] = said;
         return RedirectToPage();
     }
@@ -224,12 +224,12 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
     private static string TitleOf(string field) => field switch
     {
         "amount" or "dose" => "Dose on the label",
-        "perL" => "For how much tank",
+        "perL" => "Per tank size",
         "capMl" => "Size of a capful",
-        "most" => "The label's most",
+        "most" => "Label's maximum per tank",
         "lastsDays" => "Works for",
         "waterL" => "Water with it",
-        "holds" => "A full one holds",
+        "holds" => "Full container holds",
         "unit" => "Unit",
         _ => "Price",
     };

@@ -44,7 +44,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     /// <summary>The rig's trips.</summary>
     public IReadOnlyList<StoredTrip> All => all ??= trips.Of(house.Rig!.Id);
 
-    public TripRibbon Ribbon => new(Now, house.Rig!.Rig, house.Now, Runs);
+    public TripRibbon Ribbon => new(Now, house.Rig!.Rig, house.Now, Runs, house.Style);
 
     /// <summary>What there is to do if this trip is followed.</summary>
     public Agenda Agenda => agenda ??= court.With(Now);
@@ -62,7 +62,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     public IEnumerable<(Tank Tank, Course Course)> UnderWay => house.Rig!.Rig.Tanks.SelectMany(t => Courses.Build(treatments.Log, t.Id, house.Now)
         .Select(c => (t, c)));
 
-    public PlanWords Words => new(house.Rig!.Rig, house.Units);
+    public PlanWords Words => new(house.Rig!.Rig, house.Units, house.Style);
 
     /// <summary>The calendar's address, shown once after it was made.</summary>
     public string? FeedAddress { get; private set; }
@@ -83,7 +83,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     public IActionResult OnPostNew(string? name, string? begin)
     {
         Show(null);
-        if (NameOf(name) is not { } named) return Refuse($"Trip: a name of 1 to {MaxName} characters is accepted.");
+        if (NameOf(name) is not { } named) return Refuse($"Trip: enter a name of 1 to {MaxName} characters.");
         if (trips.Add(house.Rig!.Id, new Itinerary(named, []), house.Who) is not { } id)
             return Refuse($"There are {TripStore.MaxTrips} trips already; remove one first.");
         TempData["begin"] = DateOf(begin)?.ToString("uuuu-MM-dd", CultureInfo.InvariantCulture);
@@ -93,19 +93,19 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     /// <summary>Fast entry: name, nights, hookup; the rest as usual.</summary>
     public IActionResult OnPostAdd(int? trip, string? name, string? nights, string? hookup, string? before, string? begin) => Edit(trip, itinerary =>
     {
-        if (NameOf(name) is not { } named) return Bad($"New stop, name: 1 to {MaxName} characters are accepted.");
+        if (NameOf(name) is not { } named) return Bad($"New stop, name: use 1 to {MaxName} characters.");
         if (!Codes<StopHookup>.TryParse(hookup, out var connected))
-            return Bad($"New stop, hookup: one of {string.Join(", ", Codes<StopHookup>.All)} is accepted.");
+            return Bad($"New stop, hookup: choose one of {string.Join(", ", Codes<StopHookup>.All)}.");
         var stays = 0;
         if (connected != StopHookup.DumpStation && !Whole(nights, 0, Itinerary.MaxNights, out stays))
-            return Bad($"New stop, nights: a whole number from 0 to {Itinerary.MaxNights} is accepted.");
+            return Bad($"New stop, nights: enter a whole number from 0 to {Itinerary.MaxNights}.");
         if (itinerary.Stops.Count >= Trip.MaxStops) return Bad($"A trip has at most {Trip.MaxStops} stops.");
         var date = DateOf(begin) ?? house.Now.InZone(house.Zone).Date;
         var zone = itinerary.Stops.Count > 0 ? itinerary.Stops[^1].Zone : house.Zone;
         var people = connected == StopHookup.Storage ? 0 : itinerary.Stops.LastOrDefault(s => s.People > 0)?.People
             ?? Math.Max(1, house.RigSnapshot.Advice.Circumstances.People);
         var index = before is { Length: > 0 } ? itinerary.Stops.ToList().FindIndex(s => s.Id == before) : itinerary.Stops.Count;
-        if (index < 0) return Bad("New stop: the stop it was to come before is gone.");
+        if (index < 0) return Bad("New stop: the stop after it is gone.");
         return Sound(itinerary.Add(Itinerary.UsualStop(itinerary.FreshId(), named, zone, date, stays, connected, people), index));
     });
 
@@ -117,9 +117,9 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
             if (itinerary.Stops.FirstOrDefault(s => s.Id == stop) is not { } found) return Bad("Stop: it is no longer there.");
             var old = found;
             string At(string field) => $"{old.Name}, {field}: ";
-            if (NameOf(name) is not { } named) return Bad(At("name") + $"1 to {MaxName} characters are accepted.");
+            if (NameOf(name) is not { } named) return Bad(At("name") + $"use 1 to {MaxName} characters.");
             if (!Codes<StopHookup>.TryParse(hookup, out var connected))
-                return Bad(At("hookup") + $"one of {string.Join(", ", Codes<StopHookup>.All)} is accepted.");
+                return Bad(At("hookup") + $"choose one of {string.Join(", ", Codes<StopHookup>.All)}.");
             var isStation = connected == StopHookup.DumpStation;
             // What stops being a station gets the usual hours of a stay; its sheet had no nights to fill in.
             if (old.Hookup == StopHookup.DumpStation && !isStation)
@@ -129,39 +129,39 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
             }
             var stays = 0;
             if (!isStation && !Whole(nights, 0, Itinerary.MaxNights, out stays))
-                return Bad(At("nights") + $"a whole number from 0 to {Itinerary.MaxNights} is accepted.");
+                return Bad(At("nights") + $"enter a whole number from 0 to {Itinerary.MaxNights}.");
             if (!Whole(people, connected is StopHookup.Storage or StopHookup.DumpStation ? 0 : 1, EntryCodec.MaxPeople, out var aboard))
-                return Bad(At("people") + $"a whole number from 1 to {EntryCodec.MaxPeople} is accepted; a stop with nobody aboard is storage.");
-            if (!Number(drive, 0, 24, out var hours)) return Bad(At("drive") + "hours from 0 to 24 are accepted.");
+                return Bad(At("people") + $"enter a whole number from 1 to {EntryCodec.MaxPeople}; a stop with no people is storage.");
+            if (!Number(drive, 0, 24, out var hours)) return Bad(At("drive") + "enter hours from 0 to 24.");
             double? highC = null;
             if (!string.IsNullOrWhiteSpace(high))
             {
                 if (!house.Units.TryParseTemperature(high, out var t) || t is < -60 or > 60)
-                    return Bad(At("hottest day") + $"{house.Units.AcceptedTemperature} is accepted.");
+                    return Bad(At("hottest day") + $"enter {house.Units.AcceptedTemperature}.");
                 highC = Math.Round(t, 1);
             }
             int? feeMinor = null;
             if (!string.IsNullOrWhiteSpace(fee))
             {
-                if (!Number(fee, 0, 1_000_000, out var paid)) return Bad(At("fee") + "an amount from 0 to 1000000 is accepted.");
+                if (!Number(fee, 0, 1_000_000, out var paid)) return Bad(At("fee") + "enter an amount from 0 to 1000000.");
                 feeMinor = (int)Math.Round(paid * 100);
             }
             if (!TimeOf(arrive, out var from) || !TimeOf(depart, out var to)) return Bad(At("hours") + "a time such as 15:00 is accepted.");
             if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone ?? old.Zone.Id) is not { } there)
-                return Bad(At("zone") + $"no zone is called '{zone}'; a name such as America/Denver is accepted.");
+                return Bad(At("zone") + $"no zone is called '{zone}'; enter a name such as America/Denver.");
             var first = itinerary.Stops[0].Id == old.Id;
             var local = old.Arrive.ToInstant().InZone(old.Zone);
             var date = local.Date;
             if (first && !string.IsNullOrWhiteSpace(begin))
             {
-                if (DateOf(begin) is not { } day) return Bad(At("first day") + "a date such as 2026-06-05 is accepted.");
+                if (DateOf(begin) is not { } day) return Bad(At("first day") + "enter a date such as 2026-06-05.");
                 date = day;
             }
             var starts = date + (from ?? local.TimeOfDay);
             var ends = isStation ? starts.PlusHours(1) : date.PlusDays(stays) + (to ?? old.Depart.ToInstant().InZone(old.Zone).TimeOfDay);
             if (ends <= starts) return Bad(At("departure") + "it must be later than the arrival.");
             if (first && ends.InZoneLeniently(there).ToInstant() <= house.Now)
-                return Bad(At("departure") + "it lies before now; a stop that is over does not belong in a plan.");
+                return Bad(At("departure") + "it's in the past. A plan can't include a finished stop.");
             var changed = itinerary.Change(old.Id, s => s with
             {
                 Name = named,
@@ -182,11 +182,11 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         });
 
     public IActionResult OnPostStretch(int? trip, string? stop, string? nights) => Edit(trip, i =>
-        !Whole(nights, 0, Itinerary.MaxNights, out var n) ? Bad($"Nights: a whole number from 0 to {Itinerary.MaxNights} is accepted.")
+        !Whole(nights, 0, Itinerary.MaxNights, out var n) ? Bad($"Nights: enter a whole number from 0 to {Itinerary.MaxNights}.")
         : i.Stretch(stop ?? "", n) is { } changed ? Sound(changed) : Bad("Stop: it is no longer there."));
 
     public IActionResult OnPostMove(int? trip, string? stop, string? to) => Edit(trip, i =>
-        !Whole(to, 0, Trip.MaxStops, out var index) ? Bad("Order: a whole number is accepted.") : i.Move(stop ?? "", index) is { } changed ? Sound(changed)
+        !Whole(to, 0, Trip.MaxStops, out var index) ? Bad("Order: enter a whole number.") : i.Move(stop ?? "", index) is { } changed ? Sound(changed)
             : Bad("Stop: it is no longer there."));
 
     public IActionResult OnPostDropStop(int? trip, string? stop) => Edit(trip, i => i.Remove(stop ?? "") ?? Bad("Stop: it is no longer there."));
@@ -194,7 +194,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     /// <summary>"Here for sure", "not here", or neither.</summary>
     public IActionResult OnPostWish(int? trip, string? stop, string? role, string? dump) => Edit(trip, i =>
     {
-        if (!Codes<TankRole>.TryParse(role, out var of)) return Bad($"Tank: one of {string.Join(", ", Codes<TankRole>.All)} is accepted.");
+        if (!Codes<TankRole>.TryParse(role, out var of)) return Bad($"Tank: choose one of {string.Join(", ", Codes<TankRole>.All)}.");
         DumpWish? wish = Codes<DumpWish>.TryParse(dump, out var w) ? w : null;
         if (i.Stops.FirstOrDefault(s => s.Id == stop) is not { } found) return Bad("Stop: it is not one of the trip's.");
         if (wish == DumpWish.Here && !Wishable(found)) return Bad($"{found.Name}: nothing can be dumped there.");
@@ -202,13 +202,13 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     });
 
     public IActionResult OnPostRename(int? trip, string? name) =>
-        Edit(trip, i => NameOf(name) is { } named ? i with { Name = named } : Bad($"Trip: a name of 1 to {MaxName} characters is accepted."));
+        Edit(trip, i => NameOf(name) is { } named ? i with { Name = named } : Bad($"Trip: enter a name of 1 to {MaxName} characters."));
 
     /// <summary>Takes the last change of the stops back.</summary>
     public IActionResult OnPostBack(int? trip, int revision)
     {
         if (!Found(trip)) return NotFound();
-        if (!trips.BackTo(house.Rig!.Id, Stored!.Id, revision, house.Who)) return Refuse("There is nothing to take back.");
+        if (!trips.BackTo(house.Rig!.Id, Stored!.Id, revision, house.Who)) return Refuse("Nothing to undo.");
         return Done(undo: null);
     }
 
@@ -245,14 +245,14 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     {
         Show(null);
         if (file is null) return Refuse("File: choose a trip document (JSON).");
-        if (file.Length > 2 << 20) return Refuse("File: at most 2 MB are accepted.");
+        if (file.Length > 2 << 20) return Refuse("File: use at most 2 MB.");
         using var buffer = new MemoryStream();
         file.CopyTo(buffer);
         var read = TripFormat.Read(buffer.ToArray());
         if (read.Value is not { } document)
             return Refuse([.. read.Errors.Take(8).Select(e => e.ToString()), .. read.Errors.Count > 8 ? [$"and {read.Errors.Count - 8} more"]
             : Array.Empty<string>()]);
-        if (document.Stops[^1].Depart.ToInstant() <= house.Now) return Refuse("stops: the whole trip is over; nothing of it can be planned.");
+        if (document.Stops[^1].Depart.ToInstant() <= house.Now) return Refuse("stops: the whole trip is in the past, so nothing can be planned.");
         var name = Path.GetFileNameWithoutExtension(file.FileName);
         var itinerary = new Itinerary(NameOf(name) ?? "Imported trip", document.Stops) { Wishes = document.Wishes };
         if (trips.Add(house.Rig!.Id, itinerary, house.Who) is not { } id) return Refuse($"There are {TripStore.MaxTrips} trips already; remove one first.");
@@ -260,7 +260,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     }
 
     public IActionResult OnGetCalendar(int? trip) =>
-        Found(trip) ? File(System.Text.Encoding.UTF8.GetBytes(TripCalendar.Write(Now, Runs, house.Rig!.Rig, house.Units, house.Now)), "text/calendar",
+        Found(trip) ? File(System.Text.Encoding.UTF8.GetBytes(TripCalendar.Write(Now, Runs, house.Rig!.Rig, house.Units, house.Now, house.Style)), "text/calendar",
             "trip.ics") : NotFound();
 
     public IActionResult OnGetDocument(int? trip) => Found(trip) && Now.Trip is { } document
@@ -284,7 +284,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         yield return Ask("One person more", trip with { Stops = [.. trip.Stops.Select(s => s.People > 0 ? s with { People = s.People + 1 } : s)] });
         if (trip.Stops.All(s => s.People != 1))
             yield return Ask("One person less", trip with { Stops = [.. trip.Stops.Select(s => s.People > 1 ? s with { People = s.People - 1 } : s)] });
-        yield return Ask("Thrift: three quarters of the water", trip with { Rig = Thrifty(trip.Rig) });
+        yield return Ask("Use a quarter less water", trip with { Rig = Thrifty(trip.Rig) });
         foreach (var stop in trip.Stops.Where(s => s.Hookup == StopHookup.DumpStation && s.Id != PresentTrip.Here).Take(2))
         {
             yield return Ask($"Without {stop.Name}",
@@ -293,7 +293,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         }
         foreach (var gray in Enum.GetValues<GrayAtFullHookup>()
             .Where(g => g != trip.Rules.GrayAtFullHookup && trip.Stops.Any(s => s.Hookup == StopHookup.Full)))
-            yield return Ask($"Gray school: {Codes<GrayAtFullHookup>.Word(gray)}", trip with { Rules = trip.Rules with { GrayAtFullHookup = gray } });
+            yield return Ask($"Gray rule: {Codes<GrayAtFullHookup>.Word(gray)}", trip with { Rules = trip.Rules with { GrayAtFullHookup = gray } });
         foreach (var level in ((double[])[0.5, 0.75]).Where(l => Math.Abs(l - trip.Rules.DumpBlackAt) > 0.05))
             yield return Ask($"Dump black at {StepWords.Percent(level)}", trip with { Rules = trip.Rules with { DumpBlackAt = level } });
     }
@@ -388,8 +388,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     {
         if (itinerary.Begins is not { } begins || itinerary.Ends is not { } ends) return itinerary;
         if ((ends - begins).TotalDays > Trip.MaxDays)
-            return Bad($"A trip of {(ends - begins).TotalDays:0} days is too long: at most {Trip.MaxDays} days are accepted.");
-        return ends <= house.Now ? Bad("The whole trip would lie before now. Choose a later first day.") : itinerary;
+            return Bad($"A trip of {(ends - begins).TotalDays:0} days is too long: use at most {Trip.MaxDays} days.");
+        return ends <= house.Now ? Bad("The whole trip would be in the past. Choose a later first day.") : itinerary;
     }
 
     private static string? NameOf(string? text) => text?.Trim() is { Length: > 0 and <= MaxName } name ? name : null;

@@ -15,7 +15,7 @@ public sealed class TripSheetModel(CurrentRequest house, TripStore trips, TripSe
 
     public TripNow Now => now!;
 
-    public PlanWords Words => new(house.Rig!.Rig, house.Units);
+    public PlanWords Words => new(house.Rig!.Rig, house.Units, house.Style);
 
     public IReadOnlyList<PlanRun> Runs => Now.Plan is { } plan ? AllowedRuns.Build(court.With(Now), plan, Now.Stop) : [];
 

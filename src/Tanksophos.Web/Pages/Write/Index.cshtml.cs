@@ -31,19 +31,19 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
     /// <summary>The kinds, in the order in which they come up.</summary>
     public static IReadOnlyList<WriteKind> Kinds { get; } =
     [
-        new("flush", "Flush", "rinse cycles, and how the end of each looked"),
-        new("dose", "Dose", "a treatment that went in"),
-        new("odor", "Smell", "where, what like, and when"),
-        new("symptom", "Something is wrong", "gurgles, drips, slow drains, lamps, the alarm"),
+        new("flush", "Flush", "rinses, and the last trickle of each"),
+        new("dose", "Dose", "treatment added"),
+        new("odor", "Smell", "where, what kind, when"),
+        new("symptom", "Something is wrong", "gurgles, drips, slow drains, lights, the alarm"),
         new("check", "Check", "a test that passed or failed"),
-        new("drive", "Drive", "hours on the road"),
-        new("service", "Work done", "jetting, probes, valves, seals, season"),
-        new("dump", "Dump", "minutes, flow, how the end looked", true),
+        new("drive", "Drive", "hours driven"),
+        new("service", "Work done", "jetting, sensors, valves, seals, season"),
+        new("dump", "Dump", "minutes, flow, last trickle", true),
         new("reading", "Reading", "panel, flashlight or meter", true),
         new("water", "Water in", "starter, top-up, soak", true),
         new("valve", "Valve", "left open, or closed", true),
-        new("people", "People", "how many are aboard", true),
-        new("stay", "Place", "where the rig stands and what is connected", true),
+        new("people", "People", "how many people", true),
+        new("stay", "Place", "where you are and what hookups", true),
     ];
 
     private static readonly string[] Numbers = ["hours", "strength", "value", "count", "minutes", "percent"];
@@ -139,7 +139,7 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
         }
         catch (EntryConflictException)
         {
-            return Refuse("This form was already sent with other content. Open the page afresh.");
+            return Refuse("This form was already sent with other content. Reload the page.");
         }
         TempData[TodayModel.Logged] = house.Said(entry);
         TempData[TodayModel.LoggedKey] = entry.Id;
@@ -227,12 +227,12 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
         else if (chosen.Length == 0) return;
         else if (house.Rig!.Rig.Products.FirstOrDefault(p => p.Id == chosen) is not { } product)
         {
-            problems.Add("From the shelf: one of the shelf's products is accepted.");
+            problems.Add("From the shelf: choose one of the shelf's products.");
             return;
         }
         else if (!ShelfWords.TryParse(taken, product.HoldsIn, house.Units, out var amount) || amount <= 0)
         {
-            problems.Add($"Taken of it: {ShelfWords.Accepted(product.HoldsIn)} is accepted, more than 0.");
+            problems.Add($"Amount used: enter {ShelfWords.Accepted(product.HoldsIn)}, more than 0.");
             return;
         }
         else used = [new ProductUse(chosen, Math.Round(amount, 2))];
@@ -259,7 +259,7 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
     {
         if (Typed(field) is not { Length: > 0 } typed) return;
         if (house.Units.TryParseVolume(typed, out var litres)) json[field] = Math.Round(litres, 2);
-        else problems.Add($"{name}: {house.Units.AcceptedVolume} is accepted.");
+        else problems.Add($"{name}: enter {house.Units.AcceptedVolume}.");
     }
 
     private JsonArray Cycles(List<string> problems)
@@ -273,7 +273,7 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
             {
                 if (filled.EndsWith('s') && filled.Split(' ', 2) is [var seconds, "s" or "sec" or "secs"]) cycle["seconds"] = TypedNumber.Of(seconds);
                 else if (house.Units.TryParseVolume(filled, out var litres)) cycle["waterL"] = Math.Round(litres, 2);
-                else problems.Add($"Cycle {i}: seconds such as 60 s, or {house.Units.AcceptedVolume}, is accepted.");
+                else problems.Add($"Rinse {i}: enter seconds such as 60 s, or {house.Units.AcceptedVolume}.");
             }
             if (Typed($"end-{i}") is { Length: > 0 } end) cycle["end"] = end;
             if (Typed($"debris-{i}") is { Length: > 0 } debris) cycle["debris"] = debris;
@@ -287,7 +287,7 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
         "" => "Entry",
         "waterL" => "Water",
         "volumeL" => "Volume",
-        "plusMinus" => "Give or take",
+        "plusMinus" => "Plus or minus",
         "lit" => "Lamps",
         "code" => "What",
         _ => TimeWords.Capital(path.Replace('-', ' ')),
