@@ -28,10 +28,10 @@ public sealed class LogItTests(PhoneDemo demo) : IClassFixture<PhoneDemo>
 
     [Theory]
     [InlineData("button[data-open=sheet-dump]", "#sheet-dump .choice[value=galley]", null, "Galley gray dumped")]
-    [InlineData("button[data-open=sheet-water]", "#sheet-water .choice[value='3 gal']", null, "Black: 3 gal of water")]
-    [InlineData("button[data-open=sheet-people]", "#sheet-people .choice[value='4']", null, "4 people aboard")]
-    [InlineData("button[data-open=sheet-place]", "#sheet-place .choice[value=partial]", null, "water, no sewer")]
-    [InlineData("[data-open=sheet-tank-bath]", "#sheet-tank-bath [data-probe=q1] text", "#sheet-tank-bath .btn-main", "Bath gray: 1/4 lit")]
+    [InlineData("button[data-open=sheet-water]", "#sheet-water .choice[value='3 gal']", null, "Black: 3 gal water")]
+    [InlineData("button[data-open=sheet-people]", "#sheet-people .choice[value='4']", null, "4 people")]
+    [InlineData("button[data-open=sheet-place]", "#sheet-place .choice[value=partial]", null, "water only")]
+    [InlineData("[data-open=sheet-tank-bath]", "#sheet-tank-bath [data-probe=q1] text", "#sheet-tank-bath .btn-main", "Bath gray: 1/4 on")]
     [InlineData("[data-open=sheet-tank-galley]", "#sheet-tank-galley .look-area", "#sheet-tank-galley .btn-main", "Galley gray: looked, about")]
     [InlineData("[data-open=sheet-tank-bath]", "#sheet-tank-bath .valve-form .btn-plain", null, "Bath gray: valve closed")]
     public void Each_thing_takes_at_most_three_taps_and_can_be_undone(string first, string second, string? third, string said)
@@ -64,7 +64,7 @@ public sealed class LogItTests(PhoneDemo demo) : IClassFixture<PhoneDemo>
         browser.Follow("#sheet-tank-bath .btn-main");
 
         browser.Text("h1").ShouldBe("Sensors");
-        browser.Text(".notice").ShouldContain("Bath gray: 1/4 lit");
+        browser.Text(".notice").ShouldContain("Bath gray: 1/4 on");
         browser.Text(".tank-tab[aria-current=page]").ShouldContain("Bath gray");
         browser.Follow(".notice [data-undo]");
         browser.Text("h1").ShouldBe("Sensors");

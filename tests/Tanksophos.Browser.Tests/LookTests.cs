@@ -9,7 +9,7 @@ public sealed class LookTests : IDisposable
     private static readonly string[] Pages = ["/", "/run", "/run?place=station", "/run/card", "/treatments", "/treatments/ice-scrub",
         "/treatments/enzyme?high=95&days=9", "/treatments/shelf", "/find", "/find/health?tank=black", "/find/sheet", "/trip", "/trip/sheet", "/sensors",
         "/logbook", "/import", "/rig", "/rules", "/write", "/write/odor", "/write/flush", "/write/symptom", "/write/service", "/write/reading", "/write/stay",
-        "/start", "/account", "/rigs", "/keeping", "/logbook?type=dump&text=black", "/sign-in", "/no-such-page"];
+        "/start", "/more", "/account", "/rigs", "/keeping", "/logbook?type=dump&text=black", "/sign-in", "/no-such-page"];
     private static string[] SheetsOf(string page) => page switch { "/" => Sheets, "/trip" => ["sheet-stop-s2", "sheet-stop-s3", "sheet-trip"], _ => [] };
 
     private static readonly string[] Sheets = ["sheet-tank-black", "sheet-tank-bath", "sheet-tank-galley", "sheet-dump", "sheet-water", "sheet-people",

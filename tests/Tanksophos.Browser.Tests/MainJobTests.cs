@@ -36,17 +36,17 @@ public sealed class MainJobTests : IDisposable
         // Three clicks: the tank, the lamp, save.
         browser.Click("[data-tank-card]");
         browser.Click("#sheet-tank-black [data-probe=mid]");
-        browser.Find("#sheet-tank-black .btn-main").Text.ShouldBe("Save: 1/3, 2/3 lit");
+        browser.Find("#sheet-tank-black .btn-main").Text.ShouldBe("Save: 1/3, 2/3 on");
         browser.Follow("#sheet-tank-black .btn-main");
 
-        browser.Text(".notice").ShouldContain("Black: 1/3 and 2/3 lit");
+        browser.Text(".notice").ShouldContain("Black: 1/3 and 2/3 on");
         BlackLevel.ShouldNotBe(before);
         int.Parse(BlackLevel.Split(' ')[0]).ShouldBeGreaterThan(int.Parse(before.Split(' ')[0]));
 
         browser.Follow("[data-undo]");
         BlackLevel.ShouldBe(before);
         browser.Follow(".rooms a[href='/logbook']");
-        browser.Text(".log li").ShouldContain("1/3 and 2/3 lit");
+        browser.Text(".log li").ShouldContain("1/3 and 2/3 on");
         browser.Find(".log li").GetAttribute("class")!.ShouldContain("is-withdrawn");
         browser.Complaints().ShouldBeEmpty();
         site.Said.ShouldBeEmpty();

@@ -146,7 +146,7 @@ public sealed class RunTests
         // By hand the same twelve entries are about 42 taps and five typed numbers, and somebody has to take the times.
         taps.ShouldBeLessThanOrEqualTo(32);
         phone.Open("/logbook");
-        phone.Visible(".log").Text.ShouldContain("Black flushed · built in · 2 cycles · end clear");
+        phone.Visible(".log").Text.ShouldContain("Black flushed · built in · 2 rinses · end clear");
     }
 
     [Fact]

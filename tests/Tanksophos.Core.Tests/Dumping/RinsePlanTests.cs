@@ -6,6 +6,10 @@ namespace Tanksophos.Core.Tests.Dumping;
 /// <summary>The figures of rinsing, in the gallons in which they are handed down.</summary>
 public class RinsePlanTests
 {
+    [Fact]
+    public void A_hose_of_fifteen_feet_holds_five_and_a_half_gallons() =>
+        (Rigs.Equipment.HoseLPerM * 15 * 0.3048 / 3.785411784).ShouldBe(5.55, 0.01);
+
     private const double Gallon = 3.785411784;
 
     [Fact]

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Security.Cryptography;
 using System.Text;
 using System.Text.Json;
+using NodaTime;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Formats;
@@ -62,6 +63,26 @@ public class KnownFiguresTests
         select Line($"{form} {place} {method} {N(setting.Tanks[0].Level.P50L)}",
             offer.Script is { } script ? [N(script.Steps.Sum(s => s.Minutes)), $"{script.Steps.Count} steps"] : [.. offer.Refused.Select(r => r.ToString())],
             offer.Script is { } built ? Encoding.UTF8.GetBytes(RunCodec.Write(built)) : []));
+
+    [Fact]
+    public void Of_runs_that_were_played() => Compare("played",
+        from form in (RunForm[])[RunForm.Full, RunForm.Quick, RunForm.GrayOnly, RunForm.BlackOnly, RunForm.EndOfTrip]
+        from method in (FlushMethod?[])[null, FlushMethod.Bucket, FlushMethod.Pedal]
+        from last in (RunStepKind[])[RunStepKind.Sniff, RunStepKind.Stow, RunStepKind.Close]
+        from dry in (bool[])[true, false]
+        let offer = RunBuilder.Offer(Runs.Setting(60, 90) with { Leaving = true, Method = method, FlowLPerMin = 9, HighC = 36 }, form)
+        where offer.Script?.Steps.Any(s => s.Kind == last) == true
+        let played = Played(offer.Script!, last, dry)
+        select Line($"{form} {method} {last} {dry}", [$"{played.Count} entries"],
+            LogbookFormat.Write(new Logbook(Runs.Rig(), played, null))));
+
+    private static IReadOnlyList<LogEntry> Played(RunScript script, RunStepKind last, bool dry)
+    {
+        var presser = new Presser(script);
+        if (script.Steps.Any(s => s.Kind == RunStepKind.Valves)) presser.To(RunStepKind.Valves).Press(dry ? RunPress.Dry : RunPress.Drips);
+        presser.To(last).Press(presser.State.Step.Presses[dry ? 0 : ^1]).Press(RunPress.Finish);
+        return RunEntries.Build("run", presser.State, DateTimeZoneProviders.Tzdb["America/Denver"]);
+    }
 
     private static string N(double value) => value == 0 ? "0" : double.Parse(value.ToString("E2", CultureInfo.InvariantCulture),
         CultureInfo.InvariantCulture).ToString("G3", CultureInfo.InvariantCulture);

@@ -55,6 +55,28 @@ public class TreatmentTests
     public void The_pairs_practitioners_name_are_as_they_say(Substance a, Substance b, string what) => Mixing.Of(a, b).ToString().ShouldBe(what);
 
     [Fact]
+    public void Weights_are_said_in_pounds_from_a_pound_on_and_in_ounces_below()
+    {
+        DoseCalculator.Weight(30 * 453.59237, KitchenUnits.Us).ShouldBe("30 lb");
+        DoseCalculator.Weight(2 * 28.349523, KitchenUnits.Us).ShouldBe("2 oz by weight");
+        DoseCalculator.Weight(1500, KitchenUnits.Metric).ShouldBe("1.5 kg");
+        DoseCalculator.Weight(58, KitchenUnits.Metric).ShouldBe("60 g");
+    }
+
+    [Fact]
+    public void Bleach_is_remembered_until_two_rinses_and_no_longer()
+    {
+        var bleach = new DoseEntry { At = Given.At(0), Tank = "black", Recipe = DoseRecipe.ClassicBleach };
+        InTheTank Then(int rinses) => InTheTank.Compute([bleach, Given.Dump(Given.At(0, 1)),
+            new FlushEntry { At = Given.At(0, 2), Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [.. Enumerable.Repeat(new FlushCycle(60, null, null, null), rinses)] }],
+            "black", Given.At(1).ToInstant());
+        (Then(1).BleachLeft, Then(1).BleachedAt).ShouldBe((true, bleach.Instant));
+        Then(2).BleachLeft.ShouldBeFalse("dumped, and rinsed twice");
+        InTheTank.Compute([bleach, Given.Dump(Given.At(0, 1))], "black", Given.At(1).ToInstant()).BleachLeft.ShouldBeTrue();
+        Then(4).BleachedAt.ShouldBeNull("long gone");
+    }
+
+    [Fact]
     public void What_is_in_a_tank_follows_from_the_log_and_leaves_with_the_dump()
     {
         var there = In(2, Dump(At(1)), Dose(1, DoseRecipe.Enzyme, hours: 1), Dose(1, DoseRecipe.Freshener, hours: 20), Dose(1.5, DoseRecipe.GraySoap, "gray"));

@@ -43,6 +43,21 @@ public class TripProgressTests
     }
 
     [Fact]
+    public void A_level_far_below_the_planned_one_is_a_reason_with_both_figures()
+    {
+        const ChangeReason reason = ChangeReason.EmptierThanPlanned;
+        var (_, plan, progress) = Begun();
+        var planned = plan.Levels["black"].First(l => l.At.ToInstant() >= At(1, 12).ToInstant());
+        var found = planned.Level.P50L - 45;
+        var later = Trip(planned.At, found);
+        var said = progress.Advance(later, Planner.Make(later), [], false, false).Changes.SelectMany(c => c.Reasons).Where(r => r.Reason == reason).ToList();
+        said.ShouldNotBeEmpty();
+        said[0].Tank.ShouldBe("black");
+        said[0].FoundL!.Value.ShouldBe(found, 0.1);
+        said[0].ExpectedL!.Value.ShouldBe(planned.Level.P50L, 12);
+    }
+
+    [Fact]
     public void A_logged_dump_ticks_the_planned_one_and_is_no_change()
     {
         var (_, plan, progress) = Begun();

@@ -35,6 +35,7 @@ public sealed partial class AccessMatrixTests : IDisposable
         ["Today Post Usual"] = Needed.Crew,
         ["Today Post Undo"] = Needed.Crew,
         ["Today Post UndoBatch"] = Needed.Crew,
+        ["More Get"] = Needed.Guest,
         ["Logbook Get"] = Needed.Guest,
         ["Logbook Post Undo"] = Needed.Crew,
         ["Logbook Post Restore"] = Needed.Crew,

@@ -14,7 +14,7 @@
       clearInterval(timer);
       field.value = ((performance.now() - from) / 1000).toFixed(1);
       from = null;
-      button.textContent = 'Start the clock';
+      button.textContent = 'Start timer';
     });
   });
 })();

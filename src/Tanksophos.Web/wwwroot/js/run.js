@@ -72,7 +72,7 @@
         var lost = mine.filter(function (t) { return said.fates && said.fates[t.key] === 'stale' && !['back', 'jump', 'skip'].includes(t.press) && t.late; });
         take(said);
         render();
-        if (lost.length) say('While this device was cut off the run went on on another. Not used from here: ' + lost.map(function (t) { return t.label; }).join(', ') + '.');
+        if (lost.length) say('Another device continued this run while you were offline. Not used from here: ' + lost.map(function (t) { return t.label; }).join(', ') + '.');
         if (said.ended) { leave(); return; }
         send();
       });
@@ -402,7 +402,7 @@
           if (answer.ok && said.ok) tap('done', {}, 'hose run checked');
           else say(said.say || said.problem);
         });
-      }).catch(function () { tap('done', {}, 'hose run checked'); say('The check could not be kept: no connection. The run goes on.'); });
+      }).catch(function () { tap('done', {}, 'hose run checked'); say('The check was not saved: no connection. The run continues.'); });
     }, true);
   });
 

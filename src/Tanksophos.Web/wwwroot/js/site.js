@@ -217,7 +217,7 @@
           if (this.monitor === 'percent') return 'Save: panel shows ' + this.percent + ' %';
           var named = this.named;
           var words = Object.keys(named).filter(function (p) { return this.lit.includes(p); }, this).map(function (p) { return named[p]; });
-          return words.length ? 'Save: ' + words.join(', ') + ' lit' : 'Save: no lamp lit';
+          return words.length ? 'Save: ' + words.join(', ') + ' on' : 'Save: no lights on';
         }
       };
     });
