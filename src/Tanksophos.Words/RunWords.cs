@@ -116,7 +116,7 @@ public sealed class RunWords(Rig rig, Units units)
         if (limit.Seconds is { } seconds && limit.UpperFlowLPerMin is { } flow)
             lines.Add(limit.Stop == FillStop.Clock
                 ? $"Flow not known. The fastest heads give {units.Volume(flow)} a minute, so fill for {Clock(seconds)}, never over {Guard.MaxTimedFillSeconds.ToString("0", CultureInfo.InvariantCulture)} seconds."
-                : $"Fastest likely flow: {units.Volume(flow)} a minute. At that, {units.Volume(limit.Litres)} take {Clock(seconds)}.");
+                : $"Fastest likely flow: {units.Volume(flow)} a minute. At that, {units.Volume(limit.Litres)} takes {Clock(seconds)}.");
         return lines;
     }
 

@@ -39,7 +39,7 @@ public sealed class SensorWords(Units units, TimeWords times)
             ProbeVerdict.StuckOff => StuckOff(finding),
             ProbeVerdict.Working => Works(finding),
         };
-        if (finding.Verdict != ProbeVerdict.Working && since.Length > 0) text += $" Since {since}.";
+        if (finding.Verdict != ProbeVerdict.Working && since.Length > 0) text += $" Began {since}.";
         if (!finding.Settled) text += " Not enough readings yet to be sure.";
         return text;
     }

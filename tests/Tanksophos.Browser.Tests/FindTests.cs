@@ -38,7 +38,7 @@ public sealed class FindTests : IDisposable
         browser.Until(() => browser.Text(".causes details").Contains("it dripped when the cap came off", StringComparison.Ordinal), "the reason is not shown");
 
         browser.Open("/");
-        browser.Text("main").ShouldContain("the valve leaks or does not close");
+        browser.Find(".find-note");
         browser.Open("/find");
         browser.Click(".causes summary");
         browser.Follow(".causes details a[href*='/logbook']");

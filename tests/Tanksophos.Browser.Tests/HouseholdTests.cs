@@ -96,7 +96,7 @@ public sealed class HouseholdTests : IDisposable
         browser.Text(".notice").ShouldContain("Black dumped");
         browser.Text(".tank .level strong").ShouldMatch("^[0-9] %$|^1[0-9] %$");
         browser.Follow("[data-undo]");
-        browser.Text(".notice").ShouldContain("Taken back: 8 entries");
+        browser.Text(".notice").ShouldContain("8 entries");
     }
 
     [Fact]

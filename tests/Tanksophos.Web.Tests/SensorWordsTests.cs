@@ -27,7 +27,7 @@ public class SensorWordsTests
         var low = Demo().Report.Tanks[0].Findings[0];
 
         SensorWords.Verdict(low).ShouldBe("stuck on");
-        Words.Reason(low).ShouldMatch(@"^On \d+ hours after each of the last \d dumps, when a clean tank holds about \d+ gal\. Since ");
+        Words.Reason(low).ShouldMatch(@"^On \d+ hours after each of the last \d dumps, when a clean tank holds about \d+ gal\. Began ");
         Words.Evidence(low.Evidence[0]).ShouldMatch(@"^on .+ after it was emptied, with \d+(\.\d)? gal expected$");
         SensorWords.Weight(low.Evidence[0] with { Weight = 1 }).ShouldBe("some evidence");
         SensorWords.Weight(low.Evidence[0] with { Weight = -1 }).ShouldBe("against it");

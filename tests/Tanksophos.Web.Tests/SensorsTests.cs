@@ -22,7 +22,7 @@ public sealed class SensorsTests : IDisposable
         html.ShouldContain("data-verdict=\"doubt\"");
         html.ShouldContain("<strong>stuck on</strong>");
         Regex.IsMatch(html, @"\d+ hours after each of the last \d dumps").ShouldBeTrue();
-        html.ShouldContain("Since ");
+        html.ShouldContain("Began ");
         html.ShouldNotContain("@if");
         Regex.Count(html, "class=\"weight\"").ShouldBeGreaterThan(2);
         html.ShouldContain("Soak or sensor cleaner overnight"); // the rung it stands on

@@ -9,6 +9,11 @@ namespace Tanksophos.Web.Pages;
 /// <summary>On a phone: every place that is not in the bar, each with where it stands.</summary>
 public sealed class MoreModel(CurrentRequest house, AgendaService agenda) : PageModel
 {
+    /// <summary>Shows it.</summary>
+    public void OnGet()
+    {
+    }
+
     /// <summary>What Troubleshoot would say.</summary>
     public (string Said, bool Wrong) Troubleshoot
     {
@@ -38,7 +43,7 @@ public sealed class MoreModel(CurrentRequest house, AgendaService agenda) : Page
 
     /// <summary>What Treatments would say.</summary>
     public string Treatments => agenda.Now.Items.FirstOrDefault(i => i.Code is AgendaCode.Dose or AgendaCode.StarterWater) is { At: { } at }
-        ? $"Next dose {house.Times.Brief(at)}" : "Nothing due";
+        ? $"Next dose {house.Times.Brief(at)}" : "No dose due";
 
     /// <summary>What the logbook would say.</summary>
     public string Logbook => house.RigSnapshot.Logbook.InOrder() is [.., var last] ? $"Last entry {house.Times.Ago(last.Instant)}" : "Nothing logged yet";
