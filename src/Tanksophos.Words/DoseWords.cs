@@ -11,6 +11,7 @@ public static class DoseWords
     /// <summary>Says a line.</summary>
     /// <param name="line">The line.</param>
     /// <param name="units">Measures.</param>
+    /// <exception cref="ArgumentOutOfRangeException">A note without words; a test goes through all notes.</exception>
     public static string Of(DoseLine line, KitchenUnits units)
     {
         ArgumentNullException.ThrowIfNull(line);

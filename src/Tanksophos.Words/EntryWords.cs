@@ -11,6 +11,7 @@ public sealed class EntryWords(Rig rig, Units units)
     public string Tank(string? id) => rig.Find(id)?.Name ?? id ?? "";
 
     /// <summary>What kind of entry it is: "Dump", "Panel reading".</summary>
+    /// <exception cref="ArgumentOutOfRangeException">A kind of entry without words; a test goes through all kinds.</exception>
     public static string Kind(LogEntry entry) => entry switch
     {
         StayEntry => "Place",
@@ -32,6 +33,7 @@ public sealed class EntryWords(Rig rig, Units units)
     };
 
     /// <summary>The line itself, without the note.</summary>
+    /// <exception cref="ArgumentOutOfRangeException">A kind of entry without words; a test goes through all kinds.</exception>
     public string Line(LogEntry entry) => entry switch
     {
         StayEntry e => Join(e.Place ?? "Unnamed place", HookupWords(e.Hookup)),

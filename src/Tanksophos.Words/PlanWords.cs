@@ -59,6 +59,7 @@ public sealed class PlanWords(Rig rig, Units units, TimeStyle? style = null)
     }
 
     /// <summary>Why an action is planned, in a sentence or two; empty if it is not known.</summary>
+    /// <exception cref="ArgumentOutOfRangeException">A reason without words; a test goes through all reasons.</exception>
     public static string Why(PlanAction action)
     {
         ArgumentNullException.ThrowIfNull(action);

@@ -11,10 +11,10 @@ public sealed record TimeStyle(bool TwelveHours, bool MonthFirst)
     private static readonly CultureInfo English = CultureInfo.InvariantCulture;
 
     /// <summary>As in the United States: the default.</summary>
-    public static readonly TimeStyle Us = new(true, true);
+    public static readonly TimeStyle Us = new(TwelveHours: true, MonthFirst: true);
 
     /// <summary>24 hours, day first.</summary>
-    public static readonly TimeStyle International = new(false, false);
+    public static readonly TimeStyle International = new(TwelveHours: false, MonthFirst: false);
 
     /// <summary>"8:45 PM", "20:45".</summary>
     public string Time(LocalTime time) => time.ToString(TwelveHours ? "h:mm tt" : "HH:mm", English);

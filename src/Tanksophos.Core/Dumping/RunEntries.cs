@@ -12,6 +12,7 @@ public static class RunEntries
     /// <param name="state">Where the run stands.</param>
     /// <param name="zone">Local time there.</param>
     /// <param name="rig">The rig: a light that its tank has not is not written; null to take any.</param>
+    /// <exception cref="ArgumentException">The run has no key.</exception>
     public static IReadOnlyList<LogEntry> Build(string run, RunState state, DateTimeZone zone, Rig? rig = null)
     {
         ArgumentException.ThrowIfNullOrEmpty(run);

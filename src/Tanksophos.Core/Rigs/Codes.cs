@@ -39,6 +39,7 @@ internal sealed class CodeTable
     private readonly Dictionary<int, string> words = [];
     private readonly Dictionary<string, int> values = new(StringComparer.Ordinal);
 
+    /// <exception cref="ArgumentException">The enumeration does not count from an int.</exception>
     public CodeTable(Type type)
     {
         if (Enum.GetUnderlyingType(type) != typeof(int)) throw new ArgumentException("An enumeration of codes counts from an int.", nameof(type));

@@ -62,7 +62,7 @@ public sealed class SimulatedPanel(long seed)
     {
         var now = new Circumstances(rig);
         var household = Math.Exp(HouseholdLogSd * Chance(tank, 0).Normal());
-        var state = new State(0.05 * tank.CapacityL, 0, null, 0, 0, false);
+        var state = new State(0.05 * tank.CapacityL, Before: 0, Emptied: null, Scrubs: 0, Cleanings: 0, Renewed: false);
         var clock = entries.Count > 0 ? entries[0].Instant : until;
         void Run(Instant to)
         {

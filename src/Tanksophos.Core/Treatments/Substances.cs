@@ -60,6 +60,7 @@ internal static class Mixing
     ];
 
     /// <summary>What comes of two substances in one fill.</summary>
+    /// <exception cref="InvalidOperationException">The table says nothing of these two; a test goes through all pairs.</exception>
     public static Together Of(Substance a, Substance b)
     {
         var (row, column) = a > b ? ((int)a, (int)b) : ((int)b, (int)a);

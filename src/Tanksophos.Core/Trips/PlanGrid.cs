@@ -285,7 +285,7 @@ internal sealed class PlanGrid
             {
                 // Nobody is asked to work at a hose at night.
                 var there = SensibleHours.NotBefore(Instant.Min(from + Duration.FromMinutes(5), to), stop.Zone);
-                if ((black || gray) && there <= to) yield return new PlanMoment(there, i, black, gray, true, false);
+                if ((black || gray) && there <= to) yield return new PlanMoment(there, i, black, gray, Arrival: true, Opens: false);
                 continue;
             }
             if (stop.Hookup == StopHookup.Full)
@@ -300,17 +300,17 @@ internal sealed class PlanGrid
                     {
                         var at = (date + new LocalTime(hour, 0)).InZoneLeniently(stop.Zone).ToInstant();
                         if (at > from + Duration.FromHours(3) && at < leaving - Duration.FromHours(3))
-                            yield return new PlanMoment(at, i, black, gray, false, false);
+                            yield return new PlanMoment(at, i, black, gray, Arrival: false, Opens: false);
                     }
                 }
                 if (leaving > arrival + Duration.FromHours(1) || (leaving >= from && leaving < arrival))
-                    yield return new PlanMoment(leaving, i, black, gray, false, false);
+                    yield return new PlanMoment(leaving, i, black, gray, Arrival: false, Opens: false);
             }
-            if (IsOpen(stop)) yield return new PlanMoment(Instant.Min(from + Duration.FromMinutes(35), to), i, false, false, false, true);
+            if (IsOpen(stop)) yield return new PlanMoment(Instant.Min(from + Duration.FromMinutes(35), to), i, Black: false, Gray: false, Arrival: false, Opens: true);
             // Its station is used in the last hour of the stay, a little later where that begins before people are up.
             if (stop.DumpStation && (black || gray))
                 foreach (var last in BeforeLeaving.Select(m => to - m).Where(t => t >= from && SensibleHours.Holds(t, stop.Zone)).Take(1))
-                    yield return new PlanMoment(last, i, black, gray, false, false);
+                    yield return new PlanMoment(last, i, black, gray, Arrival: false, Opens: false);
         }
     }
 }

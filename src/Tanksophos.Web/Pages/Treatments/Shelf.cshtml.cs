@@ -201,7 +201,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
 
     // What was never counted begins with nothing, so that what is bought counts.
     private IReadOnlyList<StockNote> Since(Product p) => p.Stock.Any(s => !s.Bought) ? p.Stock
-        : [new StockNote(Here.Minus(NodaTime.Duration.FromSeconds(1)), 0, false)];
+        : [new StockNote(Here.Minus(NodaTime.Duration.FromSeconds(1)), Amount: 0, Bought: false)];
 
     private NodaTime.OffsetDateTime Here => NodaTime.Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(house.Zone).ToOffsetDateTime();
 
