@@ -131,8 +131,9 @@ public class KnownFiguresTests
             return;
         }
         var known = File.ReadAllLines(Path.Combine(AppContext.BaseDirectory, "Known", name + ".txt"));
-        now.Where((line, i) => i >= known.Length || line != known[i]).ShouldBeEmpty($"{name}: answers that changed");
-        now.Count.ShouldBe(known.Length);
+        now.ShouldBeUnique();
+        now.Except(known).ShouldBeEmpty($"{name}: answers that are new or changed");
+        known.Except(now).ShouldBeEmpty($"{name}: answers that are gone");
     }
 
     // Times and other values of libraries as their text.
