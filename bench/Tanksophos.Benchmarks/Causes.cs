@@ -73,14 +73,16 @@ internal static class Causes
         Line($"{count} cases from seed {seed}");
         Line("condition        cases  ranked first  named (0.5 and more)");
         foreach (var (c, n) in conditions.OrderBy(c => c.Key)) Line($"{c,-16} {n.Cases,5}  {Share(n.Top, n.Cases),12}  {Share(n.Said, n.Cases),12}");
-        Line($"{"all",-16} {conditions.Values.Sum(n => n.Cases),5}  {Share(conditions.Values.Sum(n => n.Top), conditions.Values.Sum(n => n.Cases)),12}  {Share(conditions.Values.Sum(n => n.Said), conditions.Values.Sum(n => n.Cases)),12}");
+        Line($"{"all",-16} {conditions.Values.Sum(n => n.Cases),5}  {Share(conditions.Values.Sum(n => n.Top), conditions.Values.Sum(n => n.Cases)),12}  "
+            + $"{Share(conditions.Values.Sum(n => n.Said), conditions.Values.Sum(n => n.Cases)),12}");
         Line("smell            cases  first  first or second");
         foreach (var (c, n) in odors.OrderBy(c => c.Key)) Line($"{c,-16} {n.Cases,5}  {Share(n.Top, n.Cases),5}  {Share(n.TopTwo, n.Cases),12}");
         Line($"{"all",-16} {smellCases,5}  {Share(odors.Values.Sum(n => n.Top), smellCases),5}  {Share(odors.Values.Sum(n => n.TopTwo), smellCases),12}");
         Line($"healthy rigs {healthy}: a condition named on {alarms}, a smell on {smellAlarms}");
         Line("said        conditions right      smells right");
         for (var b = 0; b < 10; b++)
-            Line($"{0.1 * b:0.0} to {0.1 * (b + 1):0.0}  {bins[b].Right,5} of {bins[b].Said,5} {Share(bins[b].Right, bins[b].Said),6}   {odorBins[b].Right,5} of {odorBins[b].Said,5} {Share(odorBins[b].Right, odorBins[b].Said),6}");
+            Line($"{0.1 * b:0.0} to {0.1 * (b + 1):0.0}  {bins[b].Right,5} of {bins[b].Said,5} {Share(bins[b].Right, bins[b].Said),6}   {odorBins[b].Right,5} "
+                + $"of {odorBins[b].Said,5} {Share(odorBins[b].Right, odorBins[b].Said),6}");
         foreach (var (what, n) in missed.OrderByDescending(m => m.Value).Take(30)) Line($"  {n,3} x {what}");
         if (docs is not null)
         {

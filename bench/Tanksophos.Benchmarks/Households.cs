@@ -89,11 +89,13 @@ internal static class Households
         using (var stop = new CancellationTokenSource(TimeSpan.FromSeconds(seconds)))
             await Task.WhenAll(Enumerable.Range(0, people).Select(p => WorkAsync(p, stop.Token)));
         var took = total.Elapsed.TotalSeconds;
-        Console.WriteLine($"{people} people at work without a pause for {took:0} s: {times.Values.Sum(t => t.Count) / took:0} requests/s, {failed} refused or failed");
+        Console.WriteLine($"{people} people at work without a pause for {took:0} s: {times.Values.Sum(t => t.Count) / took:0} requests/s, {failed} refused "
+            + $"or failed");
         foreach (var (kind, taken) in times.OrderByDescending(t => t.Value.Count))
         {
             var sorted = taken.Order().ToList();
-            Console.WriteLine($"{kind,-16} {sorted.Count / took,6:0.0}/s   p50 {sorted[sorted.Count / 2],6:0} ms   p95 {sorted[(int)(sorted.Count * 0.95)],6:0} ms   worst {sorted[^1],6:0} ms");
+            Console.WriteLine($"{kind,-16} {sorted.Count / took,6:0.0}/s   p50 {sorted[sorted.Count / 2],6:0} ms   p95 "
+                + $"{sorted[(int)(sorted.Count * 0.95)],6:0} ms   worst {sorted[^1],6:0} ms");
         }
         Console.WriteLine($"memory afterwards {app.Memory >> 20} MB");
 
@@ -115,7 +117,8 @@ internal static class Households
             }));
         }
         var calm = times["Today"].Order().ToList();
-        Console.WriteLine($"{people} people with a second between requests: {calm.Count / (double)seconds:0} requests/s, Today p50 {calm[calm.Count / 2]:0} ms, p95 {calm[(int)(calm.Count * 0.95)]:0} ms");
+        Console.WriteLine($"{people} people with a second between requests: {calm.Count / (double)seconds:0} requests/s, Today p50 {calm[calm.Count / 2]:0} "
+            + $"ms, p95 {calm[(int)(calm.Count * 0.95)]:0} ms");
         return failed == 0 ? 0 : 1;
     }
 }

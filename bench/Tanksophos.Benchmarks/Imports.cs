@@ -43,8 +43,10 @@ internal static class Imports
         var basis = Median(raw);
         Console.WriteLine($"raw inserts of the texts alone, no index:     {Entries / basis:0} entries/s");
         Console.WriteLine($"raw inserts of the same rows, same table:     {Entries / Median(rows):0} entries/s");
-        Console.WriteLine($"record what was read:                         {Entries / Median(record):0} entries/s, {basis / Median(record):0.00} and {Median(rows) / Median(record):0.00} of raw");
-        Console.WriteLine($"read the document, preview and record:        {Entries / Median(whole):0} entries/s, {basis / Median(whole):0.00} and {Median(rows) / Median(whole):0.00} of raw");
+        Console.WriteLine($"record what was read:                         {Entries / Median(record):0} entries/s, {basis / Median(record):0.00} and "
+            + $"{Median(rows) / Median(record):0.00} of raw");
+        Console.WriteLine($"read the document, preview and record:        {Entries / Median(whole):0} entries/s, {basis / Median(whole):0.00} and "
+            + $"{Median(rows) / Median(whole):0.00} of raw");
         return 0;
     }
 
@@ -99,7 +101,8 @@ internal static class Imports
             using var transaction = connection.BeginTransaction();
             using var insert = connection.CreateCommand();
             insert.Transaction = transaction;
-            insert.CommandText = "INSERT INTO Entries (RigId, Key, Revision, IsCurrent, Withdrawn, At, OffsetSeconds, Sequence, Type, Tank, Json, RecordedAt, Who) VALUES (1, $key, 1, 1, 0, $at, $offset, $sequence, $type, $tank, $json, 0, 'raw')";
+            insert.CommandText = "INSERT INTO Entries (RigId, Key, Revision, IsCurrent, Withdrawn, At, OffsetSeconds, Sequence, Type, Tank, Json, RecordedAt, "
+                + "Who) VALUES (1, $key, 1, 1, 0, $at, $offset, $sequence, $type, $tank, $json, 0, 'raw')";
             SqliteParameter[] p = [.. Columns.Select(n => insert.Parameters.Add(new SqliteParameter { ParameterName = n }))];
             for (var i = 0; i < texts.Length; i++)
             {

@@ -59,9 +59,11 @@ internal static class Mutants
             built++;
             var killed = await TestAsync(tree, runner, limit) != 0;
             if (!killed) survived.Add(mutant);
-            Console.WriteLine($"{built.ToString(CultureInfo.InvariantCulture),4} {(killed ? "killed  " : "SURVIVED")} {mutant.File}:{mutant.Line} {mutant.Kind}  {mutant.Before}  ->  {mutant.After}");
+            Console.WriteLine($"{built.ToString(CultureInfo.InvariantCulture),4} {(killed ? "killed  " : "SURVIVED")} {mutant.File}:{mutant.Line} "
+                + $"{mutant.Kind}  {mutant.Before}  ->  {mutant.After}");
         }
-        Console.WriteLine(FormattableString.Invariant($"{built} mutants, {built - survived.Count} killed ({(built == 0 ? 0 : 100.0 * (built - survived.Count) / built):0} %), {survived.Count} survived"));
+        var share = built == 0 ? 0 : 100.0 * (built - survived.Count) / built;
+        Console.WriteLine(FormattableString.Invariant($"{built} mutants, {built - survived.Count} killed ({share:0} %), {survived.Count} survived"));
         foreach (var m in survived) Console.WriteLine($"  {m.File}:{m.Line}  {m.Before}  ->  {m.After}");
         return 0;
     }

@@ -46,7 +46,8 @@ internal static class Pages
         foreach (var (name, _) in pages)
         {
             var sorted = times[name].Order().ToList();
-            Console.WriteLine($"{name,-20} median {At(sorted, 0.5),7:0.00} ms ({At(sorted, 0.5) / At(bare, 0.5):0.0}x)   p95 {At(sorted, 0.95),7:0.00} ms ({At(sorted, 0.95) / At(bare, 0.95):0.0}x)");
+            Console.WriteLine($"{name,-20} median {At(sorted, 0.5),7:0.00} ms ({At(sorted, 0.5) / At(bare, 0.5):0.0}x)   p95 {At(sorted, 0.95),7:0.00} ms "
+                + $"({At(sorted, 0.95) / At(bare, 0.95):0.0}x)");
         }
         Console.WriteLine($"memory of the process: {app.Memory >> 20} MB");
         return 0;

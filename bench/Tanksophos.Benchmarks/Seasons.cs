@@ -31,11 +31,14 @@ internal static class Seasons
         var table = new StringBuilder();
         table.AppendLine(CultureInfo.InvariantCulture,
             $"{seasons} simulated seasons of {Days} days, seeds from {seeds}. Errors in percent of capacity at the panel readings after the first week.\n");
-        table.AppendLine("| tank | belief: mean | median | p90 | band holds | in hindsight: mean | band holds | believing the panel | counting days | faults named | days until named | onset off by, days | sound probes accused |");
+        table.AppendLine("| tank | belief: mean | median | p90 | band holds | in hindsight: mean | band holds | believing the panel | counting days | faults "
+            + "named | days until named | onset off by, days | sound probes accused |");
         table.AppendLine("|---|---|---|---|---|---|---|---|---|---|---|---|---|");
         foreach (var (tank, t) in tallies)
             table.AppendLine(CultureInfo.InvariantCulture,
-                $"| {tank} | {Mean(t.Errors):0.0} | {At(t.Errors, 0.5):0.0} | {At(t.Errors, 0.9):0.0} | {100.0 * t.Held / t.Judged:0.0} % | {Mean(t.Back):0.0} | {100.0 * t.BackHeld / Math.Max(1, t.Back.Count):0.0} % | {Mean(t.Panel):0.0} | {Mean(t.Counted):0.0} | {t.Found}/{t.Faults} | {At(t.Delays, 0.5):0} | {At(t.Onsets, 0.5):0.0} | {t.Accused}/{t.Sound} |");
+                $"| {tank} | {Mean(t.Errors):0.0} | {At(t.Errors, 0.5):0.0} | {At(t.Errors, 0.9):0.0} | {100.0 * t.Held / t.Judged:0.0} % | {Mean(t.Back):0.0} "
+                + $"| {100.0 * t.BackHeld / Math.Max(1, t.Back.Count):0.0} % | {Mean(t.Panel):0.0} | {Mean(t.Counted):0.0} | {t.Found}/{t.Faults} | "
+                + $"{At(t.Delays, 0.5):0} | {At(t.Onsets, 0.5):0.0} | {t.Accused}/{t.Sound} |");
         Console.Write(table);
         if (file is not null) File.WriteAllText(file,
             "# How well levels and probes are known\n\nWritten by `dotnet run -c Release --project bench/Tanksophos.Benchmarks -- seasons docs`.\n\n"

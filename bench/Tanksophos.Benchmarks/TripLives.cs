@@ -74,7 +74,8 @@ internal static class TripLives
             var bin = rows.Where(r => r.Plan.Totals.OverflowProbability >= from && r.Plan.Totals.OverflowProbability < to).ToList();
             if (bin.Count == 0) continue;
             text.AppendLine(CultureInfo.InvariantCulture,
-                $"| {name} | {bin.Count} | {100 * bin.Average(r => r.Plan.Totals.OverflowProbability):0.0} % | {100 * bin.Average(r => r.ByPlan.Overflow):0.0} % | {100 * bin.Max(r => Math.Abs(r.ByPlan.Overflow - r.Plan.Totals.OverflowProbability)):0.0} points |");
+                $"| {name} | {bin.Count} | {100 * bin.Average(r => r.Plan.Totals.OverflowProbability):0.0} % | {100 * bin.Average(r => r.ByPlan.Overflow):0.0} "
+                + $"% | {100 * bin.Max(r => Math.Abs(r.ByPlan.Overflow - r.Plan.Totals.OverflowProbability)):0.0} points |");
         }
         var held = rows.Where(r => r.Plan.Feasible).ToList();
         text.AppendLine(CultureInfo.InvariantCulture, $"""
@@ -87,7 +88,8 @@ internal static class TripLives
         foreach (var (name, of) in ((string, Func<(Plan Plan, Lived ByPlan, Lived Everything, Lived WhenFull), Lived>)[])[("the plan", r => r.ByPlan),
             ("everything at every sewer", r => r.Everything), ("when the panel says Full", r => r.WhenFull)])
             text.AppendLine(CultureInfo.InvariantCulture,
-                $"| {name} | {100 * held.Average(r => of(r).Overflow):0.0} % | {held.Average(r => of(r).BlackDumps):0.0} | {held.Average(r => of(r).LowDumps):0.0} | {held.Average(r => of(r).GrayDumps):0.0} |");
+                $"| {name} | {100 * held.Average(r => of(r).Overflow):0.0} % | {held.Average(r => of(r).BlackDumps):0.0} | "
+                + $"{held.Average(r => of(r).LowDumps):0.0} | {held.Average(r => of(r).GrayDumps):0.0} |");
         return text.ToString();
     }
 

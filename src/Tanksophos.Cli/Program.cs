@@ -2,7 +2,8 @@ using System.CommandLine;
 using Tanksophos.Cli;
 
 var pretty = new Option<bool>("--pretty") { Description = "Indent the results.", Recursive = true };
-var root = new RootCommand("Reads documents on standard input, one or several (one per line), and writes the results on standard output. No database, no network, no clock.") { pretty };
+var root = new RootCommand("Reads documents on standard input, one or several (one per line), and writes the results on standard output. No database, no "
+    + "network, no clock.") { pretty };
 Add("assess", "How full the tanks are and whether the monitor tells the truth, from a logbook document.", Commands.Assess);
 Add("agenda", "What to do, in order, and what to hold back, from a logbook or a situation (a logbook and the stops of a trip).", Commands.Agenda);
 Add("plan", "When and where to dump, flush and dose on a trip, and what that leaves to chance, from a trip document.", Commands.Plan);

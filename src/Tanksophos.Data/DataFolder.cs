@@ -127,7 +127,8 @@ public sealed class DataFolder
     {
         var newest = new DirectoryInfo(Backups).EnumerateFiles("*.db").OrderByDescending(f => f.LastWriteTimeUtc).FirstOrDefault();
         var file = newest is null ? "FILE" : $"\"{newest.FullName}\"";
-        return $"Backups are in '{Backups}'{(newest is null ? ", which has none yet" : $"; the newest is {newest.Name}")}. To restore one: tanksophos-web restore {file} --data \"{Root}\"";
+        return $"Backups are in '{Backups}'{(newest is null ? ", which has none yet" : $"; the newest is {newest.Name}")}. To restore one: tanksophos-web "
+            + $"restore {file} --data \"{Root}\"";
     }
 
     // The migrations the database has been through. Working out what is to be migrated takes longer than all the rest of a start; this tells as much.
@@ -150,7 +151,8 @@ public sealed class DataFolder
         using var reader = command.ExecuteReader();
         while (reader.Read()) history.Add(reader.GetString(0));
         if (history.Except(Migrations).FirstOrDefault() is { } unknown)
-            throw new UnusableDatabaseException($"The database '{Database}' was written by a later version of Tanksophos ({unknown}), and was left as it is. Update the program, or go back to a backup made by this version. {WayBack()}");
+            throw new UnusableDatabaseException($"The database '{Database}' was written by a later version of Tanksophos ({unknown}), and was left as it is. "
+                + $"Update the program, or go back to a backup made by this version. {WayBack()}");
         return history;
     }
 

@@ -110,7 +110,8 @@ public sealed class SafeKeeping(DataFolder folder)
             looked.Migrate();
             var unreadable = ReadAll(looked);
             if (unreadable.Count > 0 && !setAside)
-                throw new NotABackupException($"{unreadable.Count} {(unreadable.Count == 1 ? "row" : "rows")} in the backup can't be read: {string.Join("; ", unreadable.Take(5))}{(unreadable.Count > 5 ? "; ..." : "")}.",
+                throw new NotABackupException($"{unreadable.Count} {(unreadable.Count == 1 ? "row" : "rows")} in the backup can't be read: "
+                    + $"{string.Join("; ", unreadable.Take(5))}{(unreadable.Count > 5 ? "; ..." : "")}.",
                 unreadable);
             var accounts = KeepAccounts(looked, now);
             looked.ForgetConnections();
@@ -187,7 +188,8 @@ public sealed class SafeKeeping(DataFolder folder)
             using var connection = Open(path);
             if (Scalar(connection, "PRAGMA integrity_check") is not "ok")
                 throw new NotABackupException("The file is damaged: it does not pass the database's own integrity check.");
-            if (Scalar(connection, "SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('Rigs', 'Entries', '__EFMigrationsHistory')") is not 3L)
+            if (Scalar(connection, "SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('Rigs', 'Entries', "
+                + "'__EFMigrationsHistory')") is not 3L)
                 throw new NotABackupException("It is a database, but not one of this program.");
             if (Scalar(connection, "SELECT count(*) FROM sqlite_master WHERE type IN ('trigger', 'view')") is not 0L)
                 throw new NotABackupException("The database holds triggers or views, which this program never writes.");
@@ -238,7 +240,8 @@ public sealed class SafeKeeping(DataFolder folder)
     // The first table or column of ours that is not there; null if all are.
     private static string? MissingFromSchema(TanksophosContext context)
     {
-        var there = context.Database.SqlQueryRaw<string>("SELECT m.name || '.' || c.name AS Value FROM sqlite_master m JOIN pragma_table_info(m.name) c WHERE m.type = 'table'")
+        var there = context.Database.SqlQueryRaw<string>("SELECT m.name || '.' || c.name AS Value FROM sqlite_master m JOIN pragma_table_info(m.name) c WHERE "
+            + "m.type = 'table'")
             .ToHashSet(StringComparer.OrdinalIgnoreCase);
         foreach (var entity in context.Model.GetEntityTypes())
         {

@@ -7,8 +7,9 @@ namespace Tanksophos.Data;
 public static class StorageFailure
 {
     /// <summary>What is said then.</summary>
-    public const string Words =
-        "The disk is full, or the data folder can't be written. Nothing was saved just now. Free some space, then try again. Everything saved before is safe and can still be read.";
+    public const string Message =
+        "The disk is full, or the data folder can't be written. Nothing was saved just now. Free some space, then try again. Everything saved before is safe "
+        + "and can still be read.";
 
     // What SQLite answers: read-only, error of the disk, full, cannot open; and the system: no space left, file too large, quota, read-only.
     private const int ReadOnly = 8, DiskError = 10, Full = 13, CannotOpen = 14;

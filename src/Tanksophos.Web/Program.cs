@@ -58,7 +58,8 @@ root.Add(backup);
 var from = new Argument<FileInfo>("file") { Description = "A backup of this program." };
 var setAside = new Option<bool>("--set-aside") { Description = "Restore even if some rows can't be read; the pages name them afterwards." };
 var restore = new Command("restore",
-    "Puts a backup in the place of the database, after checking it. The present database is kept aside. Stop the program first, or restore on its page.") { from, setAside };
+    "Puts a backup in the place of the database, after checking it. The present database is kept aside. Stop the program first, or restore on "
+    + "its page.") { from, setAside };
 restore.SetAction(parsed => KeepingCommands.Restore(parsed.GetValue(data), parsed.GetValue(from)!, parsed.GetValue(setAside), Console.Out, Console.Error));
 root.Add(restore);
 

@@ -207,9 +207,18 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
         ArgumentNullException.ThrowIfNull(capacity);
         return [$"Stated {units.Volume(capacity.StatedL)}. The log shows less, so everything uses {units.Volume(capacity.UsedL)}.",
             .. capacity.Observations.Reverse().Take(3)
-            .Select(o => $"{TimeWords.Capital(times.Day(o.At.ToInstant().InZone(times.Zone).Date))}: {units.Volume(o.CountedL)} {o.Sign switch { CapacitySign.MeteredToFull => "by the meter when Full lit", CapacitySign.CountedToFull => "counted when Full lit", CapacitySign.CountedToSight => "counted to the height you saw", _ => "came out when Full was lit" }}. That makes {units.Volume(o.CapacityL)} in all."),
+            .Select(o => $"{TimeWords.Capital(times.Day(o.At.ToInstant().InZone(times.Zone).Date))}: {units.Volume(o.CountedL)} {Sign(o.Sign)}. "
+            + $"That makes {units.Volume(o.CapacityL)} total."),
             "Buildup on walls and in corners takes up space. After a pressure jet or deep clean it is measured again."];
     }
+
+    private static string Sign(CapacitySign sign) => sign switch
+    {
+        CapacitySign.MeteredToFull => "by the meter when Full came on",
+        CapacitySign.CountedToFull => "counted when Full came on",
+        CapacitySign.CountedToSight => "counted to the level you saw",
+        CapacitySign.DrainedFromFull => "came out with Full on",
+    };
 
     private string Product(AgendaItem item) => Shelf.For(Rig, Rig.RulesInForce.Treatment)?.Name ?? EntryWords.Spaced(item.Recipe!.Value);
 

@@ -71,7 +71,8 @@ public sealed class AgendaWords(Rig rig)
             Because.GasSmell => "Someone smelled gas strongly. Treat it like an alarm until a qualified person rules propane out.",
             Because.Bleach => item.Code switch
             {
-                AgendaCode.Ventilate => $"Bleach met waste in {name}. Together they make poisonous gas. Everyone out, open doors and windows, and wait until the air is clear.",
+                AgendaCode.Ventilate => $"Bleach met waste in {name}. Together they make poisonous gas. Everyone out, open doors and windows, and wait until "
+                    + $"the air is clear.",
                 AgendaCode.StopUsing => $"Nothing more into {name}: with bleach, urine makes poisonous gas.",
                 AgendaCode.FindDrain => $"The bleach in {name} must be dumped, and there's no place for it here.",
                 AgendaCode.Rinse => $"Rinse {name} with clean water until it was dumped and rinsed twice since the bleach.",

@@ -33,34 +33,41 @@ public static class DoseWords
             DoseNote.CoverBottom => $"Put in {W(line.Litres)}: enough to cover the bottom.",
             DoseNote.WaterOnly => "Nothing else. Flush with plenty of water each time.",
             DoseNote.WaterIntoClean => $"Put {W(line.Litres)} into the emptied and rinsed tank.",
-            DoseNote.PutIn => $"{(line.Recipe == DoseRecipe.SoftenerCleaner ? "Shake the solution, then pour in" : line.Ingredient?.Product?.Dose?.Unit == DoseUnit.Piece ? "Drop in" : "Pour in")} {line.Ingredient?.Amount} of {line.Ingredient?.Name}.",
+            DoseNote.PutIn => (line.Recipe == DoseRecipe.SoftenerCleaner ? "Shake the solution, then pour in"
+                : line.Ingredient?.Product?.Dose?.Unit == DoseUnit.Piece ? "Drop in" : "Pour in") + $" {line.Ingredient?.Amount} of {line.Ingredient?.Name}.",
             DoseNote.CountSmallAmounts =>
                 $"The level is not known. Put the water in {W(line.Litres)} to {W(line.More)} at a time, count it, and look down between.",
             DoseNote.PourSlowly => "The level is not known. Pour slowly, count it, and look down as you pour.",
             DoseNote.DoubledForHeat => "Double dose for the heat. Never more than the label's maximum.",
-            DoseNote.AgainLater => $"A dose works for about {(line.LastsDays == RoutineDose.LastsDays ? "a week" : $"{line.LastsDays} days")}. Put in the same again on day {line.LastsDays}.",
-            DoseNote.StarterRule => $"Water: a tenth of the tank ({W(line.Litres)}), at least a gallon, and what the dose asks for; at most a quarter of the tank.",
+            DoseNote.AgainLater => $"A dose works for about {(line.LastsDays == RoutineDose.LastsDays ? "a week" : $"{line.LastsDays} days")}. Put in the same "
+                + $"again on day {line.LastsDays}.",
+            DoseNote.StarterRule => $"Water: a tenth of the tank ({W(line.Litres)}), at least a gallon, and what the dose asks for; at most a quarter of "
+                + $"the tank.",
             DoseNote.OnlyFits => $"Only {W(line.Litres)} fits to be safe.",
             DoseNote.UsualDose => line.Recipe switch
             {
                 DoseRecipe.Enzyme => $"{S(8 * UsMeasures.FluidOunceMl)} for each {W(40 * UsMeasures.GallonL)} of tank: {W(line.Litres)} takes {S(line.Ml)}.",
                 DoseRecipe.SoftenerCleaner =>
-                    $"{(units == KitchenUnits.Us ? "1/2 cup" : "120 mL")} up to {W(40 * UsMeasures.GallonL)}, twice that above. This tank holds {W(line.Litres)}.",
+                    $"{(units == KitchenUnits.Us ? "1/2 cup" : "120 mL")} up to {W(40 * UsMeasures.GallonL)}, twice that above. This tank holds "
+                    + $"{W(line.Litres)}.",
                 _ => $"{(line.Ml > 0 ? S(line.Ml) : G(line.Grams))}: the usual amount, any tank.",
             },
             DoseNote.LabelOutranks => "This is the usual amount. Put your product on the shelf, and its label counts.",
-            DoseNote.HotDay => $"The hottest day, {Heat(line.HeatC ?? 0, units)}, is over {(units == KitchenUnits.Us ? "85 F" : Heat(RoutineDose.HotC, units))}: double, and never more than double.",
-            DoseNote.LongFill => $"{(line.Days ?? 0).ToString("0.#", CultureInfo.InvariantCulture)} days is longer than a dose works ({line.LastsDays}). The same again on day {line.LastsDays}, not more at once.",
+            DoseNote.HotDay => $"The hottest day, {Heat(line.HeatC ?? 0, units)}, is over "
+                + $"{(units == KitchenUnits.Us ? "85 F" : Heat(RoutineDose.HotC, units))}: double, and never more than double.",
+            DoseNote.LongFill => $"{(line.Days ?? 0).ToString("0.#", CultureInfo.InvariantCulture)} days is longer than a dose works ({line.LastsDays}). Add "
+                + $"the same again on day {line.LastsDays}, never more at one time.",
             DoseNote.ShareOfTank => $"Water: {(line.Share ?? 0).ToString("0 %", CultureInfo.InvariantCulture)} of {W(line.Litres)} is {W(line.More)}.",
             DoseNote.AnyTankWater => $"Water: {W(line.Litres)}, any tank.",
             DoseNote.CoverPile => $"Water: enough to cover the waste pile. Start with {W(line.Litres)}.",
             DoseNote.StorageWater => $"Water: about 7 % of {W(line.More)}, at least a gallon: {W(line.Litres)}.",
             DoseNote.UsualAmount => $"{TimeWords.Capital(line.Text ?? "")}: {S(line.Ml)}, the usual amount, any tank.",
-            DoseNote.ByItsLabel => $"{TimeWords.Capital(line.Text ?? "")}: by its label. Put it on the shelf with its label's dose, and the amount is computed.",
+            DoseNote.ByItsLabel => $"{TimeWords.Capital(line.Text ?? "")}: by its label. Add it to your shelf with its label's dose to get the amount.",
             DoseNote.LabelDose => line.Litres is { } per ? $"The label of {line.Text}: {line.Amount} for each {W(per)}. {W(line.More)} takes {line.Total}."
                 : $"The label of {line.Text}: {line.Amount} a tank.",
             DoseNote.LabelMost => $"The label's maximum is {line.Amount} a tank.",
-            DoseNote.IceWeight => $"Ice: {G(line.Grams)} for {W(line.Litres)}, at least {G(line.MinGrams)} and at most {G(line.MaxGrams)}. Some use ice alone, and people disagree on how much it helps.",
+            DoseNote.IceWeight => $"Ice: {G(line.Grams)} for {W(line.Litres)}, at least {G(line.MinGrams)} and at most {G(line.MaxGrams)}. Some use ice alone, "
+                + $"and people disagree on how much it helps.",
             DoseNote.DetergentShare => $"Detergent: {S(line.Ml)} for each {W(line.Litres)}: {S(line.MoreMl)}.",
             DoseNote.WeightOnTheRoad => $"Weight: {W(line.Litres)} of water and the ice are {G(line.Grams)}.",
             DoseNote.RecipeStep => Step(line, W),
@@ -80,7 +87,7 @@ public static class DoseWords
         (DoseRecipe.Freshener, 2) => "If the smell stays, dissolve all the borax and pour it in with the same amount of water.",
         (DoseRecipe.SoftenerSoak, 1) => $"Dissolve all the softener in {w(line.More)} of hot water.",
         (DoseRecipe.SoftenerSoak, 2) =>
-            $"Pour both into the emptied and rinsed tank and fill it, while you watch, to {w(line.Litres)} total. Leave out what you will use meanwhile.",
+            $"Pour both into the emptied and rinsed tank and fill it, while you watch, to {w(line.Litres)} total. Leave room for what you use meanwhile.",
         (DoseRecipe.SoftenerSoak, 3) => "Let it sit 24 hours.",
         (DoseRecipe.IceScrub, 1) => "Pour the ice down the toilet into the emptied tank.",
         (DoseRecipe.IceScrub, 2) => $"Add the detergent and {w(line.Litres)} of water, half a tank.",
@@ -127,7 +134,7 @@ public static class DoseWords
         (DoseRecipe.PaperDigester, 1) => "Use only one digester. A clogged tank can't be emptied fast: leave space.",
         (DoseRecipe.ValveLubricant or DoseRecipe.SealConditioner, 1) => "On rubber, only products made for it.",
         (DoseRecipe.StorageDose, 1) =>
-            "If it may freeze: emptied, and protected with RV antifreeze by the maker's manual. Water that freezes splits tanks, valves and traps.",
+            "Freezing water splits tanks, valves and traps. If it may freeze, empty them and protect them with RV antifreeze by the maker's manual.",
         _ => throw new ArgumentOutOfRangeException(nameof(line), line.Recipe, $"caution {line.Number}"),
     };
 

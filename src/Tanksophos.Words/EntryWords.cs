@@ -37,7 +37,7 @@ public sealed class EntryWords(Rig rig, Units units)
     public string Line(LogEntry entry) => entry switch
     {
         StayEntry e => Join(e.Place ?? "Unnamed place", HookupWords(e.Hookup)),
-        PeopleEntry e => e.Count switch { 0 => "Nobody on board", 1 => "1 person", _ => $"{e.Count} people" },
+        PeopleEntry e => e.Count switch { 0 => "No one on board", 1 => "1 person", _ => $"{e.Count} people" },
         ValveEntry e => $"{Tank(e.Tank)}: valve {(e.State == ValveState.Open ? "opened and left open" : "closed")}",
         ReadingEntry e => $"{Tank(e.Tank)}: {Reading(e)}",
         DumpEntry e => Join($"{Tank(e.Tank)} dumped", e.Minutes is { } m ? $"{m.ToString("0.#", CultureInfo.InvariantCulture)} min" : null, e.Flow is { } f

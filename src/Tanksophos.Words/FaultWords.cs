@@ -191,11 +191,13 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         return check.Code switch
         {
             CauseCheckCode.SniffTest =>
-                new("Sniff test", "1 minute. Windows shut, toilet valve open, fan on for a second or two. No smell means OK. Best right after dump and rinse, before any dose.", SewerGas),
+                new("Sniff test", "1 minute. Windows shut, toilet valve open, fan on for a second or two. No smell means OK. Best right after dump and rinse, "
+                    + "before any dose.", SewerGas),
             CauseCheckCode.BowlHoldsWater => new("Does the bowl hold water?", "Fill it an inch or two, mark the line, and look again in a few hours.", null),
             CauseCheckCode.TrapsWet =>
                 new("Check every drain for water",
-                "5 minutes with a flashlight: shower, sinks, washer. Add a cup or two of water to each one you don't use daily. Log a problem if one was dry.", null),
+                "5 minutes with a flashlight: shower, sinks, washer. Add a cup or two of water to each one you don't use daily. Log a problem if one "
+                + "was dry.", null),
             CauseCheckCode.RoofVentClear =>
                 new("Is the roof vent clear?", "Look down the pipe for nests and leaves. Does it smell there while someone flushes?",
                 "Falls hurt. Ladder on firm ground, never alone, not in wind or rain. Or leave it to someone used to it."),
@@ -270,7 +272,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
             RemedyAction.ValveLubricated =>
                 new("Lubricate the rod and work it, tank empty", "Pull it in and out about 20 times. Log it under Service.",
                 "On rubber, only products made for it. Never force it: a broken rod leaves the valve shut.", "It's as stiff as before."),
-            RemedyAction.ValveReplaced => new("A new valve", "Tank emptied, rinsed and dry. By someone who has done it.",
+            RemedyAction.ValveReplaced => new("A new valve", "Tank emptied, rinsed and dry. A job for a trained person.",
                 "Gloves and eye protection on before the pipe opens.", "Have the valve seat inspected next."),
             RemedyAction.AddEndValve => new("A gate valve on the outlet", "It stops what the tank's valve lets through. Note it on the Rig page.",
                 null, "It drips past both."),
@@ -289,9 +291,10 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
                 "The bowl still won't hold water."),
             RemedyAction.SealConditioner => new("Condition the seal", "By its label, a few hours in the bowl.", "On rubber, only products made for it.",
                 "The bowl still won't hold water.", DoseRecipe.SealConditioner),
-            RemedyAction.SealReplaced => new("A new seal", "The toilet comes off its flange. By someone who has done it.", null,
+            RemedyAction.SealReplaced => new("A new seal", "The toilet comes off its flange. Get help if it's your first time.", null,
                 "Have the toilet inspected next."),
-            RemedyAction.GraySoap => new("Soap into gray", "Through a drain that drains to this tank, before a drive.", null, "It smells again after two tries.",
+            RemedyAction.GraySoap => new("Soap into gray", "Through a drain that drains to this tank, before a drive.", null, "It smells again after "
+                + "two tries.",
                 DoseRecipe.GraySoap),
             RemedyAction.GrayDegreaser =>
                 new("Degreaser into gray", "1 cup with a few gallons of water, a drive, then dump. From now on keep gray closed and dump it full.",
@@ -306,6 +309,10 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
 
     /// <summary>Who the rig is.</summary>
     public string Rig => rig.Name;
+
+    /// <summary>What is said where there is nothing to say.</summary>
+    /// <param name="tooLittle">Whether the log holds too little to tell.</param>
+    public static string Nothing(bool tooLittle) => tooLittle ? "Not enough logged yet to tell" : "No problems found";
 
     /// <summary>What the program itself noticed, in a line for Today.</summary>
     public static string Noticed(FaultReport report)

@@ -31,7 +31,8 @@ public sealed class PlanWords(Rig rig, Units units, TimeStyle? style = null)
         if (black.Count == 0) return $"Dump {EntryWords.And(gray)}";
         var top = run.Actions.FirstOrDefault(a => a.Kind == PlanActionKind.TopUp);
         var share = black[0].ExpectedL is { } litres && rig.Find(black[0].Tank) is { } tank ? $" at {StepWords.Percent(litres / tank.CapacityL)}" : "";
-        return $"Dump run: {(top is null ? "" : $"top up {units.Volume(top.WaterL ?? 0)}, ")}{EntryWords.And([.. black.Select(a => Name(a.Tank))])}{share}{(gray.Count > 0 ? ", then gray" : "")}";
+        var topUp = top is null ? "" : $"top up {units.Volume(top.WaterL ?? 0)}, ";
+        return $"Dump run: {topUp}{EntryWords.And([.. black.Select(a => Name(a.Tank))])}{share}{(gray.Count > 0 ? ", then gray" : "")}";
     }
 
     /// <summary>One action in a line.</summary>
@@ -42,14 +43,18 @@ public sealed class PlanWords(Rig rig, Units units, TimeStyle? style = null)
         var water = a.WaterL is { } w ? units.Volume(w) : "";
         return a.Kind switch
         {
-            PlanActionKind.Dump => $"Dump {Name(a.Tank)}{(a.ExpectedL is { } l && tank is not null ? $": about {units.Volume(l)}, {StepWords.Percent(l / tank.CapacityL)}" : "")}",
-            PlanActionKind.Flush => $"Flush {Name(a.Tank)}: {(a.Method is { } m ? Method(m) : "rinse")}, {(a.Cycles == 1 ? "1 rinse" : $"{a.Cycles} rinses")}, {water}",
+            PlanActionKind.Dump when a.ExpectedL is { } l && tank is not null =>
+                $"Dump {Name(a.Tank)}: about {units.Volume(l)}, {StepWords.Percent(l / tank.CapacityL)}",
+            PlanActionKind.Dump => $"Dump {Name(a.Tank)}",
+            PlanActionKind.Flush => $"Flush {Name(a.Tank)}: {(a.Method is { } m ? Method(m) : "rinse")}, "
+                + $"{(a.Cycles == 1 ? "1 rinse" : $"{a.Cycles} rinses")}, {water}",
             PlanActionKind.CloseValve => $"Close the {Name(a.Tank)} valve",
             PlanActionKind.OpenValve => $"Open the {Name(a.Tank)} valve",
             PlanActionKind.TopUp => $"Top up {Name(a.Tank)} with {water}",
             PlanActionKind.StarterWater => $"Starter water into {Name(a.Tank)}: {water}",
             PlanActionKind.Dose when a.Recipe == DoseRecipe.GraySoap => $"{TimeWords.Capital(Amount(a))} of dish soap into {Name(a.Tank)}, with {water}",
-            PlanActionKind.Dose => $"Dose {Name(a.Tank)}: {Amount(a)} of {Shelf.For(rig, rig.RulesInForce.Treatment)?.Name ?? EntryWords.Spaced(a.Recipe!.Value)}",
+            PlanActionKind.Dose => $"Dose {Name(a.Tank)}: {Amount(a)} of "
+                + $"{Shelf.For(rig, rig.RulesInForce.Treatment)?.Name ?? EntryWords.Spaced(a.Recipe!.Value)}",
             PlanActionKind.ScrubBeforeDrive => $"Travel scrub into {Name(a.Tank)}: {Amount(a)} with {water} of warm water",
             PlanActionKind.FillJug => $"Fill the jug: {water}",
             PlanActionKind.Divert => Dishwater(a.ShareToBlack, units),
@@ -92,7 +97,8 @@ public sealed class PlanWords(Rig rig, Units units, TimeStyle? style = null)
             PlanWhy.AfterEachDump => "After each dump, by your rule. Follow the label.",
             PlanWhy.FrostInStorage =>
                 "Frost is likely in storage. Have the tank emptied and protected with RV antifreeze by the maker's manual before it freezes.",
-            PlanWhy.StoredFull => "For the drive. At the storage place fill the tank with fresh water and watch it: your rule keeps it full so that seals stay wet.",
+            PlanWhy.StoredFull => "For the drive. At the storage place fill the tank with fresh water and watch it: your rule keeps it full so that seals "
+                + "stay wet.",
             PlanWhy.StoredDry => "For the drive and the dose. Your rule stores dry: drain once more at the last sewer before storage.",
             PlanWhy.StoredTreated => "A little treated water keeps residue from drying in storage.",
             PlanWhy.DryDaysAhead => "Half again as much, because days without water follow. Later flushes can use less.",
@@ -119,7 +125,8 @@ public sealed class PlanWords(Rig rig, Units units, TimeStyle? style = null)
         ArgumentNullException.ThrowIfNull(run);
         if (run.Actions.Any(a => a.Kind == PlanActionKind.TopUp))
             return "Gloves and eye protection on. Stay at the water while a closed tank fills: overfilling sends sewage out the roof vent or toilet.";
-        if (run.Dumps) return "Gloves and eye protection on, kids and pets away. Connect both hose ends before you open a valve. Never leave a closed tank while it fills.";
+        if (run.Dumps) return "Gloves and eye protection on, kids and pets away. Connect both hose ends before you open a valve. Never leave a closed tank "
+            + "while it fills.";
         if (run.Actions.Any(a => a.Kind == PlanActionKind.ScrubBeforeDrive))
             return "Read the labels. Poisonous gas: never with bleach or other cleaners.";
         if (run.Actions.Any(a => a.Kind == PlanActionKind.Dose)) return "The label overrides this amount. One product at a time, never with bleach.";
@@ -186,7 +193,8 @@ public sealed class PlanWords(Rig rig, Units units, TimeStyle? style = null)
 
     /// <summary>Gray water put down the toilet, said in what one pours: one of every so many.</summary>
     internal static string Dishwater(double? share, Units units) => share is > 0 and var s
-        ? $"Pour some dishwater down the toilet (about 1 {units.VolumeSymbol} of every {Math.Max(2, Math.Round(1 / s)).ToString("0", CultureInfo.InvariantCulture)})"
+        ? $"Pour some dishwater down the toilet (about 1 {units.VolumeSymbol} of every "
+        + $"{Math.Max(2, Math.Round(1 / s)).ToString("0", CultureInfo.InvariantCulture)})"
         : "Pour some dishwater down the toilet";
 
     /// <summary>A stop's hookup, with what a station's tap is like.</summary>

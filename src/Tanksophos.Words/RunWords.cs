@@ -32,7 +32,7 @@ public sealed class RunWords(Rig rig, Units units)
         RunForm.Full => "Black, rinse until the last trickle is clear, gray, sniff test.",
         RunForm.Quick => "Black, a short rinse, gray, go. For stations where people wait.",
         RunForm.GrayOnly => "Gray between black dumps.",
-        RunForm.BlackOnly => "Black and its rinse; gray stays as it is.",
+        RunForm.BlackOnly => "Black and its rinse. Gray stays as is.",
         RunForm.EndOfTrip => "Rinse until two last trickles in a row are clear. Then water and treatment for storage.",
     };
 
@@ -100,7 +100,8 @@ public sealed class RunWords(Rig rig, Units units)
             lines.Add($"Stated {units.Volume(capacityL)}, last measured {units.Volume(limit.EffectiveCapacityL)}. The smaller one counts.");
         lines.Add(limit.Stop == FillStop.Watched && limit.UpToL < limit.EffectiveCapacityL * Guard.FillTo + 0.5
             ? $"Fill to Full, {units.Volume(limit.UpToL)}. Headroom above Full is your reserve."
-            : $"Filled to at most {StepWords.Percent(limit.UpToL / limit.EffectiveCapacityL)} of {units.Volume(limit.EffectiveCapacityL)}, which is {units.Volume(limit.UpToL)}.");
+            : $"Filled to at most {StepWords.Percent(limit.UpToL / limit.EffectiveCapacityL)} of {units.Volume(limit.EffectiveCapacityL)}, which is "
+            + $"{units.Volume(limit.UpToL)}.");
         lines.Add($"It may already hold {units.Volume(limit.UpperLevelL)}.");
         if (limit.Refused is { } no)
         {
@@ -115,7 +116,8 @@ public sealed class RunWords(Rig rig, Units units)
         lines.Add($"So at most {units.Volume(limit.Litres)} fits.");
         if (limit.Seconds is { } seconds && limit.UpperFlowLPerMin is { } flow)
             lines.Add(limit.Stop == FillStop.Clock
-                ? $"Flow not known. The fastest heads give {units.Volume(flow)} a minute, so fill for {Clock(seconds)}, never over {Guard.MaxTimedFillSeconds.ToString("0", CultureInfo.InvariantCulture)} seconds."
+                ? $"Flow not known. The fastest heads give {units.Volume(flow)} a minute, so fill for {Clock(seconds)}, never over "
+                + $"{Guard.MaxTimedFillSeconds.ToString("0", CultureInfo.InvariantCulture)} seconds."
                 : $"Fastest likely flow: {units.Volume(flow)} a minute. At that, {units.Volume(limit.Litres)} takes {Clock(seconds)}.");
         return lines;
     }
@@ -174,13 +176,15 @@ public sealed class RunWords(Rig rig, Units units)
                     : "To the flush inlet, not to the drinking-water inlet.", "The other color, never the drinking-water hose. Tap still closed."],
                     "Keeps tank water out of your drinking water.", "The label on the inlet.");
             case RunStepKind.Jug:
-                return new("Fill the jug", [$"{units.Volume(kit.JugL ?? 0)}. No hose fits this tap.", "Keep it by the toilet."], "This jug is your rinse.", null,
+                return new("Fill the jug", [$"{units.Volume(kit.JugL ?? 0)}. No hose fits this tap.", "Keep it by the toilet."], "This jug is "
+                    + "your rinse.", null,
                     "A jug for the toilet never holds drinking water.");
             case RunStepKind.TopUp:
                 var by = step.Presses.Contains(RunPress.WaterOn);
                 return new($"Top up {name}: {units.Volume(step.AimL ?? 0)}",
                     [by ? "Valve stays closed. Water on, and stay with it."
-                    : $"{Count(step.AimL ?? 0, Pour(script, step.Tank))} of {units.Volume(Pour(script, step.Tank))}, poured with the toilet valve held open and counted.",
+                    : $"{Count(step.AimL ?? 0, Pour(script, step.Tank))} of {units.Volume(Pour(script, step.Tank))}, poured with the toilet valve held open "
+                    + $"and counted.",
                     $"About {units.Volume(tank!.LevelL)} in it: too low for a strong rush."],
                     "Below half a tank the liquid drains away and the solids stay.", null,
                         "Overfilling sends sewage out the roof vent or toilet. If you must leave, turn the water off first.");
@@ -248,7 +252,8 @@ public sealed class RunWords(Rig rig, Units units)
                     [script.Form == RunForm.EndOfTrip ? "For storage: it keeps residue from drying."
                     : "Enough to cover the bottom. The dose uses this same water.", "Bowlfuls, a jug, or the metered hose. Black stays closed."],
                     "Waste dries hard on a bare tank bottom.", null, script.Form == RunForm.EndOfTrip
-                    ? "If it may freeze, leave no water in tanks, valves or traps. Empty them and protect them with RV antifreeze by the maker's manual." : null);
+                    ? "If it may freeze, leave no water in tanks, valves or traps. Empty them and protect them with RV antifreeze by the "
+                    + "maker's manual." : null);
             case RunStepKind.Dose:
                 var product = rig.Products.FirstOrDefault(p => step.Used.Any(u => u.Product == p.Id));
                 return new(step.Recipe == DoseRecipe.StorageDose && product is null ? "Storage treatment, by its label"
@@ -257,7 +262,8 @@ public sealed class RunWords(Rig rig, Units units)
                     ? "Your rule, for this tank and temperature." : "Label dose for this tank and temperature.", null,
                     (product?.Kind == Substance.Formaldehyde ? "Not where this fill will be dumped into a septic system: formaldehyde harms it. "
                     : product?.Caution is { } own ? $"Its label: {own}. "
-                    : "") + "Poisonous gas: never with bleach, acid or other cleaners. The label overrides this amount. One product at a time. On septic, ask what is allowed.");
+                    : "") + "Poisonous gas: never with bleach, acid or other cleaners. The label overrides this amount. One product at a time. On septic, ask "
+                    + "what is allowed.");
             case RunStepKind.GrayCare:
                 return new($"A squirt of dish soap into {name}", ["Through a drain that drains to this tank, with a little water."],
                     "It works on the drive and keeps grease from building up. Optional.");

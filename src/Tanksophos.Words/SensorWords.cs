@@ -19,6 +19,48 @@ public sealed record RungText(string Title, string How, string? Caution);
 /// <summary>What the core found out about sensors, in words, in a person's units and local time.</summary>
 public sealed class SensorWords(Units units, TimeWords times)
 {
+    /// <summary>What is to be said of a tank's monitor as a whole, in a line.</summary>
+    /// <param name="report">What is known of the sensors.</param>
+    /// <param name="sensors">The tank.</param>
+    public static string Headline(SensorReport report, TankSensors sensors)
+    {
+        ArgumentNullException.ThrowIfNull(report);
+        ArgumentNullException.ThrowIfNull(sensors);
+        var name = sensors.Belief.Tank.Name;
+        var wrong = sensors.Findings.Where(f => f.Verdict != ProbeVerdict.Working).ToList();
+        return sensors.Belief.MonitorVerdict switch
+        {
+            MonitorVerdict.None => $"{name} has no monitor. Levels come from counting and looking.",
+            MonitorVerdict.Ignore when report.PanelFault > 0.5 => "The whole panel is the problem, not the sensors",
+            MonitorVerdict.Ignore => $"Don't trust the {name} monitor",
+            MonitorVerdict.Doubt when wrong.Count > 0 => $"{name}: {Stuck(wrong)}." + (sensors.Findings.Count - wrong.Count) switch
+            {
+                0 => "",
+                1 => " The other looks right.",
+                _ => " The others look right.",
+            },
+            MonitorVerdict.Doubt => $"{name}: part of the monitor is in doubt",
+            MonitorVerdict.Trust => $"{name}: the monitor agrees with everything logged",
+        };
+    }
+
+    /// <summary>The same for the whole rig, short: the first tank with something wrong.</summary>
+    /// <param name="report">What is known of the sensors.</param>
+    /// <returns>The line, and whether something is wrong.</returns>
+    public static (string Said, bool Wrong) Brief(SensorReport report)
+    {
+        ArgumentNullException.ThrowIfNull(report);
+        if (report.PanelFault > 0.5) return ("The whole panel", true);
+        if (report.Tanks.FirstOrDefault(t => t.Belief.MonitorVerdict is MonitorVerdict.Doubt or MonitorVerdict.Ignore) is not { } tank)
+            return ("All look right", false);
+        var wrong = tank.Findings.Where(f => f.Verdict != ProbeVerdict.Working).ToList();
+        return ($"{tank.Belief.Tank.Name}: {(wrong.Count > 0 ? Stuck(wrong) : "monitor in doubt")}", true);
+    }
+
+    private static string Stuck(List<ProbeFinding> wrong) => EntryWords.And([.. wrong.GroupBy(f => f.Verdict).Select(g =>
+        $"{EntryWords.And([.. g.Select(f => f.Probe.Label)])} {(g.Count() == 1 ? "is" : "are")} "
+        + $"{(g.Key == ProbeVerdict.StuckOn ? "stuck on" : "stuck off")}")]);
+
     /// <summary>A verdict in two or three words.</summary>
     public static string Verdict(ProbeFinding finding)
     {
@@ -76,7 +118,8 @@ public sealed class SensorWords(Units units, TimeWords times)
         var name = tank?.Name ?? "";
         var (title, how, caution) = check.Code switch
         {
-            NextCheckCode.PanelTomorrow => ($"Check the {name} lights again tomorrow", "1 minute. Press the panel button and log exactly which lights are on.", null),
+            NextCheckCode.PanelTomorrow => ($"Check the {name} lights again tomorrow", "1 minute. Press the panel button and log exactly which "
+                + "lights are on.", null),
             NextCheckCode.Flashlight when tank?.Role == TankRole.Black =>
                 ("Look down the toilet with a flashlight",
                 "2 minutes. Fan off, roof vent shut. Hold the toilet valve open and see how far below the floor the liquid is.",
@@ -87,17 +130,17 @@ public sealed class SensorWords(Units units, TimeWords times)
             NextCheckCode.BatteryOk =>
                 ("Test the house battery",
                 "5 minutes. Turn on a few lights and the pump. If they dim, or a tester says low, charge it and check the panel again.",
-                "Not used to batteries? Leave it to someone who is."),
+                "Not used to batteries? Get help."),
             NextCheckCode.HardFlushThenPanel =>
                 ($"Dump {name}, flush hard, check the panel the next day",
                 "30 minutes at a sewer. Rinse until the last trickle is clear. The next day only fouled sensors still light.",
                 "Gloves on. Never leave a closed tank while it fills."),
             NextCheckCode.MeteredFill =>
                 ($"Put {units.Volume(check.FillL)} into {name} through a meter",
-                "20 minutes. By the count the level is then just above the sensor. Log the water, then the panel.",
+                "20 minutes. That brings the level just above the sensor. Log the water, then the panel.",
                 "Overfilling sends sewage out the roof vent or toilet. Stay at the water. Stop at once if anything gurgles."),
             _ => ($"Have the {check.Probe} sensor's wire and stud checked",
-                "45 minutes for someone who knows how: nut, crimp, corrosion, ground.",
+                "A trained person needs 45 minutes: nut, crimp, corrosion, ground.",
                 "12 V off first. Tank empty and clean before anyone touches a stud."),
         };
         return new CheckText(title, how, caution,
@@ -136,9 +179,11 @@ public sealed class SensorWords(Units units, TimeWords times)
             InconsistencyKind.UnloggedEmptying =>
                 $"The lights {at} only fit an emptied tank: about {units.Volume(inconsistency.ExpectedL)} were expected. Did a dump go unlogged?",
             InconsistencyKind.SeenOtherwise =>
-                $"You saw about {units.Volume(inconsistency.FoundL)} {at}, but the log suggested {units.Volume(inconsistency.ExpectedL)}. What you saw counts. Something may be missing from the log.",
+                $"You saw about {units.Volume(inconsistency.FoundL)} {at}, but the log suggested {units.Volume(inconsistency.ExpectedL)}. What you saw counts. "
+                + $"Something may be missing from the log.",
             InconsistencyKind.MoreThanFits =>
-                $"The log adds up to {units.Volume(inconsistency.FoundL)} {at}, more than the {units.Volume(inconsistency.ExpectedL)} that fits. Is the capacity right? Did a dump go unlogged?",
+                $"The log adds up to {units.Volume(inconsistency.FoundL)} {at}, more than the {units.Volume(inconsistency.ExpectedL)} that fits. Is the "
+                + $"capacity right? Did a dump go unlogged?",
         };
     }
 
@@ -190,7 +235,8 @@ public sealed class SensorWords(Units units, TimeWords times)
     {
         var dark = finding.Evidence.Where(e => e.Kind == LampEvidenceKind.DarkThoughAbove).ToList();
         return dark.Count == 0 ? "Off too often for the level."
-            : $"Off {Times(dark.Count)} with the level expected above it; on {Day(dark.MaxBy(e => e.At.ToInstant())!.At)} about {units.Volume(dark.MaxBy(e => e.At.ToInstant())!.ExpectedL)} was in it.";
+            : $"Off {Times(dark.Count)} with the level expected above it; on {Day(dark.MaxBy(e => e.At.ToInstant())!.At)} about "
+            + $"{units.Volume(dark.MaxBy(e => e.At.ToInstant())!.ExpectedL)} was in it.";
     }
 
     private static string Works(ProbeFinding finding)

@@ -38,8 +38,10 @@ public sealed class StepWords(Situation picture, Units units, TimeWords times, d
                 "Close it, put water in, and let it fill to the dump level before the next dump."),
             StepCode.DumpBlack => [.. Marks(tank!, step), DumpRule()],
             StepCode.TopUpAndDump =>
-                [.. Marks(tank!, step), $"By then it is {step.Days?.ToString("0", CultureInfo.InvariantCulture)} days since the last dump; expected level {Percent(step.Fraction)}."],
-            StepCode.CloseGray => [$"Wanted for the rinse: {units.Volume(GrayRinse.TargetL(Rig, Rules, tank!.Tank))}. The hose holds about {units.Volume(GrayRinse.HoseL(Rig))}.",
+                [.. Marks(tank!, step), $"By then it is {step.Days?.ToString("0", CultureInfo.InvariantCulture)} days since the last dump; expected level "
+                    + $"{Percent(step.Fraction)}."],
+            StepCode.CloseGray => [$"Wanted for the rinse: {units.Volume(GrayRinse.TargetL(Rig, Rules, tank!.Tank))}. The hose holds about "
+                + $"{units.Volume(GrayRinse.HoseL(Rig))}.",
                 "The time is set so that a low-use day still reaches that, and a busy day does not fill the tank.", .. Flow(tank)],
             StepCode.DumpSoak => Lines($"Put in {times.At(step.Since!.Value)}.", step.ExpectedAt is { } stood ? $"Let it sit until {times.At(stood)}." : null),
             StepCode.OpenGray => Lines(Rules.GrayAtFullHookup == GrayAtFullHookup.Bank ? "Your rule: open between dumps, closed in time before you dump black."
@@ -72,7 +74,8 @@ public sealed class StepWords(Situation picture, Units units, TimeWords times, d
     {
         var outlook = picture.Advice[tank.Tank.Id];
         if (outlook.DumpExpected is { } e)
-            yield return $"Dump level ({units.Volume(outlook.DumpLevelL)}) expected {times.At(e)}{(outlook.DumpCautious is { } c ? $", in busy days {times.At(c)}" : "")}.";
+            yield return $"Dump level ({units.Volume(outlook.DumpLevelL)}) expected "
+                + $"{times.At(e)}{(outlook.DumpCautious is { } c ? $", in busy days {times.At(c)}" : "")}.";
         if (step.Days is { } days)
             yield return $"{days.ToString("0.#", CultureInfo.InvariantCulture)} days since it was last emptied; your rule allows {Rules.MaxDays}.";
         foreach (var line in Flow(tank)) yield return line;
@@ -81,7 +84,8 @@ public sealed class StepWords(Situation picture, Units units, TimeWords times, d
     private IEnumerable<string> Figures(TankBelief tank)
     {
         var outlook = picture.Advice[tank.Tank.Id];
-        yield return $"Now {units.Volume(tank.Level.P50L)} of {units.Volume(tank.Tank.CapacityL)}, between {units.Number(tank.Level.P05L)} and {units.Volume(tank.Level.P95L)}.";
+        yield return $"Now {units.Volume(tank.Level.P50L)} of {units.Volume(tank.Tank.CapacityL)}, between {units.Number(tank.Level.P05L)} and "
+            + $"{units.Volume(tank.Level.P95L)}.";
         if (outlook.FullExpected is { } e)
             yield return $"Completely full expected {times.At(e)}{(outlook.FullCautious is { } c ? $", in busy days {times.At(c)}" : "")}.";
         foreach (var line in Flow(tank)) yield return line;

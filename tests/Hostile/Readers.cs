@@ -85,7 +85,8 @@ public static class Readers
             catch (Exception e) // whatever it is, it should not have been thrown
             {
                 broken.Add(string.Create(CultureInfo.InvariantCulture,
-                    $"{reader.Name} #{i}: {e.GetType().Name}: {e.Message} {e.StackTrace?.Split('\n').FirstOrDefault(l => l.Contains("Tanksophos.C", StringComparison.Ordinal))?.Trim()}"));
+                    $"{reader.Name} #{i}: {e.GetType().Name}: {e.Message} "
+                    + $"{e.StackTrace?.Split('\n').FirstOrDefault(l => l.Contains("Tanksophos.C", StringComparison.Ordinal))?.Trim()}"));
             }
         });
         return [.. broken];

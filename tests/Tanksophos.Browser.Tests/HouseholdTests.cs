@@ -30,7 +30,7 @@ public sealed class HouseholdTests : IDisposable
         var capacity = browser.Find("input[name=t0-capacity]");
         capacity.Clear();
         capacity.SendKeys("4000 gal");
-        browser.Until(() => browser.Text("[data-part=doubts]").Contains("A slip of the finger?", StringComparison.Ordinal), "nothing is doubted");
+        browser.Until(() => browser.Text("[data-part=doubts]").Contains("A typo?", StringComparison.Ordinal), "nothing is doubted");
         browser.Open("/rig"); // nothing of it was saved
         Stud().ShouldBe(before);
         browser.Complaints().ShouldBeEmpty();
@@ -111,7 +111,8 @@ public sealed class HouseholdTests : IDisposable
             browser.Find("form[data-upload] input[type=file]").SendKeys(file);
             browser.Driver.ExecuteCdpCommand("Network.emulateNetworkConditions",
                 new() { ["offline"] = false, ["latency"] = 0, ["downloadThroughput"] = -1, ["uploadThroughput"] = 15 << 20 });
-            browser.Driver.ExecuteScript("window.went = []; const bar = document.querySelector('[data-upload-bar] progress'); new MutationObserver(() => { if (bar.checkVisibility()) window.went.push(bar.value); }).observe(bar, { attributes: true })");
+            browser.Driver.ExecuteScript("window.went = []; const bar = document.querySelector('[data-upload-bar] progress'); new MutationObserver(() => { if "
+                + "(bar.checkVisibility()) window.went.push(bar.value); }).observe(bar, { attributes: true })");
             browser.Click("form[data-upload] button");
             browser.Until(() => browser.Find("[data-upload-problem]").Displayed, "nothing is said of the file");
             var went = browser.Run<IReadOnlyCollection<object>>("return window.went")

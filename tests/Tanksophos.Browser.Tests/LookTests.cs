@@ -20,7 +20,8 @@ public sealed class LookTests : IDisposable
     public void Dispose() => site.Dispose();
 
     private static void Show(Browser browser, string sheet) =>
-        browser.Driver.ExecuteScript("document.querySelectorAll('dialog[open]').forEach(d => d.close()); document.getElementById(arguments[0]).showModal(); document.getElementById(arguments[0]).getAnimations().forEach(a => a.finish())", sheet);
+        browser.Driver.ExecuteScript("document.querySelectorAll('dialog[open]').forEach(d => d.close()); document.getElementById(arguments[0]).showModal(); "
+            + "document.getElementById(arguments[0]).getAnimations().forEach(a => a.finish())", sheet);
 
     [Fact]
     public void On_a_narrow_phone_no_page_scrolls_sideways_every_target_fits_a_thumb_and_no_other_host_is_asked()
@@ -65,7 +66,8 @@ public sealed class LookTests : IDisposable
             // By night only the colors differ.
             foreach (var theme in (string[])["light", "dark"])
             {
-                browser.Driver.ExecuteScript("document.documentElement.setAttribute('data-bs-theme', arguments[0]); document.getAnimations().forEach(a => a.finish())", theme);
+                browser.Driver.ExecuteScript("document.documentElement.setAttribute('data-bs-theme', arguments[0]); document.getAnimations().forEach(a => "
+                    + "a.finish())", theme);
                 if (theme == "dark") Faults(browser, onlyContrast: true).ShouldBeEmpty($"{page} by night");
                 foreach (var sheet in SheetsOf(page))
                 {

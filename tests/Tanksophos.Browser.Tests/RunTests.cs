@@ -33,7 +33,10 @@ public sealed class RunTests
             }
             catch (WebDriverTimeoutException e)
             {
-                var there = browser.Run<string>("return [...document.querySelectorAll('section[data-step]:not([hidden])')].map(s => s.dataset.step + ': ' + [...s.querySelectorAll('[data-press]')].filter(b => b.offsetParent !== null).map(b => b.dataset.press)).join('; ') + ', alarm ' + !document.querySelector('[data-alarm]').hidden + ', ' + document.visibilityState + ', clock ' + document.querySelector('[data-seconds]')?.textContent");
+                var there = browser.Run<string>("return [...document.querySelectorAll('section[data-step]:not([hidden])')].map(s => s.dataset.step + ': ' + "
+                    + "[...s.querySelectorAll('[data-press]')].filter(b => b.offsetParent !== null).map(b => b.dataset.press)).join('; ') + ', alarm ' + "
+                    + "!document.querySelector('[data-alarm]').hidden + ', ' + document.visibilityState + ', clock ' + "
+                    + "document.querySelector('[data-seconds]')?.textContent");
                 throw new InvalidOperationException($"{e.Message}; there is {there}; the page says {string.Join(" ", browser.Complaints())}");
             }
             browser.Driver.ExecuteScript("[...document.querySelectorAll(arguments[0])].find(b => b.offsetParent !== null).click()",
@@ -63,7 +66,8 @@ public sealed class RunTests
 
     private static int Judge(Browser browser, string end, string debris, string then)
     {
-        browser.Driver.ExecuteScript("const s = document.querySelector(arguments[0]); s.querySelector('[name=end][value=' + arguments[1] + ']').click(); s.querySelector('[name=debris][value=' + arguments[2] + ']').click()",
+        browser.Driver.ExecuteScript("const s = document.querySelector(arguments[0]); s.querySelector('[name=end][value=' + arguments[1] + ']').click(); "
+            + "s.querySelector('[name=debris][value=' + arguments[2] + ']').click()",
             Now, end, debris);
         return 2 + Press(browser, then);
     }
@@ -86,7 +90,8 @@ public sealed class RunTests
         var taps = 1 + PressTo(phone, "drain-black");
 
         // Every target of the run fits a gloved thumb.
-        phone.Run<long>("return [...document.querySelectorAll('.run button, .run .swatch')].filter(b => b.offsetParent !== null && b.getBoundingClientRect().height < 64).length")
+        phone.Run<long>("return [...document.querySelectorAll('.run button, .run .swatch')].filter(b => b.offsetParent !== null && "
+            + "b.getBoundingClientRect().height < 64).length")
             .ShouldBe(0);
         phone.Run<long>("return document.documentElement.scrollWidth").ShouldBe(390);
         Tile(phone, "valve=black").ShouldBe("closed");
@@ -126,7 +131,8 @@ public sealed class RunTests
         taps += Press(phone, "close-on");
         phone.Until(() => Sent(phone) && Seconds(phone) >= 1, "the second fill does not begin");
         phone.Driver.ExecuteScript("const d = Date.now; Date.now = () => d() + 3600000");
-        phone.Until(() => phone.Run<bool>("const a = document.querySelector('[data-alarm]'); return !a.hidden && a.getBoundingClientRect().height === innerHeight"),
+        phone.Until(() => phone.Run<bool>("const a = document.querySelector('[data-alarm]'); return !a.hidden && a.getBoundingClientRect().height === "
+            + "innerHeight"),
             "no alarm");
         phone.Text("[data-alarm] h2").ShouldBe("Stop. Water off, open black.");
         phone.Driver.ExecuteScript("document.querySelector('[data-alarm] [data-press=open]').click()");
@@ -172,7 +178,8 @@ public sealed class RunTests
             phone.Driver.Navigate().Refresh();
             Step(phone).ShouldBe("close-black");
             phone.Until(() => Sent(phone), "the kept press is not sent");
-            var state = JsonDocument.Parse((string)phone.Driver.ExecuteAsyncScript("const done = arguments[0]; fetch('/run/1?handler=State').then(a => a.text()).then(done)")!).RootElement;
+            var state = JsonDocument.Parse((string)phone.Driver.ExecuteAsyncScript("const done = arguments[0]; fetch('/run/1?handler=State').then(a => "
+                + "a.text()).then(done)")!).RootElement;
             var presses = state.GetProperty("taps").EnumerateArray().Select(t => t.GetProperty("press").GetString()).ToList();
             presses.Skip(presses.IndexOf("open")).ShouldBe(["open", "steady", "close-on", "open", "enough"]);
         }

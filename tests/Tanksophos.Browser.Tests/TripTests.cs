@@ -14,7 +14,8 @@ public sealed class TripTests : IDisposable
         browser.Run<string>("return [...document.querySelectorAll('.stop-list strong')].map(s => s.textContent).join(', ')");
 
     private static string Nights(Browser browser) =>
-        browser.Run<string>("return [...document.querySelectorAll('.stop-list li')].map(l => l.querySelector('.nights').textContent.replace(/\\D+/g, ' ').trim()).join(', ')");
+        browser.Run<string>("return [...document.querySelectorAll('.stop-list li')].map(l => l.querySelector('.nights').textContent.replace(/\\D+/g, ' "
+            + "').trim()).join(', ')");
 
     // The page itself stays: a mark set on it is still there when the plan has changed.
     private static void Mark(Browser browser) => browser.Driver.ExecuteScript("window.marked = true");
@@ -44,7 +45,8 @@ public sealed class TripTests : IDisposable
         // By its edge.
         var edge = browser.Find(".stop-block[data-stop=s2] .stretch");
         browser.Driver.ExecuteScript("document.querySelector('.trip-ribbon').scrollIntoView({ block: 'center' })");
-        var day = Convert.ToDouble(browser.Run<object>("const s = document.querySelector('.trip-ribbon .ribbon'); return Number(s.dataset.day) * s.getBoundingClientRect().width / s.viewBox.baseVal.width"),
+        var day = Convert.ToDouble(browser.Run<object>("const s = document.querySelector('.trip-ribbon .ribbon'); return Number(s.dataset.day) * "
+            + "s.getBoundingClientRect().width / s.viewBox.baseVal.width"),
             System.Globalization.CultureInfo.InvariantCulture);
         new Actions(browser.Driver).MoveToElement(edge).ClickAndHold().MoveByOffset(-8, 0).MoveByOffset((int)Math.Round(-2 * day) + 8, 0).Release().Perform();
         browser.Until(() => Nights(browser).Contains("7, 5", StringComparison.Ordinal), "the edge does not stretch: " + Nights(browser));
@@ -76,7 +78,8 @@ public sealed class TripTests : IDisposable
             "nothing is said");
         StillThere(browser);
 
-        browser.Driver.ExecuteScript("document.querySelector('.trip-ribbon').scrollIntoView({ block: 'center' }); document.querySelector('a.pin').dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true }))");
+        browser.Driver.ExecuteScript("document.querySelector('.trip-ribbon').scrollIntoView({ block: 'center' }); "
+            + "document.querySelector('a.pin').dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true }))");
         browser.Until(() => browser.Run<long>("return document.querySelectorAll('.todo details[open]').length") == 1, "the run does not open");
 
         browser.Click("[data-into]");

@@ -94,7 +94,8 @@ public sealed class FindTests : IDisposable
     {
         Log(new ServiceEntry { Id = "s", At = Ago(30), Code = ServiceCode.SeasonOpen, Tank = "black", Grade = Grade.C });
         var health = await app.GetAsync("/find/health?tank=black");
-        foreach (var shown in new[] { "[data-chart=cycles]", "[data-chart=drain-time]", "[data-chart=heap]", "[data-grade=C]", "[data-probe=low][data-trusted=no]" })
+        foreach (var shown in new[] { "[data-chart=cycles]", "[data-chart=drain-time]", "[data-chart=heap]", "[data-grade=C]",
+            "[data-probe=low][data-trusted=no]" })
             health.ShouldShow(shown);
         (await app.GetAsync("/find/health?tank=bath")).ShouldNotShow("[data-chart=heap]");
         using var none = await app.Client.GetAsync(new Uri("/find/health?tank=bidet", UriKind.Relative));
@@ -117,10 +118,12 @@ public sealed class FindTests : IDisposable
         foreach (var said in new[] { "data-part=\"toilet\"", "value=\"bowl-goes-dry\"", "where=toilet-on-flush&fixture=toilet&tank=black" })
             toilet.ShouldContain(said);
         var shower = await app.GetAsync("/find?tank=bath&drain=shower");
-        foreach (var said in new[] { "data-part=\"shower\" data-tank=\"bath\"", "value=\"shower-stands-in-water\"", "value=\"traps-wet\"" }) shower.ShouldContain(said);
+        foreach (var said in new[] { "data-part=\"shower\" "
+            + "data-tank=\"bath\"", "value=\"shower-stands-in-water\"", "value=\"traps-wet\"" }) shower.ShouldContain(said);
         shower.ShouldNotContain("value=\"heap-seen\"");
         var valve = await app.GetAsync("/find?tank=black&part=valve");
-        foreach (var said in new[] { "data-part=\"valve\" data-tank=\"black\"", "value=\"valve-wont-close\"", "value=\"nothing-comes-out\"" }) valve.ShouldContain(said);
+        foreach (var said in new[] { "data-part=\"valve\" "
+            + "data-tank=\"black\"", "value=\"valve-wont-close\"", "value=\"nothing-comes-out\"" }) valve.ShouldContain(said);
         (await app.GetAsync("/find?part=outlet")).ShouldShow("[data-part=outlet] [name=code][value=cap-dry]");
     }
 

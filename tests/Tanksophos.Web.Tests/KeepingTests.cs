@@ -143,11 +143,11 @@ public sealed class KeepingTests : IDisposable
     public async Task A_rig_goes_only_after_its_export_and_its_name_and_a_backup_remembers_it()
     {
         (await app.GetAsync("/rigs")).ShouldNotShow("form[action*=Delete]");
-        (await app.PostAsync("/rigs", "/rigs?handler=Delete", ("id", "1"), ("name", "Old Biscuit"))).Html.ShouldContain("has changed since it was exported");
+        (await app.PostAsync("/rigs", "/rigs?handler=Delete", ("id", "1"), ("name", "Old Biscuit"))).Html.ShouldShow("[data-problem]");
         await app.Client.GetByteArrayAsync(new Uri("/export/everything", UriKind.Relative));
         (await app.PostAsync("/rigs", "/rigs?handler=Delete", ("id", "1"), ("name", "old biscuit"))).Html.ShouldContain("type its name exactly");
         await app.PostAsync("/", "/?handler=People", ("id", "since"), ("count", "3"));
-        (await app.PostAsync("/rigs", "/rigs?handler=Delete", ("id", "1"), ("name", "Old Biscuit"))).Html.ShouldContain("has changed since it was exported");
+        (await app.PostAsync("/rigs", "/rigs?handler=Delete", ("id", "1"), ("name", "Old Biscuit"))).Html.ShouldShow("[data-problem]");
         await app.Client.GetByteArrayAsync(new Uri("/export/everything", UriKind.Relative));
 
         (await app.PostAsync("/rigs", "/rigs?handler=Delete", ("id", "1"), ("name", "Old Biscuit"))).Html.ShouldContain("is deleted");
@@ -160,7 +160,7 @@ public sealed class KeepingTests : IDisposable
     [Fact]
     public async Task A_rig_put_away_keeps_everything_and_comes_back()
     {
-        (await app.PostAsync("/rigs", "/rigs?handler=Archive", ("id", "1"), ("away", "yes"))).Html.ShouldContain("is put away");
+        (await app.PostAsync("/rigs", "/rigs?handler=Archive", ("id", "1"), ("away", "yes"))).Html.ShouldShow("[data-logged], .notice[role=status]");
         (await app.GetAsync("/")).ShouldContain("Set up your rig");
         (await app.GetAsync("/export/logbook?rig=1")).ShouldContain("Old Biscuit");
         (await app.PostAsync("/rigs", "/rigs?handler=Archive", ("id", "1"), ("away", "no"))).Html.ShouldContain("is in use again");

@@ -169,7 +169,7 @@ public sealed class RigTests : IDisposable
         var (_, drawn) = await DrawAsync(("t0-p0-at", "10"), ("t0-capacity", "4000 gal"));
         drawn.ShouldNotContain("<html");
         Stud(drawn).ShouldNotBe(Stud(await app.GetAsync("/rig")));
-        drawn.ShouldContain("A slip of the finger?");
+        drawn.ShouldContain("A typo?");
         (await DrawAsync(("t0-p0-at", "half"))).Status.ShouldBe(HttpStatusCode.NoContent); // the drawing stays as it was
         Json(Rig).ShouldBe(before);
     }

@@ -48,7 +48,7 @@ public class SensorWordsTests
     [InlineData(NextCheckCode.PanelTomorrow, "black", null)]
     [InlineData(NextCheckCode.Flashlight, "black", "Sewer gas")]
     [InlineData(NextCheckCode.Flashlight, "bath", null)]
-    [InlineData(NextCheckCode.BatteryOk, null, "Leave it to someone")]
+    [InlineData(NextCheckCode.BatteryOk, null, "Get help")]
     [InlineData(NextCheckCode.HardFlushThenPanel, "black", "Never leave a closed tank while it fills")]
     [InlineData(NextCheckCode.MeteredFill, "black", "out the roof vent")]
     [InlineData(NextCheckCode.WiringOk, "black", "12 V off first")]

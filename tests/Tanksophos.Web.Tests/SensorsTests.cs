@@ -83,7 +83,8 @@ public sealed class SensorsTests : IDisposable
     public async Task A_form_that_is_asked_for_opens_filled_in()
     {
         var html = await app.GetAsync("/write/dose?tank=bath&recipe=travel-scrub");
-        Regex.IsMatch(html, "value=\"travel-scrub\" checked|value=\"travel-scrub\" selected|selected[^>]*value=\"travel-scrub\"|checked[^>]*value=\"travel-scrub\"")
+        Regex.IsMatch(html, "value=\"travel-scrub\" checked|value=\"travel-scrub\" "
+            + "selected|selected[^>]*value=\"travel-scrub\"|checked[^>]*value=\"travel-scrub\"")
             .ShouldBeTrue();
         Regex.IsMatch(html, "name=\"tank\" value=\"bath\" checked").ShouldBeTrue();
     }

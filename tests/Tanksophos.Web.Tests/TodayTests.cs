@@ -146,7 +146,8 @@ public sealed class TodayTests : IDisposable
     public async Task Hours_are_shown_in_the_zone_of_the_place()
     {
         var expected = app.With(s => s.Log.All(1)).OfType<ReadingEntry>().Last(e => e.Tank == "black").At;
-        (await app.GetAsync("/logbook")).ShouldContain($"<time>{expected.LocalDateTime.ToString("h:mm tt", System.Globalization.CultureInfo.InvariantCulture)}</time>");
+        (await app.GetAsync("/logbook"))
+            .ShouldContain($"<time>{expected.LocalDateTime.ToString("h:mm tt", System.Globalization.CultureInfo.InvariantCulture)}</time>");
         expected.Offset.ShouldBe(Offset.FromHours(-6));
     }
 

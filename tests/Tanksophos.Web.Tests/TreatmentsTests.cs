@@ -57,7 +57,8 @@ public sealed class TreatmentsTests : IDisposable
         var page = await app.GetAsync("/treatments/deodorant?tank=black");
         page.ShouldShow("[data-objection=two-digesters].is-problem");
         page.ShouldNotShow("form[action*=\"handler=In\"]");
-        foreach (var (recipe, reason) in new[] { ("deodorant", "two-digesters"), ("sanitize-bleach", "bleach-not-in-this-house"), ("sanitize-bleach", "bleach-into-waste") })
+        foreach (var (recipe, reason) in new[] { ("deodorant", "two-digesters"), ("sanitize-bleach", "bleach-not-in-this-house"),
+            ("sanitize-bleach", "bleach-into-waste") })
             (await app.PostAsync("/treatments", $"/treatments/{recipe}?handler=In&tank=black"))
                 .ShouldSatisfyAllConditions(r => r.Status.ShouldBe(HttpStatusCode.BadRequest), r => r.Html.ShouldShow($"[data-objection={reason}]"));
         (await app.PostAsync("/treatments", "/treatments/gray-soap?handler=In&tank=black")).Html.ShouldShow("[data-objection=wrong-tank]");

@@ -21,7 +21,7 @@ public class WordsTests
     {
         { new StayEntry { At = At, Hookup = Hookup.Dry, Place = "Tallow Flat" }, "Place", "Tallow Flat · no hookups" },
         { new StayEntry { At = At, Hookup = Hookup.Full }, "Place", "Unnamed place · full hookup" },
-        { new PeopleEntry { At = At, Count = 0 }, "People", "Nobody on board" },
+        { new PeopleEntry { At = At, Count = 0 }, "People", "No one on board" },
         { new PeopleEntry { At = At, Count = 1 }, "People", "1 person" },
         { new ValveEntry { At = At, Tank = "bath", State = ValveState.Open }, "Valve", "Bath gray: valve opened and left open" },
         { new ReadingEntry { At = At, Tank = "black", Via = ReadingVia.Panel, Lit = ["low", "mid", "top"] }, "Panel", "Black: 1/3, 2/3 and Full on" },

@@ -9,7 +9,7 @@ namespace Tanksophos.Core.Diagnosis;
 /// how often it is told in that
 /// way, from practitioners' lists of what points to it and what points away.
 /// </summary>
-public static class Odors
+internal static class Odors
 {
     /// <summary>Smells older than this are no longer asked about.</summary>
     public static readonly Duration Counts = Duration.FromDays(14);
@@ -167,7 +167,8 @@ public static class Odors
             else if (Near.OfType<SymptomEntry>().LastOrDefault(s => s.Code == SymptomCode.BowlGoesDry) is { } dry)
                 yield return (OdorSign.BowlDry, OdorCause.BowlSeal, 2.6, dry);
             if (Check(CheckCode.TrapsWet) is { } traps)
-                yield return (Failed(traps) ? OdorSign.TrapDry : OdorSign.TrapsWet, OdorCause.DryTrap, Failed(traps) ? 2.8 : traps.Instant <= Newest.Instant ? -2.2
+                yield return (Failed(traps) ? OdorSign.TrapDry : OdorSign.TrapsWet, OdorCause.DryTrap, Failed(traps) ? 2.8
+                    : traps.Instant <= Newest.Instant ? -2.2
                 : -1.2, traps);
             // Who waters the traps and writes it down is known to be late; of others nothing is known.
             else if (Entries.Kind<CheckEntry>().LastOrDefault(c => c.Code == CheckCode.TrapsWet && c.Instant <= Newest.Instant) is { } watered
@@ -247,7 +248,8 @@ public static class Odors
                 }
                 if (Near.OfType<DoseEntry>()
                     .LastOrDefault(d => d.Tank == black.Id
-                    && d.Recipe is DoseRecipe.ClassicBleach or DoseRecipe.SanitizeBleach) is { } bleach) yield return (OdorSign.Bleach, OdorCause.BlackAnaerobic,
+                    && d.Recipe is DoseRecipe.ClassicBleach or DoseRecipe.SanitizeBleach) is { } bleach) yield return (OdorSign.Bleach,
+                    OdorCause.BlackAnaerobic,
                     0.9, bleach);
             }
         }
@@ -287,7 +289,7 @@ public static class Odors
             else if (Check(CheckCode.PropaneRuledOut) is { Result: CheckResult.Pass } clear)
             {
                 yield return (OdorSign.AlarmCleared, OdorCause.Propane, -4.0, clear);
-                // Heavy gas collects Near the floor where the alarm sits.
+                // Heavy gas collects near the floor where the alarm sits.
                 if (alarmEntry is not null) yield return (OdorSign.AlarmCleared, OdorCause.DryTrap, 1.0, alarmEntry);
             }
         }

@@ -363,7 +363,9 @@ public sealed class RunBuilder
             Minutes = cycleL / learned,
         });
         Judge(tank, plan.Loop);
-        rinses.Add(new RunRinse(plan.Loop, tank.Id, method, plan.School, plan.Need, plan.Cap, cycleL, null, plan.Further) { FlowLPerMin = setting.FlowLPerMin });
+        rinses.Add(new RunRinse(plan.Loop, tank.Id, method, plan.School, plan.Need, plan.Cap, cycleL, null,
+            plan.Further)
+        { FlowLPerMin = setting.FlowLPerMin });
     }
 
     private void Judge(Tank tank, string loop) =>

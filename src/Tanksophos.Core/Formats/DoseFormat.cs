@@ -25,7 +25,9 @@ public static class DoseFormat
         else if (!root.Has("treatment") && !root.Has("recipe"))
             root.Error("treatment", $"one is required: treatment ({ObjectReader.OneOf<TreatmentSchool>()}) or recipe");
         else if (recipe is { } r && !DoseCalculator.IsComputed(r))
-            root.Error("recipe", $"'{Codes<DoseRecipe>.Word(r)}' is not computed: {(r == DoseRecipe.Other ? "it has no amounts to compute from" : "it is only recorded when an owner reports it; bleach with anything but clean water is never planned or dosed")}");
+            root.Error("recipe", $"'{Codes<DoseRecipe>.Word(r)}' is not computed: "
+                + (r == DoseRecipe.Other ? "it has no amounts to compute from"
+                : "it is only recorded when an owner reports it; bleach with anything but clean water is never planned or dosed"));
         root.Done();
         if (capacity is not { } litres) return null;
         if (school is { } s && recipe is null) return DoseCalculator.Routine(s, litres, high, days, units);

@@ -106,7 +106,8 @@ public static class EntryCodec
     {
         var tank = o.Text("tank", required: required);
         if (tank is null || rig is null || rig.FindEver(tank) is not null) return tank;
-        o.Error("tank", $"unknown tank '{ObjectReader.Short(tank)}': accepted is one of {string.Join(", ", rig.Tanks.Concat(rig.FormerTanks.Select(f => f.Tank)).Select(t => t.Id))}");
+        o.Error("tank", $"unknown tank '{ObjectReader.Short(tank)}': accepted is one of "
+            + $"{string.Join(", ", rig.Tanks.Concat(rig.FormerTanks.Select(f => f.Tank)).Select(t => t.Id))}");
         return null;
     }
 

@@ -295,7 +295,8 @@ internal static class EntryKinds
             var probes = (tank is null ? [.. rig.Tanks, .. rig.FormerTanks.Select(f => f.Tank)] : (IEnumerable<Tank>)[tank]).SelectMany(MonitorsEver)
                 .SelectMany(m => m.Probes).Select(p => p.Id).Distinct().ToList();
             if (!probes.Contains(probe))
-                o.Error("probe", $"unknown probe '{ObjectReader.Short(probe)}': accepted is {(probes.Count == 0 ? "none, this tank has no probes" : "one of " + string.Join(", ", probes))}");
+                o.Error("probe", $"unknown probe '{ObjectReader.Short(probe)}': accepted is "
+                    + $"{(probes.Count == 0 ? "none, this tank has no probes" : "one of " + string.Join(", ", probes))}");
         }
         return code is { } c && at is { } time ? new ServiceEntry { At = time, Code = c, Probe = probe, Grade = grade } : null;
     }

@@ -133,7 +133,8 @@ internal static class Json
     private static string Explain(JsonException e, ReadOnlySpan<byte> utf8)
     {
         if (e.Message.StartsWith("Duplicate property", StringComparison.Ordinal))
-            return $"a field stands twice in one object: {e.Message.Split('\'') switch { [_, var name, ..] => $"'{ObjectReader.Short(name)}'", _ => "see the document" }}";
+            return $"a field stands twice in one object: "
+                + $"{e.Message.Split('\'') switch { [_, var name, ..] => $"'{ObjectReader.Short(name)}'", _ => "see the document" }}";
         if (e.Message.Contains("maximum configured depth", StringComparison.Ordinal))
             return "nested too deeply: at most 32 levels are accepted";
         var line = (e.LineNumber ?? 0) + 1;

@@ -48,7 +48,8 @@ public static class ReadingsCsv
         {
             if (CsvTable.Field(csv, name) is not { } text) return null;
             if (double.TryParse(text, NumberStyles.Float, CultureInfo.InvariantCulture, out var v) && v >= 0 && v <= max) return v;
-            Error(name, $"a number from 0 to {max.ToString(CultureInfo.InvariantCulture)} with a decimal point is accepted, found '{ObjectReader.Short(text)}'");
+            Error(name, $"a number from 0 to {max.ToString(CultureInfo.InvariantCulture)} with a decimal point is accepted, found "
+                + $"'{ObjectReader.Short(text)}'");
             return null;
         }
 

@@ -56,8 +56,9 @@ public static partial class Timestamps
         var local = time.LocalDateTime;
         var fraction = local.NanosecondOfSecond == 0 ? "" : "." + local.NanosecondOfSecond.ToString("000000000", CultureInfo.InvariantCulture).TrimEnd('0');
         var minutes = time.Offset.Seconds / 60;
+        var offset = string.Create(CultureInfo.InvariantCulture, $"{(minutes < 0 ? '-' : '+')}{Math.Abs(minutes) / 60:00}:{Math.Abs(minutes) % 60:00}");
         return string.Create(CultureInfo.InvariantCulture,
-            $"{local.Year:0000}-{local.Month:00}-{local.Day:00}T{local.Hour:00}:{local.Minute:00}:{local.Second:00}{fraction}{(minutes < 0 ? '-' : '+')}{Math.Abs(minutes) / 60:00}:{Math.Abs(minutes) % 60:00}");
+            $"{local.Year:0000}-{local.Month:00}-{local.Day:00}T{local.Hour:00}:{local.Minute:00}:{local.Second:00}{fraction}{offset}");
     }
 
     [GeneratedRegex(@"\A(?<y>[0-9]{4})-(?<mo>[0-9]{2})-(?<d>[0-9]{2})[Tt ](?<h>[0-9]{2}):(?<mi>[0-9]{2})(:(?<s>[0-9]{2})([.,](?<f>[0-9]{1,9})[0-9]*)?)?([Zz]|(?<sign>[+-])(?<oh>[0-9]{2})(:?(?<om>[0-9]{2}))?)\z",

@@ -52,7 +52,8 @@ public static class TripFormat
             else if (start is { } now && stop.Depart.ToInstant() <= now.At.ToInstant())
                 o.Error("depart", "must be later than start.at: a stop that is over does not belong in the plan");
             else if (stops.Count > 0 && before is { } left && stop.Arrive.ToInstant() - left > Duration.FromHours(LongestGapHours + stop.DriveHoursBefore))
-                o.Error("arrive", $"more than a day's gap before it that the drive does not fill: at most {LongestGapHours} h beyond driveHoursBefore are accepted; add the stop that is missing");
+                o.Error("arrive", $"more than a day's gap before it that the drive does not fill: at most {LongestGapHours} h beyond driveHoursBefore are "
+                    + $"accepted; add the stop that is missing");
             else if (start is { } s0 && stop.Depart.ToInstant() - s0.At.ToInstant() > Duration.FromDays(Trip.MaxDays))
                 o.Error("depart", $"a trip lasts at most {Trip.MaxDays} days from start.at");
             if (stop.People == 0 && stop.Hookup is not (StopHookup.Storage or StopHookup.DumpStation))

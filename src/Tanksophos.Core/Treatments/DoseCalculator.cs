@@ -358,7 +358,8 @@ public static class DoseCalculator
         {
             if (mark == "1") (whole, mark) = (whole + 1, "");
             return new Ingredient(name,
-                $"{(whole > 0 ? whole.ToString("0", CultureInfo.InvariantCulture) : "")}{(whole > 0 && mark.Length > 0 ? " " : "")}{mark} {(marked > Cup + 1 ? "cups" : "cup")}")
+                $"{(whole > 0 ? whole.ToString("0", CultureInfo.InvariantCulture) : "")}{(whole > 0 && mark.Length > 0 ? " " : "")}{mark} "
+                + $"{(marked > Cup + 1 ? "cups" : "cup")}")
             {
                 AmountMl =
                 Math.Round(marked, 1)

@@ -306,7 +306,8 @@ internal sealed class PlanGrid
                 if (leaving > arrival + Duration.FromHours(1) || (leaving >= from && leaving < arrival))
                     yield return new PlanMoment(leaving, i, black, gray, Arrival: false, Opens: false);
             }
-            if (IsOpen(stop)) yield return new PlanMoment(Instant.Min(from + Duration.FromMinutes(35), to), i, Black: false, Gray: false, Arrival: false, Opens: true);
+            if (IsOpen(stop)) yield return new PlanMoment(Instant.Min(from + Duration.FromMinutes(35), to), i, Black: false, Gray: false, Arrival: false,
+                Opens: true);
             // Its station is used in the last hour of the stay, a little later where that begins before people are up.
             if (stop.DumpStation && (black || gray))
                 foreach (var last in BeforeLeaving.Select(m => to - m).Where(t => t >= from && SensibleHours.Holds(t, stop.Zone)).Take(1))

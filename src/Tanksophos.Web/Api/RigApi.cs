@@ -130,7 +130,8 @@ internal static class RigApi
         var full = StorageFailure.IsFull(e);
         context.RequestServices.GetRequiredService<ILoggerFactory>().CreateLogger(typeof(RigApi))
             .Log(full ? LogLevel.Warning : LogLevel.Error, e, "Request to {Path} failed", context.Request.Path);
-        return full ? Problem(507, "", StorageFailure.Words) : Problem(500, "", "this should not happen; nothing was saved, and what was saved before is safe");
+        return full ? Problem(507, "", StorageFailure.Message) : Problem(500, "", "this should not happen; nothing was saved, and what was saved "
+            + "before is safe");
     }
 
     private static string Words(int status) => status switch

@@ -44,7 +44,8 @@ internal static class ImportCommand
             chosen = rigs.FirstOrDefault(r => r.Rig.Name == rigName);
             if (chosen is null)
             {
-                errors.WriteLine($"--rig: there is no rig '{rigName}'; there {(rigs.Count == 1 ? "is" : "are")}: {string.Join(", ", rigs.Select(r => r.Rig.Name))}.");
+                errors.WriteLine($"--rig: there is no rig '{rigName}'; there {(rigs.Count == 1 ? "is" : "are")}: "
+                    + $"{string.Join(", ", rigs.Select(r => r.Rig.Name))}.");
                 return 2;
             }
         }
@@ -57,11 +58,12 @@ internal static class ImportCommand
         if (!preview.Ok)
         {
             foreach (var error in preview.Errors) errors.WriteLine($"error: {error}");
-            errors.WriteLine("Nothing was written.");
+            errors.WriteLine("Nothing was saved.");
             return 1;
         }
         importing.Apply(preview, "command line", context.Users.Where(p => p.IsKeeper).OrderBy(p => p.Id).Select(p => (int?)p.Id).FirstOrDefault());
-        output.WriteLine($"{preview.Target?.Rig.Name ?? preview.NewRig!.Name}: {(preview.Target is null ? "new rig, " : "")}{preview.Plan.New.Count} entries added, {preview.Plan.AlreadyThere} were there already.");
+        output.WriteLine($"{preview.Target?.Rig.Name ?? preview.NewRig!.Name}: {(preview.Target is null ? "new rig, " : "")}{preview.Plan.New.Count} entries "
+            + $"added, {preview.Plan.AlreadyThere} were there already.");
         return 0;
     }
 }

@@ -33,7 +33,7 @@ internal static class KeepingCommands
         if (!file.Exists) return Say(errors, Misused, $"file: there is no file '{file.Name}'.");
         if (Open(data, errors, migrate: false) is not { } folder) return Misused;
         using var held = folder.Hold();
-        if (held is null) return Say(errors, Misused, "--data: Tanksophos is running on this folder. Stop it first, or restore on its page 'Safe keeping'.");
+        if (held is null) return Say(errors, Misused, "--data: Tanksophos is running on this folder. Stop it first, or restore on its Backups page.");
         try
         {
             folder.Tidy();
@@ -64,7 +64,8 @@ internal static class KeepingCommands
         var accounts = scope.ServiceProvider.GetRequiredService<UserManager<Person>>();
         if (await accounts.FindByNameAsync(name) is not { } person)
             return Say(errors, Misused,
-                $"name: there is no account '{name}'; there {(accounts.Users.Count() == 1 ? "is" : "are")}: {string.Join(", ", accounts.Users.Select(u => u.UserName))}.");
+                $"name: there is no account '{name}'; there {(accounts.Users.Count() == 1 ? "is" : "are")}: "
+                + $"{string.Join(", ", accounts.Users.Select(u => u.UserName))}.");
         await output.WriteAsync($"New passphrase for {person.UserName}: ");
         var typed = Ask(input);
         if (SigningIn.PassphraseProblem(typed, typed) is { } problem) return Say(errors, Failed, problem);

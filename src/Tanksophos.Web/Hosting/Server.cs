@@ -80,13 +80,15 @@ internal static class Server
                     : Given(given, key);
                 if (certificate is null)
                 {
-                    await Console.Error.WriteLineAsync("--certificate: a PEM file with its --certificate-key, or a PKCS #12 file without a password, is accepted.");
+                    await Console.Error.WriteLineAsync("--certificate: a PEM file with its --certificate-key, or a PKCS #12 file without a password, is "
+                        + "accepted.");
                     return 2;
                 }
             }
             kept.Tidy();
             if (kept.IsOpenToOthers)
-                await Console.Error.WriteLineAsync($"Warning: other users of this computer can look into the data folder. Close it with: chmod 700 \"{kept.Root}\"");
+                await Console.Error.WriteLineAsync($"Warning: other users of this computer can look into the data folder. Close it with: chmod 700 "
+                    + $"\"{kept.Root}\"");
             kept.Migrate(clock.GetCurrentInstant());
             Configure(builder, kept, port ?? UsualPort, clock, new HostingOptions(demo, lan, Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(5))),
                 certificate);
@@ -153,12 +155,13 @@ internal static class Server
                 Console.WriteLine($"In the local network: {link}");
                 if (i == 0) Console.WriteLine(Addresses.QrText(link));
             }
-            if (first) Console.WriteLine("Nobody has an account yet. Who opens this link first makes the owner's account; keep it to yourself.");
+            if (first) Console.WriteLine("There is no account yet. The first person to open this link becomes the owner. Keep it to yourself.");
             if (certificate is null)
                 Console.WriteLine("Anyone in this network can read plain http. Start with --https to encrypt; phones refuse some features without it.");
         }
         if (certificate is not null)
-            Console.WriteLine($"Fingerprint of the certificate (SHA-256), to compare when a browser asks: {Convert.ToHexString(certificate.GetCertHash(HashAlgorithmName.SHA256))}");
+            Console.WriteLine($"Fingerprint of the certificate (SHA-256), to compare when a browser asks: "
+                + $"{Convert.ToHexString(certificate.GetCertHash(HashAlgorithmName.SHA256))}");
     }
 
     private static void Configure(WebApplicationBuilder builder, DataFolder folder, int port, IClock clock, HostingOptions hosting,
@@ -317,7 +320,7 @@ internal static class Server
         await next(context);
         if (context.Response is { StatusCode: StatusCodes.Status400BadRequest, HasStarted: false, ContentType: null }
             && !context.Request.Path.StartsWithSegments(RigApi.Root))
-            await context.Response.WriteAsync("This address is not one of this program's. Open the one it printed when it started.");
+            await context.Response.WriteAsync("Wrong address. Open the one the program printed at startup.");
     }
 
     // A browser that is cut off while it sends shows its own error; so the rest is read and thrown away, and the page says what is accepted.

@@ -40,10 +40,11 @@ public sealed class ErrorModel : PageModel
             404 => ("Page not found", "Check the address. Nothing was changed."),
             413 => ("The file is too large", $"Send at most {Uploads.Limit}. Nothing was saved."),
             405 or 415 => ("This can't be done here", "The request doesn't fit the page. Nothing was changed."),
-            507 => ("The disk is full", StorageFailure.Words),
+            507 => ("The disk is full", StorageFailure.Message),
             _ when StorageFailure.IsDamaged(error) =>
                 ("The database is damaged",
-                "Stop the program on its computer, then restore a backup: tanksophos-web restore FILE. The program prints where the backups are when it starts."),
+                "Stop the program on its computer, then restore a backup: tanksophos-web restore FILE. The program prints where the backups are when "
+                + "it starts."),
             _ => (Heading, Explanation),
         };
     }

@@ -156,8 +156,12 @@ public sealed class CurrentRequest(RigStore store, PeopleStore people, RigCache 
     }
 
     /// <summary>What was just written down, in words; with a warning if its time lies ahead.</summary>
-    public string Said(LogEntry entry) =>
-        $"{EntryWords.Kind(entry)} · {new EntryWords(Rig!.Rig, Units).Line(entry)}{(entry.Instant > Now + Duration.FromMinutes(1) ? $" · is in the future and counts from {Times.At(entry.Instant)} on" : "")}";
+    public string Said(LogEntry entry)
+    {
+        ArgumentNullException.ThrowIfNull(entry);
+        var ahead = entry.Instant > Now + Duration.FromMinutes(1) ? $" · in the future, counts from {Times.At(entry.Instant)}" : "";
+        return $"{EntryWords.Kind(entry)} · {new EntryWords(Rig!.Rig, Units).Line(entry)}{ahead}";
+    }
 
     /// <summary>Drops what was computed in this request, after something was written.</summary>
     public void Changed() => picture = null;

@@ -109,7 +109,8 @@ public class OtherFormatTests
     [Fact]
     public void Readings_come_from_a_table_in_any_order_of_columns_with_commas_or_semicolons()
     {
-        var commas = Csv("at,tank,via,lit,percent,fraction,note\n2026-05-01T08:00:00-06:00,black,panel,low mid,,,\n2026-05-01T08:01:00-06:00,black,panel,-,,,\"a, b\"\n");
+        var commas = Csv("at,tank,via,lit,percent,fraction,note\n2026-05-01T08:00:00-06:00,black,panel,low "
+            + "mid,,,\n2026-05-01T08:01:00-06:00,black,panel,-,,,\"a, b\"\n");
         var semicolons = Csv("\uFEFFVia;Note;percent;tank;at;mood\r\npanel;;57;gray;2026-05-01T08:00Z;fine\r\n\r\n");
 
         commas.Value!.Entries.Cast<ReadingEntry>().Select(e => string.Join('+', e.Lit!)).ShouldBe(["low+mid", ""]);

@@ -55,7 +55,8 @@ public class IndexedLogTests
                 $"{there.BleachLeft} {there.BleachedAt} {there.RinsesSince} {there.Waste} {there.EmptiedAt}",
             string.Join(',', Courses.Build(log, "black", now).Select(c => (c.Recipe, c.Stage, c.DrivenHours, c.InARow))),
                 $"{Courses.DeepCleanDue(log, "black", new HouseRules { DeepClean = DeepCleanRule.Monthly })}",
-            $"{RunHistory.Flow(log, FlushMethod.BuiltIn)} {RunHistory.MeteredFullL(log, black)} {RunHistory.IsSuspect(log, "gray")} {RunHistory.Trend(log, "black")}",
+            $"{RunHistory.Flow(log, FlushMethod.BuiltIn)} {RunHistory.MeteredFullL(log, black)} {RunHistory.IsSuspect(log, "gray")} "
+            + $"{RunHistory.Trend(log, "black")}",
                 string.Join(',', RunHistory.Cycles(log, "black").Further),
             $"{Shelf.StateOf(rig.Products[0], log, now)}", string.Join(',', SchoolRecords.Of(log, rig, "black", now)),
             string.Join(',', Conditions.Compute(rig, black, FaultReport.Read(log, now), now).Select(c => (c.Code, Math.Round(c.Probability, 9)))),

@@ -68,7 +68,8 @@ public class TreatmentTests
     {
         var bleach = new DoseEntry { At = Given.At(0), Tank = "black", Recipe = DoseRecipe.ClassicBleach };
         InTheTank Then(int rinses) => InTheTank.Compute([bleach, Given.Dump(Given.At(0, 1)),
-            new FlushEntry { At = Given.At(0, 2), Tank = "black", Method = FlushMethod.BuiltIn, Cycles = [.. Enumerable.Repeat(new FlushCycle(60, null, null, null), rinses)] }],
+            new FlushEntry { At = Given.At(0, 2), Tank = "black", Method = FlushMethod.BuiltIn,
+                Cycles = [.. Enumerable.Repeat(new FlushCycle(60, null, null, null), rinses)] }],
             "black", Given.At(1).ToInstant());
         (Then(1).BleachLeft, Then(1).BleachedAt).ShouldBe((true, bleach.Instant));
         Then(2).BleachLeft.ShouldBeFalse("dumped, and rinsed twice");

@@ -308,7 +308,8 @@ public sealed partial class AccessMatrixTests : IDisposable
                 var query = string.Join('&',
                     new[] { h.Name is { } n ? $"handler={n}" : null, "rig=1", h.Name == "File" ? "name=none" : null,
                     h.Name is "Archive" or "Delete" or "Choose" ? "id=1" : null }.OfType<string>());
-                handlers.Add(($"{page.ViewEnginePath.Replace("/Index", "", StringComparison.Ordinal).Replace("/", "", StringComparison.Ordinal)} {h.HttpMethod}{(h.Name is null ? "" : " " + h.Name)}",
+                handlers.Add(($"{page.ViewEnginePath.Replace("/Index", "", StringComparison.Ordinal).Replace("/", "", StringComparison.Ordinal)} "
+                    + $"{h.HttpMethod}{(h.Name is null ? "" : " " + h.Name)}",
                     h.HttpMethod, $"{url}?{query}"));
             }
         }

@@ -51,6 +51,14 @@ public class OneSourceTests
         Sources.Where(s => s.File.StartsWith("src/Tanksophos.Web/", StringComparison.Ordinal) && Regex.IsMatch(s.Text, way)).Select(s => s.File)
             .ShouldAllBe(f => f.EndsWith("Rigs/AgendaService.cs", StringComparison.Ordinal));
 
+    // Patterns of regular expressions cannot be broken; documents in tests are not looked at.
+    [Fact]
+    public void Lines_stay_within_160_characters() =>
+        Sources.Where(s => s.File.EndsWith(".cs", StringComparison.Ordinal))
+            .SelectMany(s => s.Text.Split('\n').Where(l => l.Length > 160 && !l.Contains("[GeneratedRegex", StringComparison.Ordinal))
+            .Select(l => $"{s.File}: {l.Trim()}"))
+            .ShouldBeEmpty();
+
     // Sentences are the words library's; what the core says are codes and quantities. Errors about bad input and misuse are said where they are found.
     [Fact]
     public void The_core_writes_no_sentences() =>

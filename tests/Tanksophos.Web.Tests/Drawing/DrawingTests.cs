@@ -112,7 +112,8 @@ public class DrawingTests
 
         times.Greeting.ShouldBe("Tuesday evening");
         var other = new TimeWords(Now, Denver, TimeStyle.International);
-        (other.At(Local(9, 19)), other.At(Local(20, 5)), other.Heading(new LocalDate(2026, 6, 8))).ShouldBe(("today 19:00", "20 Jun 05:00", "Yesterday, Monday 8 June"));
+        (other.At(Local(9, 19)), other.At(Local(20, 5)), other.Heading(new LocalDate(2026, 6, 8))).ShouldBe(("today 19:00", "20 Jun 05:00", "Yesterday, "
+            + "Monday 8 June"));
         TimeStyle.Us.Moment(Local(28, 20, 45), Denver).ShouldBe("Sun, Jun 28, 8:45 PM");
         TimeStyle.International.Moment(Local(28, 20, 45), Denver).ShouldBe("Sun 28 Jun 20:45");
         times.At(Local(9, 19)).ShouldBe("today 7:00 PM");

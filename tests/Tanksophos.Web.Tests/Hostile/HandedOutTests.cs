@@ -23,7 +23,8 @@ public sealed class HandedOutTests : IDisposable
     {
         using var json = JsonDocument.Parse(document);
         var result = Schemas.Value[schema].Evaluate(json.RootElement, new EvaluationOptions { OutputFormat = OutputFormat.List });
-        result.IsValid.ShouldBeTrue($"{what}: {string.Join("; ", (result.Details ?? []).Where(d => d.Errors is { Count: > 0 }).Take(4).Select(d => $"{d.InstanceLocation} {string.Join(",", d.Errors!.Values)}"))}");
+        result.IsValid.ShouldBeTrue($"{what}: "
+            + $"{string.Join("; ", (result.Details ?? []).Where(d => d.Errors is { Count: > 0 }).Take(4).Select(d => $"{d.InstanceLocation} {string.Join(",", d.Errors!.Values)}"))}");
     }
 
     private async Task<byte[]> GetAsync(string path, string? token = null)

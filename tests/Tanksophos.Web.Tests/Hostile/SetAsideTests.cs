@@ -61,7 +61,8 @@ public sealed class SetAsideTests : IDisposable
     public async Task Unreadable_rows_of_every_kind_leave_every_page_standing_and_are_named()
     {
         StartRun();
-        Sql("INSERT INTO RunTaps (RunId, Key, At, Step, Round, Press, Said, Who, ReceivedAt, Fate) VALUES (1, 'bad', 17000000000000000, 'gloves', 0, 'jumped', 'x', 'Demo', 17000000000000000, 'used')");
+        Sql("INSERT INTO RunTaps (RunId, Key, At, Step, Round, Press, Said, Who, ReceivedAt, Fate) VALUES (1, 'bad', 17000000000000000, 'gloves', 0, 'jumped', "
+            + "'x', 'Demo', 17000000000000000, 'used')");
         Sql("UPDATE Entries SET Json = '{\"at\":\"2026-06-01T00:00:00Z\",\"type\":\"dump\",\"tank\":\"black\",\"minutes\":1800}' WHERE Id = 3");
         Sql("UPDATE Entries SET Json = 'x', At = 9223372036854775807 WHERE Id = 5");
         Sql("UPDATE Rigs SET Json = '{}' WHERE Id = 1");

@@ -17,7 +17,7 @@ namespace Tanksophos.Web.Pages;
 /// <summary>What is behind a smell, a slow drain, a drip: the causes in order, the check that helps most, and what to do.</summary>
 public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentService desk, AgendaService agenda) : FormPage
 {
-    private IReadOnlyList<SymptomEntry>? noticed;
+    private TroubleSummary? summary;
 
     /// <summary>What the program makes of the log.</summary>
     public FaultReport Report => house.RigSnapshot.Faults;
@@ -44,25 +44,14 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     /// <summary>Its words.</summary>
     public FaultWords Words => new(house.Rig!.Rig, house.Units, house.Times);
 
-    /// <summary>Conditions worth naming: likely ones, possible ones after them, and for what was noticed lately the best of what is left.</summary>
-    public IReadOnlyList<(Tank Tank, ConditionBelief Belief)> Named =>
-    [
-        .. Report.Tanks.SelectMany(t =>
-        {
-            var asked = Noticed.Any(s => s.Tank == t.Tank.Id || s.Tank is null && t.Tank.Role == TankRole.Black);
-            return t.Conditions.OrderByDescending(c => c.Probability)
-                .Where((c, i) => c.Probability >= Conditions.Possible || asked && i < 2 && c.Reasons.Any(r => r.Weight > 0 && Noticed.Contains(r.Sign.Entry)))
-                .Select(c => (t.Tank, c));
-        }).OrderByDescending(x => x.c.Probability),
-    ];
+    /// <summary>Conditions worth naming, the likeliest first.</summary>
+    public IReadOnlyList<(Tank Tank, ConditionBelief Belief)> Named => Summary.Named;
 
-    /// <summary>What somebody noticed about drains, tanks and valves in the last two weeks, the newest first.</summary>
-    public IReadOnlyList<SymptomEntry> Noticed => noticed ??=
-        [.. desk.Log.Reverse().TakeWhile(e => house.Now - e.Instant <= Odors.Counts).OfType<SymptomEntry>()
-            .Where(s => s.Instant <= house.Now && s.Code is not (SymptomCode.PropaneAlarm or SymptomCode.LampsDead or SymptomCode.LampsAllOn)).Take(5)];
+    /// <summary>What somebody noticed lately, the newest first.</summary>
+    public IReadOnlyList<SymptomEntry> Noticed => Summary.Noticed;
 
     /// <summary>Whether there is nothing to say.</summary>
-    public bool Quiet => Named.Count == 0 && Report.Odors.Count == 0 && Noticed.Count == 0 && Report.Courses.Count == 0;
+    public bool Quiet => Summary.Quiet;
 
     /// <summary>Whether all that was noticed of a tank lately was at one drain of several.</summary>
     public bool AtOneDrain(SymptomEntry s)
@@ -73,7 +62,9 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     }
 
     /// <summary>Whether the log holds too little of every tank to tell.</summary>
-    public bool TooLittle => Report.Tanks.All(t => !t.Enough);
+    public bool TooLittle => Summary.TooLittle;
+
+    private TroubleSummary Summary => summary ??= TroubleSummary.Compute(Report, desk.Log, house.Now);
 
     /// <summary>Places that can be pointed at, with their rectangle in a plan of 360 by 260.</summary>
     public static IReadOnlyList<(OdorPlace Place, string Name, int X, int Y, int Width, int Height)> Plan { get; } =

@@ -68,7 +68,8 @@ public sealed class ImportModel(CurrentRequest house, RigStore store, Importing 
         uploads.Forget(token!, house.PersonId);
         var count = Preview!.Plan.New.Count;
         TempData[TodayModel.Logged] =
-            $"{(Preview.Target is null ? $"{Preview.NewRig!.Name} set up, " : "")}{count} {(count == 1 ? "entry" : "entries")} added, {Preview.Plan.AlreadyThere} were there already.";
+            $"{(Preview.Target is null ? $"{Preview.NewRig!.Name} set up, " : "")}{count} {(count == 1 ? "entry" : "entries")} added, "
+            + $"{Preview.Plan.AlreadyThere} were there already.";
         return RedirectToPage("/Today/Index");
     }
 

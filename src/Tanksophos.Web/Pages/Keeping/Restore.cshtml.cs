@@ -63,7 +63,7 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
         }
         catch (Exception e) when (e is IOException or InvalidDataException or SqliteException or BadHttpRequestException)
         {
-            return No(StorageFailure.IsFull(e) ? StorageFailure.Words : "The file arrived incomplete, or can't be written. Nothing was changed.");
+            return No(StorageFailure.IsFull(e) ? StorageFailure.Message : "The file arrived incomplete, or can't be written. Nothing was changed.");
         }
         finally
         {

@@ -14,36 +14,24 @@ public sealed class MoreModel(CurrentRequest house, AgendaService agenda) : Page
     {
     }
 
-    /// <summary>What Troubleshoot would say.</summary>
+    /// <summary>What Troubleshoot says.</summary>
     public (string Said, bool Wrong) Troubleshoot
     {
         get
         {
             var faults = house.RigSnapshot.Faults;
-            var named = faults.Tanks.SelectMany(t => t.Conditions).Where(c => c.Probability >= Conditions.Possible).MaxBy(c => c.Probability);
-            if (named is not null) return (TimeWords.Capital(FaultWords.Brief(named.Code)) + ", " + FaultWords.Likely(named.Probability), true);
-            return faults.Odors.Count > 0 ? ("Smell: " + TimeWords.Lower(FaultWords.Cause(faults.Odors[0].Cause)), true) : ("No problems found", false);
+            if (FaultWords.Noticed(faults) is { Length: > 0 } noticed) return (noticed, true);
+            var summary = TroubleSummary.Compute(faults, house.RigSnapshot.Logbook.InOrder(), house.Now);
+            return summary.Quiet ? (FaultWords.Nothing(summary.TooLittle), false) : ("Something to check", true);
         }
     }
 
-    /// <summary>What Sensors would say.</summary>
-    public (string Said, bool Wrong) Sensors
-    {
-        get
-        {
-            var wrong = house.RigSnapshot.Belief.Tanks.SelectMany(t => t.Probes.Where(p => !p.Believed)).ToList();
-            return wrong.Count switch
-            {
-                0 => ("All look right", false),
-                1 => ($"{wrong[0].Probe.Label} light stuck {(wrong[0].StuckOn >= wrong[0].StuckOff ? "on" : "off")}", true),
-                _ => ($"{wrong.Count} lights not trusted", true),
-            };
-        }
-    }
+    /// <summary>What Sensors says.</summary>
+    public (string Said, bool Wrong) Sensors => SensorWords.Brief(house.RigSnapshot.Sensors);
 
-    /// <summary>What Treatments would say.</summary>
-    public string Treatments => agenda.Now.Items.FirstOrDefault(i => i.Code is AgendaCode.Dose or AgendaCode.StarterWater) is { At: { } at }
-        ? $"Next dose {house.Times.Brief(at)}" : "No dose due";
+    /// <summary>The next dose of the agenda.</summary>
+    public string Treatments => agenda.Now.Items.FirstOrDefault(i => i.Code == AgendaCode.Dose) is not { } dose ? "No dose due"
+        : dose.At is { } at ? $"Next dose {house.Times.Brief(at)}" : "Dose due";
 
     /// <summary>What the logbook would say.</summary>
     public string Logbook => house.RigSnapshot.Logbook.InOrder() is [.., var last] ? $"Last entry {house.Times.Ago(last.Instant)}" : "Nothing logged yet";

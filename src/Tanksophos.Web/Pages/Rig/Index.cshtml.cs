@@ -76,7 +76,8 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         var (rig, problems) = Read(stored);
         if (rig is null) return Refuse([.. problems]);
         if (!int.TryParse(revision, NumberStyles.None, CultureInfo.InvariantCulture, out var seen) || !store.Change(stored.Id, seen, _ => rig, house.Who))
-            return Refuse("Someone else changed this rig since you opened the page. What you typed is below. Open the page in another tab to compare, then save again.");
+            return Refuse("Someone else changed this rig since you opened the page. What you typed is below. Open the page in another tab to compare, then "
+                + "save again.");
         TempData[TodayModel.Logged] = "Rig saved.";
         return RedirectToPage();
     }
@@ -302,12 +303,16 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
 
     private string Words(RigDoubt doubt) => doubt.What switch
     {
-        Implausible.Capacity => $"{doubt.Tank!.Name} holds {house.Units.Volume(doubt.Tank.CapacityL)}: tanks usually hold {house.Units.Number(57)} to {house.Units.Volume(190)}. A slip of the finger?",
+        Implausible.Capacity => $"{doubt.Tank!.Name} holds {house.Units.Volume(doubt.Tank.CapacityL)}: tanks usually hold {house.Units.Number(57)} to "
+            + $"{house.Units.Volume(190)}. A typo?",
         Implausible.RoomAboveFull =>
-            $"{doubt.Tank!.Name}: the top light comes on at {StepWords.Percent(doubt.Tank.Monitor.Probes[^1].AtFraction)}, but the room above Full ({house.Units.Volume(doubt.Tank.RoomAboveFullL)}) puts it at {StepWords.Percent(doubt.Tank.FullMarkL / doubt.Tank.CapacityL)}. Meter it once: fill until the light comes on, then until it is completely full.",
+            $"{doubt.Tank!.Name}: the top light comes on at {StepWords.Percent(doubt.Tank.Monitor.Probes[^1].AtFraction)}, but the room above Full "
+            + $"({house.Units.Volume(doubt.Tank.RoomAboveFullL)}) puts it at {StepWords.Percent(doubt.Tank.FullMarkL / doubt.Tank.CapacityL)}. Meter it once: "
+            + $"fill until the light comes on, then until it is completely full.",
         Implausible.ProbesTogether => $"{doubt.Tank!.Name}: two sensors are at nearly the same height.",
         Implausible.Shares => "The shares of the grays do not add up to 100 %. Leave them empty for equal shares.",
-        _ => $"The sewer hose falls {FallWords}: too little. Aim for a quarter inch per foot (2 cm per metre), or more; support it so that it falls all the way.",
+        _ => $"The sewer hose falls {FallWords}: too little. Aim for a quarter inch per foot (2 cm per metre), or more; support it so that it falls all "
+            + $"the way.",
     };
 
     public string FallWords => Rig.Equipment?.Fall is not { } fall ? "" : house.Units == Units.Us

@@ -28,7 +28,7 @@ public sealed class RigsModel(CurrentRequest house, RigStore store, RigCache mem
     {
         if (Mine(id) is not { } rig) return Not(id);
         store.Archive(id, away == "yes");
-        TempData[TodayModel.Logged] = away == "yes" ? $"{rig.Name} is put away. Nothing of it is lost; it can be taken out again here."
+        TempData[TodayModel.Logged] = away == "yes" ? $"{rig.Name} is archived. Nothing is lost. Unarchive it here."
             : $"{rig.Name} is in use again.";
         return RedirectToPage();
     }
@@ -37,12 +37,12 @@ public sealed class RigsModel(CurrentRequest house, RigStore store, RigCache mem
     {
         if (Mine(id) is not { } rig) return Not(id);
         if (name?.Trim() != rig.Name) return Refuse($"To delete it, type its name exactly: {rig.Name}");
-        if (!store.IsExported(id)) return Refuse($"{rig.Name} has changed since it was exported, or never was. Take everything with you first.");
+        if (!store.IsExported(id)) return Refuse($"{rig.Name} has changed since your last export, or was never exported. Export everything first.");
         var aside = keeping.KeepAside("delete", clock.GetCurrentInstant());
-        if (!store.Delete(id)) return Refuse($"{rig.Name} has changed since it was exported. Take everything with you first.");
+        if (!store.Delete(id)) return Refuse($"{rig.Name} has changed since your last export. Export everything first.");
         memory.Forget(id);
         TempData[TodayModel.Logged] =
-            $"{rig.Name} is deleted, with its log and photos.{(house.IsKeeper ? $" The state before that is kept for a while as {aside}." : "")}";
+            $"{rig.Name} is deleted, with its log and photos.{(house.IsKeeper ? $" A backup from before is kept for a while as {aside}." : "")}";
         return RedirectToPage();
     }
 

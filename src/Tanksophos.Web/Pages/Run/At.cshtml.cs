@@ -108,7 +108,9 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
                 string.Join(' ', Request.Form["ok"].Where(o => o?.Length is > 0 and < 40)))
             { OutletM = outletM, SewerM = sewerM, HoseM = hoseM });
         var low = outletM is { } o && sewerM is { } w && hoseM is { } l && (o - w) / l < Core.Rigs.Equipment.MinFall;
-        var say = low ? $"It falls {house.Units.Length(outletM!.Value - sewerM!.Value)} over {house.Units.Distance(hoseM!.Value)}: less than {house.Units.Length(Core.Rigs.Equipment.MinFall * hoseM.Value)}, so it won't drain by itself. Raise the rig end or support the hose, then enter it again, or skip this check." : null;
+        var say = low ? $"It falls {house.Units.Length(outletM!.Value - sewerM!.Value)} over {house.Units.Distance(hoseM!.Value)}: less than "
+            + $"{house.Units.Length(Core.Rigs.Equipment.MinFall * hoseM.Value)}, so it won't drain by itself. Raise the rig end or support the hose, then "
+            + $"enter it again, or skip this check." : null;
         if (Request.Headers["X-Part"] == "run") return new JsonResult(new { ok = !low, say });
         if (low) return Refuse(say!);
         Take(id, [new RunEvent(key is { Length: > 0 and <= 64 } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "",

@@ -67,7 +67,8 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TanksophosC
     {
         if (!units.TryParseVolume(typed, out var litres)) problems[field] = $"{name} capacity: enter {units.AcceptedVolume}.";
         else if (litres is < MinL or > MaxL)
-            problems[field] = $"{name} capacity: enter {units.Volume(MinL)} to {units.Volume(MaxL)}. Tanks usually hold {units.Number(57)} to {units.Volume(190)}.";
+            problems[field] = $"{name} capacity: enter {units.Volume(MinL)} to {units.Volume(MaxL)}. Tanks usually hold {units.Number(57)} to "
+                + $"{units.Volume(190)}.";
         return litres;
     }
 }

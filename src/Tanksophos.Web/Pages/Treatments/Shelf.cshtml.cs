@@ -43,7 +43,8 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         if (product.Dose is not { } dose || Shelf.RecipeOf(product.Kind) is not { } recipe
             || house.Rig!.Rig.Tanks.FirstOrDefault(t => Recipes.Find(recipe)?.For(t.Role) == true) is not { } tank) return null;
         var amount = LabelDoses.For(dose, tank.CapacityL, null, desk.Kitchen);
-        return $"{DoseCalculator.Words(amount.Amount, dose, desk.Kitchen)} for {tank.Name.ToLowerInvariant()}{(Shelf.Cost(product, amount.InBottleUnits(dose)) is { } cost ? $", {ShelfWords.Money(cost)} a dose" : "")}";
+        return $"{DoseCalculator.Words(amount.Amount, dose, desk.Kitchen)} for "
+            + $"{tank.Name.ToLowerInvariant()}{(Shelf.Cost(product, amount.InBottleUnits(dose)) is { } cost ? $", {ShelfWords.Money(cost)} a dose" : "")}";
     }
 
     public void OnGet()

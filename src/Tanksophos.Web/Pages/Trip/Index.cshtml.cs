@@ -260,7 +260,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     }
 
     public IActionResult OnGetCalendar(int? trip) =>
-        Found(trip) ? File(System.Text.Encoding.UTF8.GetBytes(TripCalendar.Write(Now, Runs, house.Rig!.Rig, house.Units, house.Now, house.Style)), "text/calendar",
+        Found(trip) ? File(System.Text.Encoding.UTF8.GetBytes(TripCalendar.Write(Now, Runs, house.Rig!.Rig, house.Units, house.Now, house.Style)),
+            "text/calendar",
             "trip.ics") : NotFound();
 
     public IActionResult OnGetDocument(int? trip) => Found(trip) && Now.Trip is { } document
