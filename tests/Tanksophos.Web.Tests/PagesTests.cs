@@ -14,13 +14,13 @@ public sealed class PagesTests(SharedDemo shared) : IClassFixture<SharedDemo>
     public async Task The_first_run_asks_and_then_shows_Today()
     {
         using var app = new App();
-        (await app.GetAsync("/")).ShouldContain("Set up your rig");
+        (await app.GetAsync("/")).ShouldShow("main[data-page='/Start/Index']");
 
         var (status, html) = await app.PostAsync("/start", "/start", Filled);
 
         status.ShouldBe(HttpStatusCode.OK);
         html.ShouldContain("<h2>Bath gray</h2>");
-        html.ShouldContain("no hookups");
+        html.ShouldShow("[data-hookup=dry]");
         html.ShouldContain("3 people");
         var rig = app.With(s => s.Rigs()).ShouldHaveSingleItem().Rig;
         rig.Tanks.Select(t => (t.Id, Math.Round(t.CapacityL, 1))).ShouldBe([("black", 121.1), ("gray-bath", 150), ("gray-galley", 150)]);

@@ -51,8 +51,8 @@ public sealed class RulesAndWriteTests : IDisposable
         });
         var today = await app.GetAsync("/");
         today.ShouldMatch("data-agenda=\"close-valve\"[^>]*data-because=\"house-rule\""); // it stands open by the rule before
-        today.ShouldContain("Dump run: black");
-        today.ShouldMatch("dump level</th><td>now</td>"); // 58 % is above a half
+        today.ShouldShow("[data-agenda=dump-run][data-tank^=black]");
+        today.ShouldShow("[data-tank=black] [data-reaches=dump-level][data-expected=now]"); // 58 % is above a half
     }
 
     [Fact]

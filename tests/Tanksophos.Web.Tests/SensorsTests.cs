@@ -20,12 +20,12 @@ public sealed class SensorsTests : IDisposable
         var html = await app.GetAsync("/sensors");
 
         html.ShouldContain("data-verdict=\"doubt\"");
-        html.ShouldContain("<strong>stuck on</strong>");
+        html.ShouldShow("[data-state=stuck-on]");
         Regex.IsMatch(html, @"\d+ hours after each of the last \d dumps").ShouldBeTrue();
         html.ShouldContain("Began ");
         html.ShouldNotContain("@if");
         Regex.Count(html, "class=\"weight\"").ShouldBeGreaterThan(2);
-        html.ShouldContain("Soak or sensor cleaner overnight"); // the rung it stands on
+        html.ShouldShow(".ladder .is-here"); // the rung it stands on
         html.ShouldShow(".caution");
     }
 
@@ -33,7 +33,7 @@ public sealed class SensorsTests : IDisposable
     public async Task Each_tank_has_its_page_also_without_lamps()
     {
         (await app.GetAsync("/sensors?tank=bath")).ShouldContain("data-verdict=\"trust\"");
-        (await app.GetAsync("/sensors?tank=galley")).ShouldContain("The panel showed");
+        (await app.GetAsync("/sensors?tank=galley")).ShouldShow("[data-tank-page=galley]");
         (await app.Client.GetAsync("/sensors?tank=nowhere", TestContext.Current.CancellationToken)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
     }
 
@@ -66,11 +66,11 @@ public sealed class SensorsTests : IDisposable
     [Fact]
     public async Task The_stand_in_panel_can_be_read_and_is_marked()
     {
-        (await app.GetAsync("/sensors")).ShouldContain("The panel of this demonstration is a stand-in");
+        (await app.GetAsync("/sensors")).ShouldShow("[data-stand-in]");
         var before = app.With(s => s.Log.All(1).Count);
         var (_, html) = await app.PostAsync("/sensors", "/sensors?handler=StandIn", ("tank", "black"));
 
-        html.ShouldContain("The stand-in panel shows: ");
+        html.ShouldShow("[data-logged], .notice[role=status]");
         var added = app.With(s => s.Log.All(1)).OfType<ReadingEntry>().Where(r => r.Note?.Contains("stand-in", StringComparison.Ordinal) == true).ToList();
         added.Count.ShouldBe(3);
         app.With(s => s.Log.All(1).Count).ShouldBe(before + 3);

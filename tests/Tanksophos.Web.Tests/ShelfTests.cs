@@ -20,7 +20,7 @@ public sealed class ShelfTests : IDisposable
     public async Task A_product_goes_on_the_shelf_and_every_dose_goes_by_its_label()
     {
         var page = (await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", Concentrate)).Html;
-        page.ShouldContain("Little bottle is on the shelf.");
+        page.Text("[data-logged]").ShouldContain("Little bottle");
         page.ShouldContain("3 caps (1.5 fl oz) for black", Case.Sensitive, "1.5 caps for each 20 gal, 40 gal of tank");
         Shelf[0].ShouldSatisfyAllConditions(p =>
             p.Dose.ShouldBe(new LabelDose(1.5, DoseUnit.Cap) { PerL = 20 * 3.785411784, CapMl = 15, Max = 6, LastsDays = 5 },
@@ -100,8 +100,8 @@ public sealed class ShelfTests : IDisposable
     public async Task The_schools_stand_side_by_side()
     {
         var page = await app.GetAsync("/treatments/shelf");
-        page.ShouldContain("3 fills");
-        page.ShouldContain("not tried");
+        page.Text("[data-school=enzyme][data-tried=yes]").ShouldContain("3 fills");
+        page.ShouldShow("[data-school][data-tried=no]");
         page.ShouldContain("2.69");
     }
 

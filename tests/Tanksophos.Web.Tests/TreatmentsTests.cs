@@ -22,7 +22,7 @@ public sealed class TreatmentsTests : IDisposable
         var html = await app.GetAsync("/treatments");
         html.Text("[data-tank=black] [data-in=enzyme]").ShouldContain("8 fl oz");
         html.ShouldNotShow("[data-tank=bath] [data-in]");
-        html.ShouldContain("1 cup borax, 1/4 cup dish soap", Case.Sensitive, "the 1/3 lamp is fouled: a whole cup wins it back");
+        html.Text("[data-recipe=travel-scrub]").ShouldContain("1 cup", Case.Sensitive, "the 1/3 lamp is fouled: a whole cup wins it back");
         html.ShouldShow("[data-against=two-digesters]");
         html.ShouldNotShow("[data-recipe=sanitize-bleach]"); // the house uses none
         html.ShouldNotContain("@(");

@@ -73,7 +73,7 @@ public sealed class SetAsideTests : IDisposable
         var page = await app.GetAsync("/set-aside");
         foreach (var row in new[] { "entry/", "rig/1", "rig-version/7", "trip/1", "press/" }) page.ShouldContain($"data-row=\"{row}");
         page.ShouldContain("\"minutes\":1800");
-        page.ShouldContain("minutes: out of range");
+        page.Text("[data-reason]").ShouldContain("minutes");
         // two entries and the rig's details
         System.Text.RegularExpressions.Regex.Match(await app.GetAsync("/"), "data-set-aside=\"([0-9]*)\"").Groups[1].Value.ShouldBe("3");
         app.With(s => s.Log.All(1).Count).ShouldBe((int)(long)Sql("SELECT count(*) FROM Entries WHERE IsCurrent AND NOT Withdrawn")! - 2);

@@ -17,10 +17,11 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>One way the trip could go, beside the plan.</summary>
-/// <param name="Name">What is different.</param>
+/// <param name="Code">What is different, as a code: as-planned, one-more, one-less, thrifty, without-stop, gray-rule, dump-level.</param>
+/// <param name="Name">What is different, in words.</param>
 /// <param name="Plan">The plan then; null if it cannot be.</param>
 /// <param name="Take">A form that takes it, if one does: handler and fields.</param>
-public sealed record WhatIf(string Name, Plan? Plan, (string Handler, IReadOnlyDictionary<string, string> Fields)? Take = null);
+public sealed record WhatIf(string Code, string Name, Plan? Plan, (string Handler, IReadOnlyDictionary<string, string> Fields)? Take = null);
 
 /// <summary>Where the rig will stand, and when to dump, flush and dose on the way.</summary>
 public sealed class TripModel(CurrentRequest house, TripStore trips, TripService desk, TreatmentService treatments, AgendaService court) : FormPage
@@ -274,29 +275,31 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     public IActionResult OnGetCompare(int? trip)
     {
         if (!Found(trip) || Now.Trip is not { } present) return NotFound();
-        Compared = [new WhatIf("As planned", Now.Plan), .. Variants(present)];
+        Compared = [new WhatIf("as-planned", "As planned", Now.Plan), .. Variants(present)];
         return Partial("_Compared", this);
     }
 
     private static IEnumerable<WhatIf> Variants(Trip trip)
     {
-        WhatIf Ask(string name, Trip other, (string, IReadOnlyDictionary<string, string>)? take = null) =>
-            new(name, other.Stops.Count > 0 ? Planner.Make(other) : null, take);
-        yield return Ask("One person more", trip with { Stops = [.. trip.Stops.Select(s => s.People > 0 ? s with { People = s.People + 1 } : s)] });
+        WhatIf Ask(string code, string name, Trip other, (string, IReadOnlyDictionary<string, string>)? take = null) =>
+            new(code, name, other.Stops.Count > 0 ? Planner.Make(other) : null, take);
+        yield return Ask("one-more", "One person more", trip with { Stops = [.. trip.Stops.Select(s => s.People > 0 ? s with { People = s.People + 1 } : s)] });
         if (trip.Stops.All(s => s.People != 1))
-            yield return Ask("One person less", trip with { Stops = [.. trip.Stops.Select(s => s.People > 1 ? s with { People = s.People - 1 } : s)] });
-        yield return Ask("Use a quarter less water", trip with { Rig = Thrifty(trip.Rig) });
+            yield return Ask("one-less", "One person less",
+                trip with { Stops = [.. trip.Stops.Select(s => s.People > 1 ? s with { People = s.People - 1 } : s)] });
+        yield return Ask("thrifty", "Use a quarter less water", trip with { Rig = Thrifty(trip.Rig) });
         foreach (var stop in trip.Stops.Where(s => s.Hookup == StopHookup.DumpStation && s.Id != PresentTrip.Here).Take(2))
         {
-            yield return Ask($"Without {stop.Name}",
+            yield return Ask("without-stop", $"Without {stop.Name}",
                 trip with { Stops = [.. trip.Stops.Where(s => s.Id != stop.Id)], Wishes = [.. trip.Wishes.Where(w => w.Stop != stop.Id)] },
                 ("DropStop", new Dictionary<string, string> { ["stop"] = stop.Id }));
         }
         foreach (var gray in Enum.GetValues<GrayAtFullHookup>()
             .Where(g => g != trip.Rules.GrayAtFullHookup && trip.Stops.Any(s => s.Hookup == StopHookup.Full)))
-            yield return Ask($"Gray rule: {Codes<GrayAtFullHookup>.Word(gray)}", trip with { Rules = trip.Rules with { GrayAtFullHookup = gray } });
+            yield return Ask("gray-rule", $"Gray rule: {Codes<GrayAtFullHookup>.Word(gray)}",
+                trip with { Rules = trip.Rules with { GrayAtFullHookup = gray } });
         foreach (var level in ((double[])[0.5, 0.75]).Where(l => Math.Abs(l - trip.Rules.DumpBlackAt) > 0.05))
-            yield return Ask($"Dump black at {StepWords.Percent(level)}", trip with { Rules = trip.Rules with { DumpBlackAt = level } });
+            yield return Ask("dump-level", $"Dump black at {StepWords.Percent(level)}", trip with { Rules = trip.Rules with { DumpBlackAt = level } });
     }
 
     private static Rig Thrifty(Rig rig)
