@@ -69,6 +69,13 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
     {
         ArgumentNullException.ThrowIfNull(builder);
         base.OnModelCreating(builder);
+        Accounts(builder);
+        RigsAndLog(builder);
+        TripsAndRuns(builder);
+    }
+
+    private static void Accounts(ModelBuilder builder)
+    {
         builder.Entity<Person>(person =>
         {
             person.ToTable("People");
@@ -97,6 +104,10 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
             token.HasIndex(t => t.Hash).IsUnique();
             token.HasOne<RigRow>().WithMany().HasForeignKey(t => t.RigId).OnDelete(DeleteBehavior.Cascade);
         });
+    }
+
+    private static void RigsAndLog(ModelBuilder builder)
+    {
         builder.Entity<RigRevisionRow>(revision =>
         {
             revision.HasKey(r => new { r.RigId, r.Revision });
@@ -113,6 +124,28 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
             point.Property(p => p.RigId).ValueGeneratedNever();
             point.HasOne<RigRow>().WithMany().HasForeignKey(p => p.RigId).OnDelete(DeleteBehavior.Cascade);
         });
+        builder.Entity<PlaceSetUpRow>(place =>
+        {
+            place.HasKey(p => new { p.RigId, p.Place });
+            place.HasOne<RigRow>().WithMany().HasForeignKey(p => p.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<RigRow>(rig =>
+        {
+            rig.HasIndex(r => r.Name);
+            rig.Property(r => r.Revision).HasDefaultValue(1).HasSentinel(0); // rigs from before there were revisions
+        });
+        builder.Entity<EntryRow>(entry =>
+        {
+            entry.HasOne<RigRow>().WithMany().HasForeignKey(e => e.RigId).OnDelete(DeleteBehavior.Restrict);
+            entry.HasIndex(e => new { e.RigId, e.Key, e.Revision }).IsUnique();
+            // Only what is in force, in the order of pages; kind and tank ride along, so that a narrowed log is counted without its rows.
+            entry.HasIndex(e => new { e.RigId, e.At, e.Sequence, e.Type, e.Tank }).HasFilter("\"IsCurrent\"").HasDatabaseName("IX_Entries_Current");
+            entry.HasIndex(e => new { e.RigId, e.Id });
+        });
+    }
+
+    private static void TripsAndRuns(ModelBuilder builder)
+    {
         builder.Entity<TripRow>(trip =>
         {
             trip.HasIndex(t => new { t.RigId, t.EndsAt });
@@ -130,28 +163,10 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
             tap.HasIndex(t => new { t.RunId, t.Key }).IsUnique();
             tap.HasOne<RunRow>().WithMany().HasForeignKey(t => t.RunId).OnDelete(DeleteBehavior.Cascade);
         });
-        builder.Entity<PlaceSetUpRow>(place =>
-        {
-            place.HasKey(p => new { p.RigId, p.Place });
-            place.HasOne<RigRow>().WithMany().HasForeignKey(p => p.RigId).OnDelete(DeleteBehavior.Cascade);
-        });
         builder.Entity<TripRevisionRow>(revision =>
         {
             revision.HasKey(r => new { r.TripId, r.Revision });
             revision.HasOne<TripRow>().WithMany().HasForeignKey(r => r.TripId).OnDelete(DeleteBehavior.Cascade);
-        });
-        builder.Entity<RigRow>(rig =>
-        {
-            rig.HasIndex(r => r.Name);
-            rig.Property(r => r.Revision).HasDefaultValue(1).HasSentinel(0); // rigs from before there were revisions
-        });
-        builder.Entity<EntryRow>(entry =>
-        {
-            entry.HasOne<RigRow>().WithMany().HasForeignKey(e => e.RigId).OnDelete(DeleteBehavior.Restrict);
-            entry.HasIndex(e => new { e.RigId, e.Key, e.Revision }).IsUnique();
-            // Only what is in force, in the order of pages; kind and tank ride along, so that a narrowed log is counted without its rows.
-            entry.HasIndex(e => new { e.RigId, e.At, e.Sequence, e.Type, e.Tank }).HasFilter("\"IsCurrent\"").HasDatabaseName("IX_Entries_Current");
-            entry.HasIndex(e => new { e.RigId, e.Id });
         });
     }
 

@@ -114,8 +114,10 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
                 return ($"Buy {Rig.Products.FirstOrDefault(p => p.Id == item.Chore)?.Name ?? "more"}", null);
             case AgendaCode.CatchUp:
                 return ("Bring the log up to date", null);
-            default:
+            case AgendaCode.LogPlace:
                 return ("Log where you are", null);
+            default:
+                throw new ArgumentOutOfRangeException(nameof(item), item.Code, "an item without words");
         }
     }
 

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Tanksophos.Core.Agendas;
+using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 
@@ -40,7 +41,8 @@ public sealed class AgendaWords(Rig rig)
             Because.BlackOpen => "A black valve is open. Close it first.",
             Because.Departure => "You leave soon. Valves stay closed on the road.",
             Because.SniffFailed => "The sniff test failed. Rinse again before anything else goes in.",
-            _ => Codes<ObjectionCode>.TryParse(held.Because, out var objection) ? Objection(objection, name) : $"Not now: {held.Because.Replace('-', ' ')}.",
+            _ => Codes<ObjectionCode>.TryParse(held.Because, out var objection) ? Objection(objection, name)
+                : throw new ArgumentOutOfRangeException(nameof(held), held.Because, "a hold without words"),
         };
     }
 
@@ -127,7 +129,8 @@ public sealed class AgendaWords(Rig rig)
             Because.UnusedTraps => "Unused drains dry out and let tank odor in.",
             "probe-stuck-on" => "A sensor is stuck on. This is the next step to fix it.",
             "probe-stuck-off" => "A sensor is stuck off. This is the next step to fix it.",
-            _ => $"Likely cause: {because.Replace('-', ' ')}.",
+            _ when Codes<Condition>.TryParse(because, out _) || Codes<OdorCause>.TryParse(because, out _) => $"Likely cause: {because.Replace('-', ' ')}.",
+            _ => throw new ArgumentOutOfRangeException(nameof(because), because, "a reason without words"),
         };
     }
 

@@ -127,9 +127,13 @@ public sealed class RunWords(Rig rig, Units units)
     {
         ArgumentNullException.ThrowIfNull(script);
         ArgumentNullException.ThrowIfNull(step);
-        var tank = script.Tanks.FirstOrDefault(t => t.Id == step.Tank);
-        var name = step.Tank is null ? "" : Name(step.Tank);
-        var black = tank?.Role == TankRole.Black;
+        return Before(script, step) ?? Flowing(script, step) ?? After(script, step)
+            ?? throw new ArgumentOutOfRangeException(nameof(step), step.Kind, "a step without words");
+    }
+
+    // Before anything flows.
+    private RunText? Before(RunScript script, RunStep step)
+    {
         var rinse = script.RinseOf(step);
         var kit = rig.Equipment ?? new Equipment();
         switch (step.Kind)
@@ -179,6 +183,19 @@ public sealed class RunWords(Rig rig, Units units)
                 return new("Fill the jug", [$"{units.Volume(kit.JugL ?? 0)}. No hose fits this tap.", "Keep it by the toilet."], "This jug is "
                     + "your rinse.", null,
                     "A jug for the toilet never holds drinking water.");
+            default:
+                return null;
+        }
+    }
+
+    // What empties and what rinses.
+    private RunText? Flowing(RunScript script, RunStep step)
+    {
+        var tank = script.Tanks.FirstOrDefault(t => t.Id == step.Tank);
+        var name = step.Tank is null ? "" : Name(step.Tank);
+        var rinse = script.RinseOf(step);
+        switch (step.Kind)
+        {
             case RunStepKind.TopUp:
                 var by = step.Presses.Contains(RunPress.WaterOn);
                 return new($"Top up {name}: {units.Volume(step.AimL ?? 0)}",
@@ -188,7 +205,7 @@ public sealed class RunWords(Rig rig, Units units)
                     $"About {units.Volume(tank!.LevelL)} in it: too low for a strong rush."],
                     "Below half a tank the liquid drains away and the solids stay.", null,
                         "Overfilling sends sewage out the roof vent or toilet. If you must leave, turn the water off first.");
-            case RunStepKind.Drain when black:
+            case RunStepKind.Drain when tank?.Role == TankRole.Black:
                 return new(step.Pump ? $"Open {name}, pump it out" : $"Open {name}, all the way", step.Pump
                     ? ["Only this valve. Switch the pump on; off when it runs dry."]
                     : ["One pull, fully open.", "Listen: a rush first, then a trickle. Don't close early: the solids come out last."],
@@ -233,6 +250,17 @@ public sealed class RunWords(Rig rig, Units units)
             case RunStepKind.Close:
                 return new($"Water off, {name} closed", ["Water off at the tap.", $"Let it drain, then push {name} fully in."],
                     "So nothing fills a closed tank and black can't back up into gray.", "The valve is in as far as it goes.");
+            default:
+                return null;
+        }
+    }
+
+    // After the last trickle.
+    private RunText? After(RunScript script, RunStep step)
+    {
+        var name = step.Tank is null ? "" : Name(step.Tank);
+        switch (step.Kind)
+        {
             case RunStepKind.Sniff:
                 return new("Sniff test",
                     ["Windows shut. Toilet valve open and fan on, for a second or two.", "Before any dose. Then refill the bowl."],
@@ -267,9 +295,11 @@ public sealed class RunWords(Rig rig, Units units)
             case RunStepKind.GrayCare:
                 return new($"A squirt of dish soap into {name}", ["Through a drain that drains to this tank, with a little water."],
                     "It works on the drive and keeps grease from building up. Optional.");
-            default:
+            case RunStepKind.Wash:
                 return new("Gloves off last, wash hands", ["Wipe what you touched with disinfectant.", "With soap, to the wrists."],
                     "Saves the whole run to the log.");
+            default:
+                return null;
         }
     }
 

@@ -121,7 +121,7 @@ public sealed class RigTests : IDisposable
     public async Task A_tank_that_goes_is_kept_for_its_entries_and_can_come_back()
     {
         var entries = app.With(s => s.Log.All(1)).Count(e => e.Tank == "galley");
-        (await SaveAsync(("remove", "galley"))).Html.Text("[data-doubts]").ShouldContain("Galley gray");
+        (await SaveAsync(("remove", "galley"))).Html.Text("[data-former=galley]").ShouldContain("Galley gray");
         Rig.Tanks.Select(t => t.Id).ShouldBe(["black", "bath"]);
         Rig.FormerTanks.ShouldHaveSingleItem().Tank.Name.ShouldBe("Galley gray");
         (await app.GetAsync("/logbook?tank=galley")).ShouldContain($"{entries} entries found");

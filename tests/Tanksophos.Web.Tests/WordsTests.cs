@@ -90,18 +90,26 @@ public class WordsTests
         };
 
     [Fact]
-    public void Every_item_of_the_agenda_has_a_title_and_a_reason()
+    public void Every_item_of_the_agenda_and_every_reason_has_words()
     {
         var words = new AgendaTexts(AgendaService.SituationOf(Demo, null, Units.Us), Units.Us, Times);
-        foreach (var code in Enum.GetValues<AgendaCode>())
-            foreach (var because in typeof(Because).GetFields().Select(f => (string)f.GetRawConstantValue()!))
-            {
-                var text = words.Of(Item(code, because));
-                text.Title.Length.ShouldBeInRange(8, 80, code.ToString());
-                text.Reason.ShouldEndWith(".");
-                text.Reason.ShouldNotContain(because + "-");
-                words.Of(new AgendaHeld(code, "black", because, Item(code, because))).ShouldEndWith(".");
-            }
+        foreach (var code in Enum.GetValues<AgendaCode>()) words.Of(Item(code, Because.Level)).Title.Length.ShouldBeInRange(8, 80, code.ToString());
+        // What is said neither of an item nor of one held back is a reason that nobody put into words.
+        string? Said(Func<string> say)
+        {
+            try { return say(); }
+            catch (ArgumentOutOfRangeException) { return null; }
+        }
+        var reasons = typeof(Because).GetFields().Where(f => f.IsLiteral).Select(f => (string)f.GetRawConstantValue()!).ToList();
+        reasons.Count.ShouldBeGreaterThan(30);
+        foreach (var because in reasons)
+        {
+            var text = Said(() => words.Of(Item(AgendaCode.DumpRun, because)).Reason);
+            var held = Said(() => words.Of(new AgendaHeld(AgendaCode.DumpRun, "black", because, Item(AgendaCode.DumpRun, because))));
+            (text ?? held).ShouldNotBeNull(because);
+            (text ?? held)!.ShouldEndWith(".");
+        }
+        Said(() => words.Of(Item(AgendaCode.DumpRun, "never-said")).Reason).ShouldBeNull();
     }
 
     [Fact]

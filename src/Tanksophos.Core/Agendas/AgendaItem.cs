@@ -109,8 +109,7 @@ public static class Because
     public const string SensorDoubt = "sensor-doubt", WideRange = "wide-range", NoPlace = "no-place", TripDisagrees = "trip-disagrees", Silence = "silence";
     public const string Unlogged = "unlogged-emptying", HouseRule = "house-rule", Stock = "stock", Smell = "smell", Symptom = "symptom", Drive = "drive",
         DryStretch = "dry-stretch", UnusedTraps = "unused-traps";
-    public const string DumpWithin48H = "dump-within-48-h", StillWorks = "still-works", BelongsToRun = "belongs-to-run", NoRoom = "no-room",
-        NotEnoughGray = "not-enough-gray", Conflict = "conflict", NoSewer = "no-sewer";
+    public const string DumpWithin48H = "dump-within-48-h", StillWorks = "still-works", BelongsToRun = "belongs-to-run", NoRoom = "no-room";
 #pragma warning restore CS1591
 }
 

@@ -44,48 +44,7 @@ public static class AssessmentFormat
             w.WriteStartArray("tanks");
             foreach (var tank in belief.Tanks)
             {
-                w.WriteStartObject();
-                w.WriteString("tank", tank.Tank.Id);
-                w.WriteStartObject("level");
-                w.Computed("p05L", tank.Level.P05L);
-                w.Computed("p50L", tank.Level.P50L);
-                w.Computed("p95L", tank.Level.P95L);
-                w.WriteEndObject();
-                w.WriteStartObject("inflow");
-                w.Computed("lPerPersonDay", tank.InflowLPerPersonDay);
-                w.WriteEndObject();
-                w.WriteStartArray("probes");
-                foreach (var p in tank.Probes)
-                {
-                    w.WriteStartObject();
-                    w.WriteString("probe", p.Probe.Id);
-                    w.Computed("working", p.Working);
-                    w.Computed("stuckOn", p.StuckOn);
-                    w.Computed("stuckOff", p.StuckOff);
-                    w.WriteEndObject();
-                }
-                w.WriteEndArray();
-                w.WriteStartArray("conditions");
-                foreach (var condition in faults.Tanks.First(t => t.Tank.Id == tank.Tank.Id).Conditions)
-                {
-                    w.WriteStartObject();
-                    w.Code("code", condition.Code);
-                    w.Computed("probability", condition.Probability);
-                    w.WriteEndObject();
-                }
-                w.WriteEndArray();
-                var capacity = tank.Capacity ?? new TankCapacity(tank.Tank.StatedL, tank.Tank.CapacityL, []);
-                w.WriteStartObject("capacity");
-                w.Computed("statedL", capacity.StatedL);
-                if (capacity.Observations is [.., { } latest])
-                {
-                    w.Computed("measuredL", latest.CapacityL);
-                    w.WriteString("at", Timestamps.Write(latest.At));
-                }
-                w.Computed("usedL", capacity.UsedL);
-                w.WriteEndObject();
-                w.WriteString("monitorVerdict", Codes<MonitorVerdict>.Word(tank.MonitorVerdict));
-                w.WriteEndObject();
+                WriteTank(w, tank, faults.Tanks.First(t => t.Tank.Id == tank.Tank.Id).Conditions);
             }
             w.WriteEndArray();
             w.Computed("panelFault", belief.PanelFault);
@@ -111,22 +70,70 @@ public static class AssessmentFormat
             if (!faults.Alarm) foreach (var course in sensors.Courses) Write(w, course, logbook.Rig);
             w.WriteEndArray();
             w.WriteStartArray("misfits");
-            foreach (var tank in belief.Tanks)
-            {
-                foreach (var inconsistency in tank.Inconsistencies)
-                {
-                    w.WriteStartObject();
-                    w.WriteString("at", Timestamps.Write(inconsistency.At));
-                    w.WriteString("tank", tank.Tank.Id);
-                    w.Code("code", inconsistency.Kind);
-                    w.Computed("expectedL", inconsistency.ExpectedL);
-                    w.Computed("foundL", inconsistency.FoundL);
-                    w.WriteEndObject();
-                }
-            }
+            foreach (var tank in belief.Tanks) WriteMisfits(w, tank);
             w.WriteEndArray();
             w.WriteEndObject();
         }, pretty);
+    }
+
+    private static void WriteTank(Utf8JsonWriter w, TankBelief tank, IReadOnlyList<ConditionBelief> conditions)
+    {
+        w.WriteStartObject();
+        w.WriteString("tank", tank.Tank.Id);
+        w.WriteStartObject("level");
+        w.Computed("p05L", tank.Level.P05L);
+        w.Computed("p50L", tank.Level.P50L);
+        w.Computed("p95L", tank.Level.P95L);
+        w.WriteEndObject();
+        w.WriteStartObject("inflow");
+        w.Computed("lPerPersonDay", tank.InflowLPerPersonDay);
+        w.WriteEndObject();
+        w.WriteStartArray("probes");
+        foreach (var p in tank.Probes)
+        {
+            w.WriteStartObject();
+            w.WriteString("probe", p.Probe.Id);
+            w.Computed("working", p.Working);
+            w.Computed("stuckOn", p.StuckOn);
+            w.Computed("stuckOff", p.StuckOff);
+            w.WriteEndObject();
+        }
+        w.WriteEndArray();
+        w.WriteStartArray("conditions");
+        foreach (var condition in conditions)
+        {
+            w.WriteStartObject();
+            w.Code("code", condition.Code);
+            w.Computed("probability", condition.Probability);
+            w.WriteEndObject();
+        }
+        w.WriteEndArray();
+        var capacity = tank.Capacity ?? new TankCapacity(tank.Tank.StatedL, tank.Tank.CapacityL, []);
+        w.WriteStartObject("capacity");
+        w.Computed("statedL", capacity.StatedL);
+        if (capacity.Observations is [.., { } latest])
+        {
+            w.Computed("measuredL", latest.CapacityL);
+            w.WriteString("at", Timestamps.Write(latest.At));
+        }
+        w.Computed("usedL", capacity.UsedL);
+        w.WriteEndObject();
+        w.WriteString("monitorVerdict", Codes<MonitorVerdict>.Word(tank.MonitorVerdict));
+        w.WriteEndObject();
+    }
+
+    private static void WriteMisfits(Utf8JsonWriter w, TankBelief tank)
+    {
+        foreach (var inconsistency in tank.Inconsistencies)
+        {
+            w.WriteStartObject();
+            w.WriteString("at", Timestamps.Write(inconsistency.At));
+            w.WriteString("tank", tank.Tank.Id);
+            w.Code("code", inconsistency.Kind);
+            w.Computed("expectedL", inconsistency.ExpectedL);
+            w.Computed("foundL", inconsistency.FoundL);
+            w.WriteEndObject();
+        }
     }
 
     private const int MaxChecks = 8;

@@ -180,33 +180,48 @@ public static class DoseCalculator
         ArgumentOutOfRangeException.ThrowIfNegativeOrZero(tank.CapacityL);
         if (!IsComputed(recipe)) throw new ArgumentException($"{recipe} is only recorded, never computed", nameof(recipe));
         if (SchoolOf(recipe) is { } school) return Routine(school, tank);
-        var (capacityL, units) = (tank.CapacityL, tank.Units);
-        List<DoseLine> why = [];
-        var free = tank.FreeL is { } f ? Math.Max(0, f) : double.MaxValue;
-        double Room(double wanted, DoseLine said)
+        var mixing = new Mixing(recipe, tank);
+        return mixing.FromTheKitchen() ?? mixing.FromTheShelf();
+    }
+
+    // A recipe at work on one tank: what fits, what it is made of, and why.
+    private sealed class Mixing(DoseRecipe recipe, DoseCase tank)
+    {
+        private readonly double capacityL = tank.CapacityL;
+        private readonly KitchenUnits units = tank.Units;
+        private readonly double free = tank.FreeL is { } f ? Math.Max(0, f) : double.MaxValue;
+        private readonly List<DoseLine> why = [];
+
+        private double Room(double wanted, DoseLine said)
         {
             var most = Math.Min(wanted, Math.Min(MaxFill * capacityL, free));
             why.Add(said);
             if (most < wanted - 0.2) why.Add(new DoseLine(DoseNote.OnlyFits) { Litres = most });
             return most;
         }
-        double Fill(double share) =>
+
+        private double Fill(double share) =>
             Math.Round(Room(share * capacityL, new DoseLine(DoseNote.ShareOfTank) { Share = share, Litres = capacityL, More = share * capacityL }), 1);
-        double Fits(double litres, DoseNote said = DoseNote.AnyTankWater) =>
+
+        private double Fits(double litres, DoseNote said = DoseNote.AnyTankWater) =>
             Room(litres, new DoseLine(said) { Recipe = recipe, Litres = litres, More = capacityL });
-        Ingredient L(Substance kind, string name, double ml)
+
+        private Ingredient Usual(Substance kind, string name, double ml)
         {
             why.Add(new DoseLine(DoseNote.UsualAmount) { Text = name, Ml = ml });
             return Liquid(name, ml, units) with { Kind = kind };
         }
-        Ingredient ByLabel(Substance kind, string name)
+
+        private Ingredient ByLabel(Substance kind, string name)
         {
             if (tank.Product is { Dose: not null } own) return ByProduct(own, tank with { HighC = null }, why);
             why.Add(new DoseLine(DoseNote.ByItsLabel) { Text = name });
             return new Ingredient(name, "by its label") { Kind = kind };
         }
+
         // The recipe's own steps by their number, with the figures that they name.
-        ComputedDose Made(IReadOnlyList<Ingredient> ingredients, double water, int count, DoseLine[] cautions, double? some = null, double? grams = null)
+        private ComputedDose Made(IReadOnlyList<Ingredient> ingredients, double water, int count, DoseLine[] cautions, double? some = null,
+            double? grams = null)
         {
             List<DoseLine> steps = [.. Enumerable.Range(1, count)
                 .Select(n => new DoseLine(DoseNote.RecipeStep) { Recipe = recipe, Number = n, Litres = water, More = some, Grams = grams })];
@@ -215,64 +230,78 @@ public static class DoseCalculator
                 : cautions)
             { Why = why, Units = units };
         }
-        DoseLine Own(int n, double? litres = null, double? grams = null) => new(DoseNote.RecipeCaution)
+
+        private DoseLine Own(int n, double? litres = null, double? grams = null) =>
+            new(DoseNote.RecipeCaution) { Recipe = recipe, Number = n, Litres = litres, Grams = grams };
+
+        private double Litres() => Recipes.Find(recipe)!.WaterLitres;
+
+        private double Share() => Recipes.Find(recipe)!.WaterShare;
+
+        // What a kitchen or laundry has; null for other recipes.
+        public ComputedDose? FromTheKitchen()
         {
-            Recipe = recipe,
-            Number = n,
-            Litres = litres,
-            Grams = grams
-        };
-        double Litres() => Recipes.Find(recipe)!.WaterLitres;
-        double Share() => Recipes.Find(recipe)!.WaterShare;
-        switch (recipe)
+            switch (recipe)
+            {
+                case DoseRecipe.TravelScrub:
+                    var warm = Math.Round(Fits(Litres()), 1);
+                    return Made([Usual(Substance.Borax, "borax", tank.Recovery ? Cup : Cup / 2), Usual(Substance.DishSoap, "dish soap", Cup / 4)], warm, 5,
+                        [Label, Children, Bleach, Own(1)], Gallon / 2);
+                case DoseRecipe.Freshener:
+                    var fresh = Math.Round(Fits(Litres()), 1);
+                    return Made([Usual(Substance.Borax, "borax", Cup / 3)], fresh, 2, [Label, Children, Bleach]);
+                case DoseRecipe.SoftenerSoak:
+                    var soak = Fill(Share());
+                    return Made([Usual(Substance.WaterSoftener, "water softener", 2 * Cup), Usual(Substance.LaundryDetergent, "laundry detergent", Cup)],
+                        soak, 4,
+                        [Label, Children, Bleach, Own(1)], Gallon);
+                case DoseRecipe.IceScrub:
+                    var ice = Math.Clamp(30 * capacityL / (40 * Gallon), 20, 50) * Pound;
+                    var detergent = Cup / 2 * capacityL / (38 * Gallon);
+                    var half = Fill(Share());
+                    var weight = 1000 * half + ice;
+                    why.Add(new DoseLine(DoseNote.IceWeight) { Grams = 30 * Pound, Litres = 40 * Gallon, MaxGrams = 50 * Pound, MinGrams = 20 * Pound });
+                    why.Add(new DoseLine(DoseNote.DetergentShare) { Ml = Cup / 2, Litres = 38 * Gallon, MoreMl = detergent });
+                    why.Add(new DoseLine(DoseNote.WeightOnTheRoad) { Litres = half, Grams = weight });
+                    return Made([Weighed("ice", ice, units) with { Kind = Substance.Ice },
+                        Liquid("automatic-dishwasher detergent", detergent, units) with { Kind = Substance.DishwasherDetergent }], half, 4,
+                        [Label, Children, Own(1), Own(2, half, weight)]);
+                case DoseRecipe.SoapSoak:
+                    return Made([Usual(Substance.DishSoap, "dish soap", Cup / 2)], Fill(Share()), 3, [Label, Bleach, Own(1)]);
+                case DoseRecipe.SanitizeBleach:
+                    return Made([Usual(Substance.Bleach, "plain household bleach", Cup / 2)], Fill(Share()), 4, [Own(1), Own(2), Label, Children, Septic]);
+                default:
+                    return null;
+            }
+        }
+
+        // What is bought for tanks: by its label where there is one.
+        public ComputedDose FromTheShelf()
         {
-            case DoseRecipe.TravelScrub:
-                var warm = Math.Round(Fits(Litres()), 1);
-                return Made([L(Substance.Borax, "borax", tank.Recovery ? Cup : Cup / 2), L(Substance.DishSoap, "dish soap", Cup / 4)], warm, 5,
-                    [Label, Children, Bleach, Own(1)], Gallon / 2);
-            case DoseRecipe.Freshener:
-                var fresh = Math.Round(Fits(Litres()), 1);
-                return Made([L(Substance.Borax, "borax", Cup / 3)], fresh, 2, [Label, Children, Bleach]);
-            case DoseRecipe.SoftenerSoak:
-                var soak = Fill(Share());
-                return Made([L(Substance.WaterSoftener, "water softener", 2 * Cup), L(Substance.LaundryDetergent, "laundry detergent", Cup)], soak, 4,
-                    [Label, Children, Bleach, Own(1)], Gallon);
-            case DoseRecipe.IceScrub:
-                var ice = Math.Clamp(30 * capacityL / (40 * Gallon), 20, 50) * Pound;
-                var detergent = Cup / 2 * capacityL / (38 * Gallon);
-                var half = Fill(Share());
-                var weight = 1000 * half + ice;
-                why.Add(new DoseLine(DoseNote.IceWeight) { Grams = 30 * Pound, Litres = 40 * Gallon, MaxGrams = 50 * Pound, MinGrams = 20 * Pound });
-                why.Add(new DoseLine(DoseNote.DetergentShare) { Ml = Cup / 2, Litres = 38 * Gallon, MoreMl = detergent });
-                why.Add(new DoseLine(DoseNote.WeightOnTheRoad) { Litres = half, Grams = weight });
-                return Made([Weighed("ice", ice, units) with { Kind = Substance.Ice },
-                    Liquid("automatic-dishwasher detergent", detergent, units) with { Kind = Substance.DishwasherDetergent }], half, 4,
-                    [Label, Children, Own(1), Own(2, half, weight)]);
-            case DoseRecipe.SoapSoak:
-                return Made([L(Substance.DishSoap, "dish soap", Cup / 2)], Fill(Share()), 3, [Label, Bleach, Own(1)]);
-            case DoseRecipe.SanitizeBleach:
-                return Made([L(Substance.Bleach, "plain household bleach", Cup / 2)], Fill(Share()), 4, [Own(1), Own(2), Label, Children, Septic]);
-            case DoseRecipe.SensorCleaner:
-                return Made([ByLabel(Substance.SensorCleaner, "sensor cleaner")], Fill(Share()), 3, [Label, Children, Bleach, Own(1)]);
-            case DoseRecipe.PaperDigester:
-                var cover = Math.Round(Fits(tank.Product?.Dose?.WaterL ?? Litres(), DoseNote.CoverPile), 1);
-                return Made([ByLabel(Substance.PaperDigester, "paper digester")], cover, 4, [Label, Children, Bleach, Own(1)]);
-            case DoseRecipe.ValveLubricant:
-                var around = Math.Round(Fits(tank.Product?.Dose?.WaterL ?? Litres()), 1);
-                return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.ValveLubricant, "valve lubricant")
-                    : L(Substance.ValveLubricant, "valve lubricant", 8 * FluidOunce)], around, 3, [Label, Own(1)]);
-            case DoseRecipe.SealConditioner:
-                return Made([ByLabel(Substance.SealConditioner, "toilet seal conditioner")], Math.Round(2 * FluidOunce / 1000, 3), 2, [Label, Own(1)]);
-            case DoseRecipe.GraySoap:
-                return Made([L(Substance.DishSoap, "dish soap", FluidOunce / 2)], Math.Round(Fits(Litres()), 1), 2, [Label]);
-            case DoseRecipe.GrayDegreaser:
-                var five = Math.Round(Fits(tank.Product?.Dose?.WaterL ?? Litres()), 1);
-                return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.Degreaser, "citrus degreaser")
-                    : L(Substance.Degreaser, "citrus degreaser", Cup)], five, 3, [Label, Children, Bleach]);
-            default:
-                var seventh = Math.Max(Math.Min(Gallon, MaxFill * capacityL), Share() * capacityL);
-                return Made([ByLabel(Substance.Cultures, "holding-tank treatment for storage")], Math.Round(Fits(seventh, DoseNote.StorageWater), 1), 2,
-                    [Label, Children, Own(1)]);
+            switch (recipe)
+            {
+                case DoseRecipe.SensorCleaner:
+                    return Made([ByLabel(Substance.SensorCleaner, "sensor cleaner")], Fill(Share()), 3, [Label, Children, Bleach, Own(1)]);
+                case DoseRecipe.PaperDigester:
+                    var cover = Math.Round(Fits(tank.Product?.Dose?.WaterL ?? Litres(), DoseNote.CoverPile), 1);
+                    return Made([ByLabel(Substance.PaperDigester, "paper digester")], cover, 4, [Label, Children, Bleach, Own(1)]);
+                case DoseRecipe.ValveLubricant:
+                    var around = Math.Round(Fits(tank.Product?.Dose?.WaterL ?? Litres()), 1);
+                    return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.ValveLubricant, "valve lubricant")
+                        : Usual(Substance.ValveLubricant, "valve lubricant", 8 * FluidOunce)], around, 3, [Label, Own(1)]);
+                case DoseRecipe.SealConditioner:
+                    return Made([ByLabel(Substance.SealConditioner, "toilet seal conditioner")], Math.Round(2 * FluidOunce / 1000, 3), 2, [Label, Own(1)]);
+                case DoseRecipe.GraySoap:
+                    return Made([Usual(Substance.DishSoap, "dish soap", FluidOunce / 2)], Math.Round(Fits(Litres()), 1), 2, [Label]);
+                case DoseRecipe.GrayDegreaser:
+                    var five = Math.Round(Fits(tank.Product?.Dose?.WaterL ?? Litres()), 1);
+                    return Made([tank.Product is { Dose: not null } ? ByLabel(Substance.Degreaser, "citrus degreaser")
+                        : Usual(Substance.Degreaser, "citrus degreaser", Cup)], five, 3, [Label, Children, Bleach]);
+                default:
+                    var seventh = Math.Max(Math.Min(Gallon, MaxFill * capacityL), Share() * capacityL);
+                    return Made([ByLabel(Substance.Cultures, "holding-tank treatment for storage")], Math.Round(Fits(seventh, DoseNote.StorageWater), 1), 2,
+                        [Label, Children, Own(1)]);
+            }
         }
     }
 

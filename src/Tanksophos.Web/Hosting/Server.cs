@@ -47,15 +47,10 @@ internal static class Server
             await Console.Error.WriteLineAsync("--port: a number from 0 to 65535 is accepted.");
             return 2;
         }
-        IClock clock = SystemClock.Instance;
-        if (now is not null)
+        if (ClockOf(now) is not { } clock)
         {
-            if (!Timestamps.TryParse(now, out var moment))
-            {
-                await Console.Error.WriteLineAsync($"--now: {Timestamps.Accepted} is accepted.");
-                return 2;
-            }
-            clock = new ShiftedClock(clock, moment.ToInstant() - clock.GetCurrentInstant());
+            await Console.Error.WriteLineAsync($"--now: {Timestamps.Accepted} is accepted.");
+            return 2;
         }
         // A published program finds its pages' files beside itself, from whichever folder it is started.
         var beside = Directory.Exists(Path.Combine(AppContext.BaseDirectory, "wwwroot")) ? AppContext.BaseDirectory : null;
@@ -106,6 +101,11 @@ internal static class Server
         }
         using var lockFile = held;
         await using var app = builder.Build();
+        return await ServeAsync(app, demo, port ?? UsualPort, certificate, stop);
+    }
+
+    private static async Task<int> ServeAsync(WebApplication app, bool demo, int port, X509Certificate2? certificate, CancellationToken stop)
+    {
         // The first questions to the database are prepared while the server starts; whoever is quicker waits for it.
         var prepared = app.Services.GetRequiredService<Prepared>();
         prepared.Task = Task.Run(() => PrepareAsync(app, demo), stop);
@@ -117,13 +117,18 @@ internal static class Server
         catch (IOException e) when (e.InnerException is Microsoft.AspNetCore.Connections.AddressInUseException or SocketException || e is { HResult: _ }
             && e.Message.Contains("address already in use", StringComparison.OrdinalIgnoreCase))
         {
-            await Console.Error.WriteLineAsync($"Port {port ?? UsualPort} is taken by another program. Choose another: --port {(port ?? UsualPort) + 1}");
+            await Console.Error.WriteLineAsync($"Port {port} is taken by another program. Choose another: --port {port + 1}");
             return 3;
         }
         Announce(app, certificate);
         await app.WaitForShutdownAsync(stop);
         return 0;
     }
+
+    // The clock of the program: the system's, or one that started at a wished moment; null if that is no moment.
+    private static IClock? ClockOf(string? now) => now is null ? SystemClock.Instance
+        : Timestamps.TryParse(now, out var moment)
+            ? new ShiftedClock(SystemClock.Instance, moment.ToInstant() - SystemClock.Instance.GetCurrentInstant()) : null;
 
     private static X509Certificate2? Given(FileInfo file, FileInfo? key)
     {

@@ -66,47 +66,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         if (!Codes<Substance>.TryParse(Field("kind"), out var kind)) problems.Add($"Kind: choose one of {string.Join(", ", Codes<Substance>.All)}.");
         var unit = ShelfWords.Typed.FirstOrDefault(u => u.Code == Field("unit"));
         if (unit.Code is null) problems.Add($"Unit: choose one of {string.Join(", ", ShelfWords.Typed.Select(u => u.Name))}.");
-        double? Number(string field, string title, double each, string accepted)
-        {
-            if (Field(field).Length == 0) return null;
-            if (double.TryParse(Field(field).Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var n) && n > 0
-                && n <= LabelDoses.MaxAmount) return n * each;
-            problems.Add($"{title}: {accepted}");
-            return null;
-        }
-        LabelDose? dose = null;
-        if (unit.Code is not null)
-        {
-            if (Number("amount", "Dose on the label", unit.Each, "enter a number above 0 such as 8.") is { } amount)
-            {
-                dose = new LabelDose(amount,
-                    unit.Unit)
-                { Max = Number("most", "Label's maximum per tank", unit.Each, "enter a number above 0 in the unit of the dose.") };
-                if (Field("per").Length > 0)
-                {
-                    if (house.Units.TryParseVolume(Field("per"), out var per) && per > 0) dose = dose with { PerL = per };
-                    else problems.Add($"Per tank size: enter {house.Units.AcceptedVolume}, more than 0; or nothing, for one tank of any size.");
-                }
-                if (unit.Unit == DoseUnit.Cap)
-                {
-                    if (ShelfWords.TryParse(Field("cap"), DoseUnit.Ml, house.Units, out var cap) && cap is > 0 and <= 500) dose = dose with { CapMl = cap };
-                    else problems.Add("Size of a capful: fill the cap once and measure it; a volume such as 15 mL or 0.5 fl oz is accepted.");
-                }
-                if (Field("lasts").Length > 0)
-                {
-                    if (int.TryParse(Field("lasts"), NumberStyles.None, CultureInfo.InvariantCulture, out var days) && days is >= 1 and <= 60)
-                        dose = dose with { LastsDays = days };
-                    else problems.Add("Works for: enter a whole number of days from 1 to 60.");
-                }
-                if (Field("water").Length > 0)
-                {
-                    if (house.Units.TryParseVolume(Field("water"), out var water) && water <= 500) dose = dose with { WaterL = water };
-                    else problems.Add($"Water with it: enter {house.Units.AcceptedVolume}.");
-                }
-            }
-            else if (Field("amount").Length == 0 && problems.Count == 0 && !Shelf.IsMeasuredByRecipes(kind))
-                problems.Add("Dose on the label: enter a number above 0 such as 8. Only what recipes measure goes without.");
-        }
+        var dose = unit.Code is null ? null : ReadDose(unit.Unit, unit.Each, kind, problems);
         var holdsIn = unit.Unit == DoseUnit.Cap ? DoseUnit.Ml : unit.Unit;
         double? holds = null, left = null;
         if (Field("holds").Length > 0)
@@ -148,6 +108,50 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
             return Refuse($"At most {RigCodec.MaxProducts} products fit on the shelf.");
         return Kept(list => before is null ? [made, .. list] : [.. list.Select(p => p.Id == made.Id ? made : p)], before is null
             ? $"{made.Name} is on the shelf." : $"{made.Name} is saved.");
+    }
+
+    // The dose on the label as it was typed; what is wrong with it goes to the problems.
+    private LabelDose? ReadDose(DoseUnit unit, double each, Substance kind, List<string> problems)
+    {
+        string Field(string name) => Typed.GetValueOrDefault(name, "").Trim();
+        double? Number(string field, string title, string accepted)
+        {
+            if (Field(field).Length == 0) return null;
+            if (double.TryParse(Field(field).Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var n) && n > 0
+                && n <= LabelDoses.MaxAmount) return n * each;
+            problems.Add($"{title}: {accepted}");
+            return null;
+        }
+        double? Volume(string field, Func<double, bool> fits, string otherwise)
+        {
+            if (Field(field).Length == 0) return null;
+            if (house.Units.TryParseVolume(Field(field), out var litres) && fits(litres)) return litres;
+            problems.Add(otherwise);
+            return null;
+        }
+        if (Number("amount", "Dose on the label", "enter a number above 0 such as 8.") is not { } amount)
+        {
+            if (Field("amount").Length == 0 && problems.Count == 0 && !Shelf.IsMeasuredByRecipes(kind))
+                problems.Add("Dose on the label: enter a number above 0 such as 8. Only what recipes measure goes without.");
+            return null;
+        }
+        var dose = new LabelDose(amount, unit)
+        {
+            Max = Number("most", "Label's maximum per tank", "enter a number above 0 in the unit of the dose."),
+            PerL = Volume("per", l => l > 0, $"Per tank size: enter {house.Units.AcceptedVolume}, more than 0; or nothing, for one tank of any size.")
+        };
+        if (unit == DoseUnit.Cap)
+        {
+            if (ShelfWords.TryParse(Field("cap"), DoseUnit.Ml, house.Units, out var cap) && cap is > 0 and <= 500) dose = dose with { CapMl = cap };
+            else problems.Add("Size of a capful: fill the cap once and measure it; a volume such as 15 mL or 0.5 fl oz is accepted.");
+        }
+        if (Field("lasts").Length > 0)
+        {
+            if (int.TryParse(Field("lasts"), NumberStyles.None, CultureInfo.InvariantCulture, out var days) && days is >= 1 and <= 60)
+                dose = dose with { LastsDays = days };
+            else problems.Add("Works for: enter a whole number of days from 1 to 60.");
+        }
+        return Volume("water", l => l <= 500, $"Water with it: enter {house.Units.AcceptedVolume}.") is { } water ? dose with { WaterL = water } : dose;
     }
 
     /// <summary>Another full one was bought.</summary>
