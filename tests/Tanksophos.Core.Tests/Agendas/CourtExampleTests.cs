@@ -169,6 +169,21 @@ public class CourtExampleTests
             .ShouldAllBe(i => i.Form == RunForm.GrayOnly && !i.Tanks.Contains("black"));
     }
 
+    [Theory]
+    [InlineData(StopHookup.Full, 0.12, true)]
+    [InlineData(StopHookup.Partial, 0.12, false)]
+    [InlineData(StopHookup.Full, 0.6, false)]
+    public void A_low_black_that_was_wished_away_at_a_busy_station_is_held_only_if_a_sewer_is_ahead(StopHookup next, double level, bool holds)
+    {
+        var station = Stop("station", 4.5, 4.55, StopHookup.DumpStation) with { Busy = true, RinseWater = RinseWater.Unthreaded };
+        var book = Book(Rig(), At(4.35), Black(level, Hookup.Dry));
+        var trip = new Itinerary("Trip", [Stop("a", 0, 4.45, StopHookup.Dry), station, Stop("b", 4.7, 8, next)])
+        { Wishes = [new TripWish("station", TankRole.Black, DumpWish.Here)] };
+        var agenda = Court.Decide(Situation.Build(book, new JointEstimator().Estimate(book), trip));
+        agenda.Held.Any(h => h.Code == AgendaCode.DumpRun && h.Because == Because.SewerAhead).ShouldBe(holds);
+        Of(agenda, AgendaCode.DumpRun, "black").Any(i => i.At < At(4.6).ToInstant()).ShouldBe(!holds);
+    }
+
     [Fact]
     public void A_dose_waits_for_a_dump_within_two_days()
     {
