@@ -1,6 +1,7 @@
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Outlook;
-using Tanksophos.Core.Rigs;
+using Tanksophos.Web.Rigs;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Drawing;
 
@@ -9,8 +10,19 @@ namespace Tanksophos.Web.Drawing;
 /// <param name="Outlook">When it reaches its marks.</param>
 /// <param name="Trough">Its drawing.</param>
 /// <param name="Capacity">Its capacity in the person's units.</param>
-/// <param name="Others">The rig's other tanks.</param>
-public sealed record TankView(TankBelief Belief, TankOutlook Outlook, TroughGeometry Trough, string Capacity, IReadOnlyList<Tank> Others);
+public sealed record TankView(TankBelief Belief, TankOutlook Outlook, TroughGeometry Trough, string Capacity)
+{
+    /// <summary>Every tank of a rig.</summary>
+    /// <param name="rig">How it is.</param>
+    /// <param name="units">The person's units.</param>
+    public static IReadOnlyList<TankView> All(RigSnapshot rig, Units units)
+    {
+        ArgumentNullException.ThrowIfNull(rig);
+        ArgumentNullException.ThrowIfNull(units);
+        return [.. rig.Belief.Tanks.Select(t => new TankView(t, rig.Advice[t.Tank.Id],
+            new TroughGeometry(t.Tank, t.Level, rig.Advice[t.Tank.Id].DumpLevelL), units.Volume(t.Tank.CapacityL)))];
+    }
+}
 
 /// <summary>A tank to draw.</summary>
 /// <param name="Tank">The tank.</param>

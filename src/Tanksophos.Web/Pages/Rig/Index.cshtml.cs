@@ -60,7 +60,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
             ValveOpen = false
         },
             house.RigSnapshot.Advice[house.Rig!.Rig.Find(tank.Id) is null ? house.Rig.Rig.Tanks[0].Id : tank.Id],
-                new TroughGeometry(tank, level, Rig.RulesInForce.DumpLevel(tank.Role) * tank.CapacityL), house.Units.Volume(tank.CapacityL), []);
+                new TroughGeometry(tank, level, Rig.RulesInForce.DumpLevel(tank.Role) * tank.CapacityL), house.Units.Volume(tank.CapacityL));
     }
 
     public IReadOnlyList<string> Doubts => [.. Plausibility.Check(Rig).Select(Words)];

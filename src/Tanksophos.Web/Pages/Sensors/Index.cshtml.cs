@@ -52,8 +52,7 @@ public sealed class SensorsModel(CurrentRequest house, RigStore store, RigCache 
         Tank = chosen;
         var belief = chosen.Belief;
         var outlook = RigSnapshot.Advice[belief.Tank.Id];
-        View = new TankView(belief, outlook, new TroughGeometry(belief.Tank, belief.Level, outlook.DumpLevelL), house.Units.Volume(belief.Tank.CapacityL),
-            [.. RigSnapshot.Logbook.Rig.Tanks.Where(o => o.Id != belief.Tank.Id)]);
+        View = new TankView(belief, outlook, new TroughGeometry(belief.Tank, belief.Level, outlook.DumpLevelL), house.Units.Volume(belief.Tank.CapacityL));
         var now = house.Now;
         var entries = RigSnapshot.Logbook.InOrder();
         // From a midnight on, so that a second look within the day finds the same stretch.

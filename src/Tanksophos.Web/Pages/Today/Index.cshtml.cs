@@ -26,9 +26,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
 
     public Advice Advice => RigSnapshot.Advice;
 
-    public IReadOnlyList<TankView> Tanks => tanks ??=
-        [.. RigSnapshot.Belief.Tanks.Select(t => new TankView(t, Advice[t.Tank.Id], new TroughGeometry(t.Tank, t.Level, Advice[t.Tank.Id].DumpLevelL),
-            house.Units.Volume(t.Tank.CapacityL), [.. RigSnapshot.Logbook.Rig.Tanks.Where(o => o.Id != t.Tank.Id)]))];
+    public IReadOnlyList<TankView> Tanks => tanks ??= TankView.All(RigSnapshot, house.Units);
 
     /// <summary>What to do, and what is held back.</summary>
     public Agenda Agenda => agenda.Now;
@@ -37,9 +35,6 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     public AgendaTexts Texts => texts ??= agenda.Texts;
 
     public RibbonGeometry Ribbon => new(RigSnapshot, Agenda, house.Zone);
-
-    /// <summary>What this household did at its last dump, to be logged again in one tap; empty if there was none.</summary>
-    public IReadOnlyList<LogEntry> Usual => usual ??= LastRunTemplate.Of(RigSnapshot.Logbook.Entries, house.Now.InZone(house.Zone).ToOffsetDateTime());
 
     /// <summary>A fresh id for each form, so that a form sent twice is one entry.</summary>
     public static string NewId() => "w" + Guid.NewGuid().ToString("N");
@@ -155,7 +150,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
         }
         TempData[Logged] = "Logged same as last time: " + UsualWords(run);
         TempData[LoggedBatch] = batch;
-        return RedirectToPage();
+        return Back();
     }
 
     /// <summary>A run in words.</summary>
@@ -170,7 +165,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
         var count = batch is null ? 0 : store.Writer.WithdrawBatch(house.Rig!.Id, batch, house.Who);
         if (count == 0) return NotFound();
         TempData[Logged] = $"Removed: {count} {(count == 1 ? "entry" : "entries")}. They stay in the logbook, crossed out.";
-        return RedirectToPage();
+        return Back();
     }
 
     public IActionResult OnPostUndo(string? key)
@@ -178,7 +173,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
         var rig = house.Rig!;
         if (key is null || store.Writer.Withdraw(rig.Id, key, true, house.Who) is not { } entry) return NotFound();
         TempData[Logged] = $"Removed: {EntryWords.Kind(entry).ToLowerInvariant()}. It stays in the logbook, crossed out.";
-        return Back(entry.Tank);
+        return Back();
     }
 
     private IActionResult LogFor(string? id, string? tank, string? at, Func<OffsetDateTime, Tank, LogEntry?> make)
@@ -195,16 +190,15 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
         if (!house.When(at, out var time, out var problem)) return Refuse(problem);
         if (make(time) is not { } entry) return Refuse(refusal!);
         entry = entry with { Id = id is { Length: > 0 and <= 64 } ? id : NewId() };
-        return Written(store, house, entry, () => Back(entry.Tank));
+        return Written(store, house, entry, Back);
     }
 
     // A form that was opened on another page leads back to it.
-    private RedirectToPageResult Back(string? tank) =>
-        Request.Form["back"] == "sensors" ? RedirectToPage("/Sensors/Index", new { tank }) : RedirectToPage();
+    private IActionResult Back() =>
+        Request.Form["back"].ToString() is { Length: > 0 } back && Url.IsLocalUrl(back) ? LocalRedirect(back) : RedirectToPage();
 
     private AgendaTexts? texts;
     private IReadOnlyList<TankView>? tanks;
-    private IReadOnlyList<LogEntry>? usual;
 
     private string? refusal;
 

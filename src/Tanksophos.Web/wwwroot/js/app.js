@@ -1,0 +1,9 @@
+// Starts the page: brings the parts it uses and then Alpine. Sheets and closing are Bootstrap's.
+import Alpine from '../lib/alpine/alpine-csp.js';
+import '../lib/bootstrap/bootstrap.js';
+import { load } from './parts/loader.js';
+
+await load(document);
+window.Alpine = Alpine;
+Alpine.start();
+document.documentElement.dataset.ready = 'yes';

@@ -1,0 +1,71 @@
+// What every page can do: keys, light or dark, one press one entry, files that are too large, printing.
+import { Modal } from '../../lib/bootstrap/bootstrap.js';
+import { load } from './loader.js';
+
+const rooms = { t: '/', u: '/run', p: '/trip', f: '/find', s: '/sensors', e: '/treatments', l: '/logbook', g: '/rig', h: '/rules', i: '/import', a: '/account' };
+const logs = { n: 'reading', r: 'reading', d: 'dump', w: 'water' };
+
+export function openSheet(id) {
+  const sheet = document.getElementById(id);
+  if (sheet) Modal.getOrCreateInstance(sheet).show();
+  return sheet !== null;
+}
+
+export default () => ({
+  dark: document.documentElement.dataset.bsTheme === 'dark',
+  init() {
+    const now = document.querySelector('[data-open-now=yes]');
+    if (now) openSheet(now.id);
+  },
+  key(event) {
+    if (event.ctrlKey || event.metaKey || event.altKey || event.target.matches('input:not([type=range]), textarea, select')) return;
+    if (document.querySelector('.modal.show')) return;
+    if (event.key in rooms) { window.location.assign(rooms[event.key]); return; }
+    if (event.key === '?') openSheet('keys');
+    if (!(event.key in logs) || !document.getElementById('sheet-log')) return;
+    event.preventDefault();
+    this.log(`/log?kind=${logs[event.key]}`);
+  },
+  // The quick log comes up over the page; if it cannot be had, its own page is gone to.
+  async log(address) {
+    const where = new URL(address, window.location.href), body = document.querySelector('[data-log-body]');
+    where.searchParams.set('back', window.location.pathname + window.location.search);
+    try {
+      const answer = await fetch(where, { headers: { 'X-Part': 'log' } });
+      if (answer.status !== 200 || answer.redirected) throw new Error();
+      const sheet = new DOMParser().parseFromString(await answer.text(), 'text/html').body;
+      await load(sheet);
+      body.replaceChildren(...sheet.childNodes);
+      openSheet('sheet-log');
+    } catch { window.location.assign(where); }
+  },
+  switchTheme() {
+    this.dark = !this.dark;
+    document.documentElement.dataset.bsTheme = this.dark ? 'dark' : 'light';
+    document.cookie = `theme=${this.dark ? 'night' : 'day'};path=/;max-age=31536000;samesite=lax`;
+  },
+  // The form that was sent is locked while the page is on its way; a download leaves the page where it is.
+  once(event) {
+    if (event.defaultPrevented || event.submitter?.matches('[data-download]')) return;
+    if (event.target.dataset.sent) event.preventDefault();
+    event.target.dataset.sent = 'yes';
+  },
+  unlock() { document.querySelectorAll('form[data-sent]').forEach(f => delete f.dataset.sent); },
+  changed(event) {
+    const field = event.target;
+    if (field.matches('[data-submit-on-change]')) field.form.requestSubmit();
+    if (!field.matches('[data-most]')) return;
+    const file = field.files[0];
+    field.setCustomValidity(file && file.size > Number(field.dataset.most) ? field.dataset.mostWords : '');
+    field.reportValidity();
+  },
+  pressed(event) {
+    const log = event.target.closest('a[data-log]');
+    if (log && document.getElementById('sheet-log') && !event.ctrlKey && !event.metaKey) {
+      event.preventDefault();
+      this.log(log.href);
+    }
+    if (event.target.matches('[data-select-all]')) event.target.select();
+    if (event.target.closest('[data-print]')) window.print();
+  },
+});
