@@ -39,10 +39,17 @@ public sealed class Browser : IDisposable
     public void Open(string path)
     {
         Driver.Navigate().GoToUrl(new Uri(Site, path));
+        Ready();
         if (!Driver.Url.Contains("/sign-in", StringComparison.Ordinal) || path.StartsWith("/sign-in", StringComparison.Ordinal)) return;
         Follow("[data-demo]");
         Driver.Navigate().GoToUrl(new Uri(Site, path));
+        Ready();
     }
+
+    /// <summary>Waits until the page and its scripts are there.</summary>
+    public void Ready() =>
+        Until(() => Run<bool>("return document.readyState === 'complete' && (!document.querySelector('script[type=module]') || "
+            + "document.documentElement.dataset.ready === 'yes')"), "the page does not get ready");
 
     /// <summary>Makes the first account of a fresh installation.</summary>
     public void BeFirst(string name = "Robin", string passphrase = "kettle biscuit gravel")
@@ -51,7 +58,7 @@ public sealed class Browser : IDisposable
         Find("input[name=name]").SendKeys(name);
         Find("input[name=passphrase]").SendKeys(passphrase);
         Find("input[name=again]").SendKeys(passphrase);
-        Follow(".btn-main");
+        Follow(".btn-primary");
     }
 
     public IWebElement Find(string css) => Wait(d => d.FindElements(By.CssSelector(css)).FirstOrDefault(), $"nothing matches {css}");
@@ -89,7 +96,7 @@ public sealed class Browser : IDisposable
                 return this; // the old page is gone
             }
         }, $"{css} leads nowhere");
-        Wait(_ => Run<string>("return document.readyState") == "complete" ? this : null, "the page does not load");
+        Ready();
     }
 
     /// <summary>Waits until something is so.</summary>

@@ -23,7 +23,7 @@ public sealed class FindTests : IDisposable
         browser.Text("#here h3").ShouldBe("The valve of black");
         browser.Run<bool>("return document.querySelector('#here').getBoundingClientRect().top < innerHeight")
             .ShouldBeTrue("what is asked stands below the fold");
-        browser.Run<double>("return Math.min(...[...document.querySelectorAll('#here .btn-plain, .plan-place rect')].map(e => "
+        browser.Run<double>("return Math.min(...[...document.querySelectorAll('#here .btn-outline-primary, .plan-place rect')].map(e => "
             + "e.getBoundingClientRect().height)) * 1.0001")
             .ShouldBeGreaterThanOrEqualTo(44, "a thumb does not hit it");
 

@@ -47,7 +47,7 @@ public sealed class HouseholdTests : IDisposable
         var place = browser.Find("input[name=place]");
         place.Clear();
         place.SendKeys("Lantern Hollow, site 9");
-        browser.Follow(".write .btn-main");
+        browser.Follow(".write .btn-primary");
         browser.Text("h1").ShouldContain("site 9");
         browser.Text(".versions").ShouldContain("Corrected by Demo");
 
@@ -75,9 +75,10 @@ public sealed class HouseholdTests : IDisposable
         phone.Find("input[name=name]").SendKeys("Kim");
         phone.Find("input[name=passphrase]").SendKeys("lantern hollow gravel");
         phone.Find("input[name=again]").SendKeys("lantern hollow gravel");
-        phone.Follow(".btn-main");
-        phone.Click(".logbar button[data-open=sheet-people]");
-        phone.Follow("#sheet-people .choice[value='4']");
+        phone.Follow(".btn-primary");
+        phone.Click(".room-log a");
+        phone.Click("[data-log-to=people]");
+        phone.Follow("[data-log-kind=people] .choice[value='4']");
         phone.Driver.FindElements(By.CssSelector("a[href='/keeping']")).ShouldBeEmpty();
 
         browser.Open("/logbook");
@@ -91,12 +92,13 @@ public sealed class HouseholdTests : IDisposable
     public void The_usual_dump_is_logged_and_undone_in_three_taps()
     {
         browser.Open("/");
-        browser.Click(".logbar button[data-open=sheet-dump]");
-        browser.Follow(".usual .btn-main");
-        browser.Text(".notice").ShouldContain("Black dumped");
+        browser.Click(".log-button");
+        browser.Click("[data-log-to=dump]");
+        browser.Follow(".usual .btn-primary");
+        browser.Text("[data-logged]").ShouldContain("Black dumped");
         browser.Text(".tank .level strong").ShouldMatch("^[0-9] %$|^1[0-9] %$");
         browser.Follow("[data-undo]");
-        browser.Text(".notice").ShouldContain("8 entries");
+        browser.Text("[data-logged]").ShouldContain("8 entries");
     }
 
     [Fact]

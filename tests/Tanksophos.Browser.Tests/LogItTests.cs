@@ -27,13 +27,14 @@ public sealed class LogItTests(PhoneDemo demo) : IClassFixture<PhoneDemo>
     private readonly Browser browser = demo.Browser;
 
     [Theory]
-    [InlineData("button[data-open=sheet-dump]", "#sheet-dump .choice[value=galley]", null, "Galley gray dumped")]
-    [InlineData("button[data-open=sheet-water]", "#sheet-water .choice[value='3 gal']", null, "Black: 3 gal water")]
-    [InlineData("button[data-open=sheet-people]", "#sheet-people .choice[value='4']", null, "4 people")]
-    [InlineData("button[data-open=sheet-place]", "#sheet-place .choice[value=partial]", null, "water only")]
-    [InlineData("[data-open=sheet-tank-bath]", "#sheet-tank-bath [data-probe=q1] text", "#sheet-tank-bath .btn-main", "Bath gray: 1/4 on")]
-    [InlineData("[data-open=sheet-tank-galley]", "#sheet-tank-galley .look-area", "#sheet-tank-galley .btn-main", "Galley gray: looked, about")]
-    [InlineData("[data-open=sheet-tank-bath]", "#sheet-tank-bath .valve-form .btn-plain", null, "Bath gray: valve closed")]
+    [InlineData(".room-log a", "[data-log-to=dump]", "[data-log-kind=dump] .choice[value=galley]", "Galley gray dumped")]
+    [InlineData(".room-log a", "[data-log-to=water]", "[data-log-kind=water] .choice[value='3 gal']", "Black: 3 gal water")]
+    [InlineData(".room-log a", "[data-log-to=people]", "[data-log-kind=people] .choice[value='4']", "4 people")]
+    [InlineData(".room-log a", "[data-log-to=place]", "[data-log-kind=place] .choice[value=partial]", "water only")]
+    [InlineData(".room-log a", "#reading-black [data-probe=mid] text", "#reading-black [data-save-reading]", "Black: 1/3 and 2/3 on")]
+    [InlineData(".tank[data-tank=bath] a[data-log]", "#reading-bath [data-probe=q1] text", "#reading-bath [data-save-reading]", "Bath gray: 1/4 on")]
+    [InlineData(".tank[data-tank=galley] a[data-log]", "#reading-galley .look-area", "#reading-galley [data-save-reading]", "Galley gray: looked, about")]
+    [InlineData(".tank[data-tank=bath] a[data-log]", "#reading-bath .valve-form .btn", null, "Bath gray: valve closed")]
     public void Each_thing_takes_at_most_three_taps_and_can_be_undone(string first, string second, string? third, string said)
     {
         browser.Open("/");
@@ -44,14 +45,14 @@ public sealed class LogItTests(PhoneDemo demo) : IClassFixture<PhoneDemo>
             browser.Click(second);
             browser.Follow(third);
         }
-        browser.Text(".notice").ShouldContain(said);
+        browser.Text("[data-logged]").ShouldContain(said);
 
         browser.Open("/logbook");
         browser.Text(".log li .line").ShouldContain(said.Split(':')[^1].Trim());
         browser.Open("/");
         browser.Complaints().ShouldBeEmpty();
         browser.Open("/logbook");
-        browser.Follow(".log li .btn-quiet");
+        browser.Follow(".log li .btn-outline-secondary");
         browser.Find(".log li").GetAttribute("class")!.ShouldContain("is-withdrawn");
     }
 
@@ -59,16 +60,16 @@ public sealed class LogItTests(PhoneDemo demo) : IClassFixture<PhoneDemo>
     public void A_check_on_the_page_of_the_sensors_is_logged_in_place_and_leads_back_there()
     {
         browser.Open("/sensors?tank=bath");
-        browser.Click(".sensor-words [data-open=sheet-tank-bath]");
-        browser.Click("#sheet-tank-bath [data-probe=q1] text");
-        browser.Follow("#sheet-tank-bath .btn-main");
+        browser.Click(".sensor-words a[data-log]");
+        browser.Click("#reading-bath [data-probe=q1] text");
+        browser.Follow("#reading-bath [data-save-reading]");
 
         browser.Text("h1").ShouldBe("Sensors");
-        browser.Text(".notice").ShouldContain("Bath gray: 1/4 on");
+        browser.Text("[data-logged]").ShouldContain("Bath gray: 1/4 on");
         browser.Text(".tank-tab[aria-current=page]").ShouldContain("Bath gray");
-        browser.Follow(".notice [data-undo]");
+        browser.Follow("[data-undo]");
         browser.Text("h1").ShouldBe("Sensors");
-        browser.Find(".notice[data-logged]");
+        browser.Find("[data-logged]");
         browser.Complaints().ShouldBeEmpty();
     }
 
@@ -76,13 +77,13 @@ public sealed class LogItTests(PhoneDemo demo) : IClassFixture<PhoneDemo>
     public void A_percent_panel_is_typed_and_the_button_says_what_will_be_saved()
     {
         browser.Open("/");
-        browser.Click("[data-open=sheet-tank-galley]");
-        var field = browser.Visible("#sheet-tank-galley input[name=percent]");
+        browser.Click(".tank[data-tank=galley] a[data-log]");
+        var field = browser.Visible("#reading-galley input[name=percent]");
         field.Clear();
         field.SendKeys("44");
-        browser.Find("#sheet-tank-galley .btn-main").Text.ShouldBe("Save: panel shows 44 %");
-        browser.Follow("#sheet-tank-galley .btn-main");
-        browser.Text(".notice").ShouldContain("Galley gray: panel 44 %");
+        browser.Find("#reading-galley [data-save-reading]").Text.ShouldBe("Save: panel shows 44 %");
+        browser.Follow("#reading-galley [data-save-reading]");
+        browser.Text("[data-logged]").ShouldContain("Galley gray: panel 44 %");
         browser.Follow("[data-undo]");
     }
 
@@ -93,14 +94,16 @@ public sealed class LogItTests(PhoneDemo demo) : IClassFixture<PhoneDemo>
         var body = browser.Find("body");
         body.SendKeys("?");
         browser.Visible("#keys").Text.ShouldContain("log a dump");
-        browser.Find("#keys .close").SendKeys(Keys.Escape);
+        browser.Find("#keys .btn-close").SendKeys(Keys.Escape);
+        browser.Until(() => !browser.Find("#keys").Displayed, "the keys stay");
         body.SendKeys("r");
-        browser.Visible("#sheet-tank-black");
-        var lamp = browser.Find("#sheet-tank-black [data-probe=mid]");
+        browser.Visible("#reading-black");
+        var lamp = browser.Find("#reading-black [data-probe=mid]");
         lamp.GetAttribute("aria-checked").ShouldBe("false");
         lamp.SendKeys(Keys.Space);
         lamp.GetAttribute("aria-checked").ShouldBe("true");
         lamp.SendKeys(Keys.Escape);
+        browser.Until(() => !browser.Find("#sheet-log").Displayed, "the sheet stays");
         body.SendKeys("l");
         browser.Visible(".log");
         browser.Text("h1").ShouldBe("Logbook");

@@ -8,20 +8,23 @@ public sealed class LookTests : IDisposable
 {
     private static readonly string[] Pages = ["/", "/run", "/run?place=station", "/run/card", "/treatments", "/treatments/ice-scrub",
         "/treatments/enzyme?high=95&days=9", "/treatments/shelf", "/find", "/find/health?tank=black", "/find/sheet", "/trip", "/trip/sheet", "/sensors",
-        "/logbook", "/import", "/rig", "/rules", "/write", "/write/odor", "/write/flush", "/write/symptom", "/write/service", "/write/reading", "/write/stay",
+        "/logbook", "/import", "/rig", "/rules", "/write", "/write/odor", "/write/flush", "/write/symptom", "/write/service", "/write/reading", "/write/stay", "/log", "/log?tank=bath",
+        "/log?tank=galley", "/log?kind=dump", "/log?kind=water", "/log?kind=people", "/log?kind=place",
         "/start", "/more", "/account", "/rigs", "/keeping", "/logbook?type=dump&text=black", "/sign-in", "/no-such-page"];
-    private static string[] SheetsOf(string page) => page switch { "/" => Sheets, "/trip" => ["sheet-stop-s2", "sheet-stop-s3", "sheet-trip"], _ => [] };
-
-    private static readonly string[] Sheets = ["sheet-tank-black", "sheet-tank-bath", "sheet-tank-galley", "sheet-dump", "sheet-water", "sheet-people",
-        "sheet-place", "keys"];
+    private static string[] SheetsOf(string page) => page switch
+    {
+        "/" => ["keys"],
+        "/trip" => ["sheet-stop-s2", "sheet-stop-s3", "sheet-trip"],
+        _ => []
+    };
 
     private readonly Site site = new(demo: true);
 
     public void Dispose() => site.Dispose();
 
     private static void Show(Browser browser, string sheet) =>
-        browser.Driver.ExecuteScript("document.querySelectorAll('dialog[open]').forEach(d => d.close()); document.getElementById(arguments[0]).showModal(); "
-            + "document.getElementById(arguments[0]).getAnimations().forEach(a => a.finish())", sheet);
+        browser.Driver.ExecuteScript("document.querySelector('.modal.show .btn-close')?.click(); const b = document.createElement('button'); b.hidden = true; "
+            + "b.dataset.bsToggle = 'modal'; b.dataset.bsTarget = '#' + arguments[0]; document.body.append(b); b.click(); b.remove()", sheet);
 
     [Fact]
     public void On_a_narrow_phone_no_page_scrolls_sideways_every_target_fits_a_thumb_and_no_other_host_is_asked()
@@ -74,7 +77,7 @@ public sealed class LookTests : IDisposable
                     Show(browser, sheet);
                     Faults(browser, theme == "dark").ShouldBeEmpty($"{sheet}, {theme}");
                 }
-                browser.Driver.ExecuteScript("document.querySelectorAll('dialog[open]').forEach(d => d.close())");
+                browser.Driver.ExecuteScript("document.querySelector('.modal.show .btn-close')?.click()");
             }
         }
     }
@@ -97,8 +100,8 @@ public sealed class LookTests : IDisposable
     private static string TooSmall(Browser browser, string within) => browser.Run<string>("""
         const small = [];
         for (const box of document.querySelectorAll(arguments[0]))
-          for (const e of box.querySelectorAll('button, a.btn-main, a.btn-plain, a.room, select, input:not([type=hidden]):not([type=range]), summary, [role=checkbox]')) {
-            if (!e.checkVisibility() || e.closest('dialog') && !e.closest('dialog[open]')) continue;
+          for (const e of box.querySelectorAll('button, a.btn, .btn-check + label, a.room, select, input:not([type=hidden]):not([type=range]):not(.btn-check), summary, [role=checkbox]')) {
+            if (!e.checkVisibility() || e.closest('.modal') && !e.closest('.modal.show')) continue;
             const r = e.getBoundingClientRect();
             const label = e.closest('label')?.getBoundingClientRect();
             const w = Math.max(r.width, label?.width ?? 0), h = Math.max(r.height, label?.height ?? 0);
@@ -111,7 +114,7 @@ public sealed class LookTests : IDisposable
     {
         var result = (string?)browser.Driver.ExecuteAsyncScript("""
             const done = arguments[arguments.length - 1];
-            const open = document.querySelector('dialog[open]');
+            const open = document.querySelector('.modal.show');
             axe.run(open ?? document, { runOnly: arguments[0] ? ['color-contrast'] : ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })
               .then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ')).slice(0, 3).join(', ')).join('\n')), e => done('axe: ' + e));
             """, onlyContrast);

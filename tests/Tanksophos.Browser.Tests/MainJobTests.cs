@@ -24,22 +24,22 @@ public sealed class MainJobTests : IDisposable
         browser.Text("h1").ShouldBe("Set up your rig");
         browser.Follow("a[href='/import']");
         browser.Find("input[type=file]").SendKeys(Path.Combine(AppContext.BaseDirectory, "examples", "logbook.json"));
-        browser.Follow(".upload .btn-main");
+        browser.Follow(".upload .btn-primary");
         browser.Text(".preview h2").ShouldBe("New rig: Blue Kettle");
         browser.Follow("[data-confirm-import]");
 
-        browser.Text(".notice").ShouldContain("168 entries added");
-        browser.Text(".next").ShouldContain("Dump run: black at");
-        browser.Text(".next").ShouldMatch("Close both gray valves");
+        browser.Text("[data-logged]").ShouldContain("168 entries added");
+        browser.Find("[data-agenda=dump-run][data-tank^=black]");
+        browser.Find("[data-agenda=close-valve]");
         var before = BlackLevel;
 
         // Three clicks: the tank, the lamp, save.
         browser.Click("[data-tank-card]");
-        browser.Click("#sheet-tank-black [data-probe=mid]");
-        browser.Find("#sheet-tank-black .btn-main").Text.ShouldBe("Save: 1/3, 2/3 on");
-        browser.Follow("#sheet-tank-black .btn-main");
+        browser.Click("#reading-black [data-probe=mid]");
+        browser.Find("#reading-black [data-save-reading]").Text.ShouldBe("Save: 1/3, 2/3 on");
+        browser.Follow("#reading-black [data-save-reading]");
 
-        browser.Text(".notice").ShouldContain("Black: 1/3 and 2/3 on");
+        browser.Text("[data-logged]").ShouldContain("Black: 1/3 and 2/3 on");
         BlackLevel.ShouldNotBe(before);
         int.Parse(BlackLevel.Split(' ')[0]).ShouldBeGreaterThan(int.Parse(before.Split(' ')[0]));
 
@@ -60,7 +60,7 @@ public sealed class MainJobTests : IDisposable
         browser.Click(".layout:nth-child(2)");
         browser.Find("input[name=black]").SendKeys("30");
         browser.Find("input[name=gray]").SendKeys("34 gal");
-        browser.Follow("form .btn-main");
+        browser.Follow("form .btn-primary");
 
         browser.Driver.FindElements(By.CssSelector(".tank")).Count.ShouldBe(3);
         browser.Text(".rig-name").ShouldBe("Dented Can");
@@ -68,12 +68,12 @@ public sealed class MainJobTests : IDisposable
 
         // Where the liquid stands can be tapped in the drawing itself.
         browser.Click("[data-tank-card]");
-        var area = browser.Visible("#sheet-tank-black .look-area");
+        var area = browser.Visible("#reading-black .look-area");
         new OpenQA.Selenium.Interactions.Actions(browser.Driver).MoveToElement(area, 0, 10).Click().Perform();
-        var save = browser.Find("#sheet-tank-black .btn-main").Text;
+        var save = browser.Find("#reading-black [data-save-reading]").Text;
         save.ShouldMatch("^Save: I looked, about (3|4)[05] %$");
-        browser.Follow("#sheet-tank-black .btn-main");
-        browser.Text(".notice").ShouldMatch("looked, about (3|4)[05] %");
+        browser.Follow("#reading-black [data-save-reading]");
+        browser.Text("[data-logged]").ShouldMatch("looked, about (3|4)[05] %");
         browser.Complaints().ShouldBeEmpty();
     }
 }

@@ -18,7 +18,7 @@ public sealed class Screenshots
             if (click is not null)
             {
                 browser.Click(click);
-                browser.Visible("dialog[open]");
+                browser.Visible(".modal.show");
                 browser.Driver.ExecuteScript("document.getAnimations().forEach(a => a.finish())");
             }
             browser.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, name + ".png"));
@@ -44,7 +44,7 @@ public sealed class Screenshots
         using (var phone = new Browser(site.Url, 390, 844))
         {
             phone.Open("/run");
-            phone.Follow(".run-form.is-first .btn-main");
+            phone.Follow(".run-form.is-first .btn-primary");
             RunTests.PressTo(phone, "drain-black");
             RunTests.Press(phone, "open", "rush", "close-on");
             phone.Until(() => RunTests.Sent(phone), "presses wait");

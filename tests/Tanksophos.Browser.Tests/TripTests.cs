@@ -73,7 +73,7 @@ public sealed class TripTests : IDisposable
         browser.Click(".stop-list li:nth-child(2) .stop-name");
         browser.Visible("#sheet-stop-s2");
         browser.Driver.ExecuteScript("document.querySelector('#sheet-stop-s2 [name=nights]').value = 'two'");
-        browser.Click("#sheet-stop-s2 .btn-main");
+        browser.Click("#sheet-stop-s2 .btn-primary");
         browser.Until(() => browser.Text("[data-board] [role=alert]").Contains("Cinder Flat, nights", StringComparison.Ordinal),
             "nothing is said");
         StillThere(browser);
@@ -82,7 +82,7 @@ public sealed class TripTests : IDisposable
             + "document.querySelector('a.pin').dispatchEvent(new MouseEvent('click', { bubbles: true, cancelable: true }))");
         browser.Until(() => browser.Run<long>("return document.querySelectorAll('.todo details[open]').length") == 1, "the run does not open");
 
-        browser.Click("[data-into]");
+        browser.Click("[data-compare]");
         browser.Visible(".compare");
         browser.Run<long>("return document.documentElement.scrollWidth").ShouldBe(390);
         // The answer of 400 is the browser's own line in the log; nothing else may be there.

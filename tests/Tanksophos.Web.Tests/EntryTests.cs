@@ -29,16 +29,7 @@ public sealed class EntryTests : IDisposable
     }
 
     /// <summary>The fields of a form as the page shows them.</summary>
-    private async Task<List<(string Name, string Value)>> FormAsync(string path)
-    {
-        var html = await app.GetAsync(path);
-        var form = html[html.IndexOf("<form method=\"post\" class=\"card-like write\"", StringComparison.Ordinal)..];
-        return [.. Regex.Matches(form, "<input(?<a>[^>]*)>").Select(m => m.Value)
-            .Where(i => !(i.Contains("type=\"radio\"", StringComparison.Ordinal) || i.Contains("type=\"checkbox\"", StringComparison.Ordinal))
-            || i.Contains(" checked", StringComparison.Ordinal))
-            .Select(i => (Regex.Match(i, " name=\"([^\"]*)\"").Groups[1].Value, Regex.Match(i, " value=\"([^\"]*)\"").Groups[1].Value))
-            .Where(f => f.Item1.Length > 0 && !f.Item1.StartsWith("__", StringComparison.Ordinal))];
-    }
+    private async Task<List<(string Name, string Value)>> FormAsync(string path) => (await app.GetAsync(path)).Fields("form.write");
 
     // One form of each kind, filled in as a person would.
     public static TheoryData<string, string, string> Kinds => new()
@@ -145,7 +136,7 @@ public sealed class EntryTests : IDisposable
     public async Task A_photo_is_kept_without_its_place_and_can_be_taken_off_and_put_back()
     {
         await WriteAsync("people", ("id", "e1"), ("count", "3"));
-        (await PhotoAsync(Pictures.Jpeg())).Html.ShouldShow(".notice[role=status]");
+        (await PhotoAsync(Pictures.Jpeg())).Html.ShouldShow("[data-logged]");
         var bytes = await app.Client.GetByteArrayAsync(new Uri("/photos/1", UriKind.Relative));
         var text = Encoding.Latin1.GetString(bytes);
         text.ShouldNotContain("47.11 north");
@@ -155,7 +146,7 @@ public sealed class EntryTests : IDisposable
 
         await app.PostAsync("/account", "/entry/e1?handler=PhotoOff", ("id", "1"));
         (await app.GetAsync("/logbook")).ShouldNotContain("class=\"thumb\"");
-        (await app.PostAsync("/account", "/entry/e1?handler=PhotoOff", ("id", "1"), ("back", "yes"))).Html.ShouldShow(".notice[role=status]");
+        (await app.PostAsync("/account", "/entry/e1?handler=PhotoOff", ("id", "1"), ("back", "yes"))).Html.ShouldShow("[data-logged]");
         for (var i = 1; i < PhotoStore.MaxPerEntry; i++) await PhotoAsync(Pictures.Png());
         (await PhotoAsync(Pictures.Png())).Html.ShouldShow("[data-problem]");
     }

@@ -1,5 +1,4 @@
 using Tanksophos.Core.Diagnosis;
-using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Simulation;
 using Tanksophos.Web.Drawing;
@@ -70,18 +69,25 @@ public class FaultWordsTests
         Bottle.Of(soap with { Unit = DoseUnit.G }, 400)!.Outline.ShouldNotBe(full.Outline, "what is weighed comes in a box");
     }
 
-    [Fact]
-    public void A_chart_stays_within_its_frame_and_marks_what_happened()
+    [Theory]
+    [InlineData(100, 9, 10)]
+    [InlineData(100, 5, 6)]
+    [InlineData(12, 0.3, 0.3)]
+    [InlineData(700, 140, 150)]
+    public void A_chart_stays_within_its_frame_with_round_levels_and_named_days(int days, double most, double top)
     {
-        var from = App.Start - NodaTime.Duration.FromDays(100);
-        HealthPoint At(double day, double value) => new(from + NodaTime.Duration.FromDays(day), value);
-        var jet = new HealthEvent(from + NodaTime.Duration.FromDays(50),
-            new ServiceEntry { At = App.Start.WithOffset(NodaTime.Offset.Zero), Code = ServiceCode.PressureJet });
-        var chart = new HealthChart([At(0, 2), At(50, 9), At(100, 3)], from, App.Start, 0, 5, [jet]);
-        chart.Max.ShouldBe(9, "the scale reaches the highest point");
-        chart.Dots.ShouldAllBe(d => d.X >= 0 && d.X <= HealthChart.Width && d.Y >= 0 && d.Y <= HealthChart.Height);
-        chart.Dots[1].Y.ShouldBeLessThan(chart.Dots[0].Y, "more stands higher");
-        chart.Marks.Single().ShouldBe(chart.Dots[1].X, 0.01);
-        new HealthChart([At(0, 2)], from, App.Start, 0, 5, []).Line.ShouldBe("");
+        var from = App.Start - NodaTime.Duration.FromDays(days);
+        HealthPoint At(double share, double value) => new(from + NodaTime.Duration.FromDays(days * share), value);
+        HealthChart Chart(params HealthPoint[] points) => new(points, from, App.Start, 0, 0, NodaTime.DateTimeZone.Utc,
+            d => d.ToString("MM-dd", System.Globalization.CultureInfo.InvariantCulture), v => v.ToString("0.##", System.Globalization.CultureInfo.InvariantCulture));
+        var chart = Chart(At(0, most / 4), At(0.5, most), At(1, most / 3));
+        double.Parse(chart.Levels[^1].Words, System.Globalization.CultureInfo.InvariantCulture).ShouldBe(top, "the scale ends on a round level");
+        chart.Levels.Count.ShouldBeInRange(3, 6);
+        chart.Points.ShouldAllBe(p => p.X >= HealthChart.Left && p.X <= HealthChart.Right && p.Y >= HealthChart.Top && p.Y <= HealthChart.Bottom);
+        chart.Points[1].Y.ShouldBeLessThan(chart.Points[0].Y, "more stands higher");
+        chart.Dates.Count.ShouldBeInRange(2, 4);
+        chart.Dates.Zip(chart.Dates.Skip(1)).ShouldAllBe(p => p.Second.X - p.First.X > 60, "names of days do not touch");
+        Chart(At(0, 2)).Line.ShouldBe("");
+        Chart(At(0, 0)).Points.Single().Y.ShouldBe(HealthChart.Bottom);
     }
 }

@@ -150,7 +150,7 @@ public sealed class KeepingTests : IDisposable
         (await app.PostAsync("/rigs", "/rigs?handler=Delete", ("id", "1"), ("name", "Old Biscuit"))).Html.ShouldShow("[data-problem]");
         await app.Client.GetByteArrayAsync(new Uri("/export/everything", UriKind.Relative));
 
-        (await app.PostAsync("/rigs", "/rigs?handler=Delete", ("id", "1"), ("name", "Old Biscuit"))).Html.ShouldShow(".notice[role=status]");
+        (await app.PostAsync("/rigs", "/rigs?handler=Delete", ("id", "1"), ("name", "Old Biscuit"))).Html.ShouldShow("[data-logged]");
         app.With(s => s.Rigs().Count).ShouldBe(0);
         Ask(Path.Combine(app.Folder, "tanksophos.db"), "SELECT count(*) FROM Entries").ShouldBe(0L);
         Ask(Directory.EnumerateFiles(Path.Combine(app.Folder, "backups"), "before-delete-*").Single(), "SELECT Name FROM Rigs").ShouldBe("Old Biscuit");
@@ -160,10 +160,10 @@ public sealed class KeepingTests : IDisposable
     [Fact]
     public async Task A_rig_put_away_keeps_everything_and_comes_back()
     {
-        (await app.PostAsync("/rigs", "/rigs?handler=Archive", ("id", "1"), ("away", "yes"))).Html.ShouldShow("[data-logged], .notice[role=status]");
+        (await app.PostAsync("/rigs", "/rigs?handler=Archive", ("id", "1"), ("away", "yes"))).Html.ShouldShow("[data-logged]");
         (await app.GetAsync("/")).ShouldShow("main[data-page='/Start/Index']");
         (await app.GetAsync("/export/logbook?rig=1")).ShouldContain("Old Biscuit");
-        (await app.PostAsync("/rigs", "/rigs?handler=Archive", ("id", "1"), ("away", "no"))).Html.ShouldShow(".notice[role=status]");
+        (await app.PostAsync("/rigs", "/rigs?handler=Archive", ("id", "1"), ("away", "no"))).Html.ShouldShow("[data-logged]");
         (await app.GetAsync("/")).ShouldContain("Lantern Hollow");
         app.With(s => s.Log.All(1)).OfType<DumpEntry>().ShouldNotBeEmpty();
     }

@@ -33,6 +33,34 @@ internal static class Page
         return string.Join(' ', found.TextContent.Split((char[])[' ', '\n', '\r', '\t', '\u00a0'], StringSplitOptions.RemoveEmptyEntries));
     }
 
+    /// <summary>What a browser would send of a form, without the fields that every form carries.</summary>
+    public static List<(string Name, string Value)> Fields(this string html, string form)
+    {
+        var found = html.Dom().QuerySelector(form);
+        found.ShouldNotBeNull($"{form} is not on the page");
+        var fields = new List<(string Name, string Value)>();
+        foreach (var e in found.QuerySelectorAll("input[name], select[name], textarea[name]"))
+        {
+            var name = e.GetAttribute("name")!;
+            if (name.StartsWith("__", StringComparison.Ordinal)) continue;
+            switch (e)
+            {
+                case AngleSharp.Html.Dom.IHtmlInputElement { Type: "radio" or "checkbox", IsChecked: false }:
+                    break;
+                case AngleSharp.Html.Dom.IHtmlInputElement input:
+                    fields.Add((name, input.GetAttribute("value") ?? (input.Type is "radio" or "checkbox" ? "on" : "")));
+                    break;
+                case AngleSharp.Html.Dom.IHtmlSelectElement select:
+                    fields.Add((name, select.Value ?? ""));
+                    break;
+                default:
+                    fields.Add((name, e.TextContent));
+                    break;
+            }
+        }
+        return fields;
+    }
+
     /// <summary>That a page refused something, naming the field, and says that nothing was saved.</summary>
     /// <param name="html">The page.</param>
     /// <param name="field">How the field's mark begins.</param>

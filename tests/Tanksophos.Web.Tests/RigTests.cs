@@ -21,18 +21,7 @@ public sealed class RigTests : IDisposable
 
     private async Task<(HttpStatusCode Status, string Html)> SendFormAsync(string action, (string Name, string Value)[] changed)
     {
-        var html = await app.GetAsync("/rig");
-        var form = html[html.IndexOf("class=\"rig-form\"", StringComparison.Ordinal)..];
-        var fields = new List<(string Name, string Value)>();
-        foreach (Match m in Regex.Matches(form, "<input(?<a>[^>]*)>"))
-        {
-            string Attribute(string name) => Regex.Match(m.Value, $" {name}=\"([^\"]*)\"").Groups[1].Value;
-            if (Attribute("name").Length == 0 || Attribute("name").StartsWith("__", StringComparison.Ordinal)) continue;
-            if (Attribute("type") is "radio" or "checkbox" && !m.Value.Contains(" checked", StringComparison.Ordinal)) continue;
-            fields.Add((Attribute("name"), Attribute("value")));
-        }
-        foreach (Match m in Regex.Matches(form, "(?s)<select name=\"([^\"]+)\">(.*?)</select>"))
-            fields.Add((m.Groups[1].Value, Regex.Match(m.Groups[2].Value, "value=\"([^\"]*)\" selected").Groups[1].Value));
+        var fields = (await app.GetAsync("/rig")).Fields("form.rig-form");
         return await app.PostAsync("/rig", action, [.. fields.Where(f => changed.All(c => c.Name != f.Name)), .. changed]);
     }
 

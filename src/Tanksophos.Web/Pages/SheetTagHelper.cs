@@ -22,7 +22,8 @@ public sealed class SheetTagHelper : TagHelper
         output.Attributes.SetAttribute("class", more is null ? "modal" : $"modal {more}");
         output.Attributes.SetAttribute("tabindex", "-1");
         output.Attributes.SetAttribute("aria-labelledby", $"{Id}-title");
-        output.PreContent.AppendHtml("<div class=\"modal-dialog modal-dialog-scrollable modal-dialog-centered\"><div class=\"modal-content\"><div class=\"modal-header\">");
+        output.PreContent.AppendHtml("<div class=\"modal-dialog modal-dialog-scrollable modal-dialog-centered\"><div class=\"modal-content\">")
+            .AppendHtml("<div class=\"modal-header\">");
         output.PreContent.AppendHtml($"<h2 class=\"modal-title\" id=\"{System.Net.WebUtility.HtmlEncode(Id)}-title\">").Append(Title)
             .AppendHtml("</h2><button type=\"button\" class=\"btn-close\" data-bs-dismiss=\"modal\" aria-label=\"Close\">&#x2715;</button></div>")
             .AppendHtml("<div class=\"modal-body\">");

@@ -36,6 +36,7 @@ public sealed partial class AccessMatrixTests : IDisposable
         ["Today Post Undo"] = Needed.Crew,
         ["Today Post UndoBatch"] = Needed.Crew,
         ["More Get"] = Needed.Guest,
+        ["Log Get"] = Needed.Crew,
         ["Logbook Get"] = Needed.Guest,
         ["Logbook Post Undo"] = Needed.Crew,
         ["Logbook Post Restore"] = Needed.Crew,

@@ -73,7 +73,7 @@ public sealed partial class AccountTests : IDisposable
         var link = await InviteAsync("Crew");
         app.As(app.Visitor());
         (await app.GetAsync(link)).Text("[data-invited]").ShouldContain("Old Biscuit");
-        (await app.PostAsync(link, link, Account("Kim"))).Html.ShouldShow("main[data-page='/Today/Index'] [data-open]");
+        (await app.PostAsync(link, link, Account("Kim"))).Html.ShouldShow("[data-log]");
         await app.PostAsync("/", "/?handler=People", ("id", "kims"), ("count", "3"));
         app.With(s => s.Log.Entry(1, "kims"))!.Who.ShouldBe("Kim");
 
@@ -126,7 +126,7 @@ public sealed partial class AccountTests : IDisposable
 
         await after.PostAsync("/sign-in", "/sign-in", ("name", App.Owner), ("passphrase", App.Passphrase));
         (await after.PostAsync("/account", "/account?handler=Passphrase", ("present", App.Passphrase), ("passphrase", "new biscuit kettle"),
-            ("again", "new biscuit kettle"))).Html.ShouldShow(".notice[role=status]");
+            ("again", "new biscuit kettle"))).Html.ShouldShow("[data-logged]");
         (await (await phone.GetAsync(new Uri("/account", UriKind.Relative))).Content.ReadAsStringAsync()).ShouldShow("main[data-page='/SignIn/Index']");
         (await after.GetAsync("/account")).ShouldContain($"<h1>{App.Owner}</h1>");
     }
@@ -166,7 +166,7 @@ public sealed partial class AccountTests : IDisposable
         var owner = app.Client;
         var kim = app.Visitor();
         await app.As(kim).PostAsync(link, link, Account("Kim"));
-        (await app.GetAsync("/")).ShouldContain("data-open=\"sheet-dump\"");
+        (await app.GetAsync("/")).ShouldShow("a[data-log]");
         await app.As(owner).PostAsync("/account", "/account?handler=Member", ("id", "2"), ("role", "Guest"));
         (await app.As(kim).GetAsync("/")).ShouldShow("[data-guest]");
         await app.As(owner).PostAsync("/account", "/account?handler=Member", ("id", "2"), ("role", "out"));

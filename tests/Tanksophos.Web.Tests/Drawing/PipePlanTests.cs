@@ -70,7 +70,7 @@ public class PipePlanTests
     [Fact]
     public void Looks_at_a_lamp_are_joined_where_they_say_the_same()
     {
-        var chart = new HealthChart([], From, To, 0, 1, []);
+        var chart = new HealthChart([], From, To, 0, 1, DateTimeZone.Utc, d => d.ToString(), v => v.ToString("0"));
         LampLook Look(int day, bool believed) => new((From + Duration.FromDays(day)).WithOffset(Offset.Zero), true, believed ? 0.9 : 0.1, believed ? 0.1 : 0.9,
             0, 10, 0.5, null);
         var strip = HealthStrips.Lamp([Look(-20, true), Look(10, true), Look(40, true), Look(100, false), Look(200, false), Look(300, true)], chart, From);

@@ -8,7 +8,7 @@ using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Pages;
 
-/// <summary>How one tank did over the year: small charts, with what may have changed it marked.</summary>
+/// <summary>How one tank did over the year: charts, or tables of the same, with what may have changed it marked.</summary>
 public sealed class HealthModel(CurrentRequest house, RigStore store, RigCache memory) : PageModel
 {
     /// <summary>What is believed of the tank.</summary>
@@ -26,8 +26,12 @@ public sealed class HealthModel(CurrentRequest house, RigStore store, RigCache m
     /// <summary>Days with a smell by weeks.</summary>
     public IReadOnlyList<HealthPoint> Smells => HealthStrips.Weeks(Health.OdorDays, Health.From, Health.To, house.Zone);
 
-    public IActionResult OnGet(string? tank)
+    /// <summary>How values are shown: charts or table.</summary>
+    public string View { get; private set; } = "charts";
+
+    public IActionResult OnGet(string? tank, string? view)
     {
+        if (view == "table") View = view;
         var belief = house.RigSnapshot.Belief;
         if ((tank is null ? belief.Tanks[0] : belief.Tanks.FirstOrDefault(t => t.Tank.Id == tank)) is not { } found) return NotFound();
         Tank = found;

@@ -391,7 +391,7 @@ export default () => {
     // ---- pressing ----
     submit(event) {
       const form = event.target, button = event.submitter, press = button?.dataset.press;
-      if (form.matches('[data-set-up]') && press === 'done') { this.setUp(event, form); return; }
+      if (form.dataset.setUp && press === 'done') { this.setUp(event, form); return; }
       if (!form.matches('[data-run-form], [data-set-up]')) return;
       event.preventDefault();
       event.stopPropagation();
