@@ -178,9 +178,7 @@ public sealed class EntryTests : IDisposable
     [Fact]
     public async Task The_usual_way_logs_the_last_run_again_in_one_go_and_is_undone_in_one()
     {
-        var html = await app.GetAsync("/");
-        var usual = html[html.IndexOf("class=\"usual\"", StringComparison.Ordinal)..];
-        var seen = App.Hidden(usual, "seen");
+        var seen = (await app.GetAsync("/log")).Fields("form.usual").Single(f => f.Name == "seen").Value;
         var before = app.With(s => s.Log.All(1).Count);
         var (_, logged) = await app.PostAsync("/", "/?handler=Usual", ("id", "run1"), ("seen", seen));
         logged.ShouldShow("[data-logged] form[action*=UndoBatch]");

@@ -218,7 +218,8 @@ public sealed class FindTests : IDisposable
         black.ShouldContain("class=\"held\"");
         black.ShouldContain("class=\"lied\"");
         black.ShouldNotShow("[data-chart=smells]");
-        (await app.GetAsync("/find/health?tank=galley")).ShouldShow("[data-chart=smells][data-days=\"1\"]"); // the demonstration's galley smelled once
+        (await app.GetAsync("/find/health?tank=galley&view=table")).Dom().QuerySelectorAll("[data-chart=smells] tbody tr").Length.ShouldBe(1);
+        (await app.GetAsync("/find/health?tank=galley")).ShouldShow("[data-chart=smells] .chart-point.is-last"); // the demonstration's galley smelled once
     }
 
     [Fact]

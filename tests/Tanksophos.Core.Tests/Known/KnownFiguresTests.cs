@@ -33,11 +33,13 @@ public class KnownFiguresTests
         var faults = FaultReport.Compute(c.Logbook, belief);
         return Line($"{i} {c.Condition?.ToString() ?? c.Odor?.ToString() ?? "healthy"}",
             [.. belief.Tanks.Select(t => N(t.Level.P50L)), .. faults.Odors.Take(2).Select(o => $"{o.Cause} {N(o.Probability)}")],
-            AssessmentFormat.Write(c.Logbook, belief, Texts), Said(faults), Said(sensors));
+            AssessmentFormat.Write(c.Logbook, belief, Texts), Said(faults), Said(sensors),
+            Said(LevelSmoother.Compute(c.Logbook, c.Logbook.InOrder()[^1].Instant - Duration.FromDays(12))
+                .Select(t => new { t.Tank, t.Then, t.Now, t.Probes })));
     }));
 
     [Fact]
-    public void Of_situations_and_their_plans() => Compare("situations", Enumerable.Range(1000, 100).AsParallel().AsOrdered().Select(seed =>
+    public void Of_situations_and_their_plans() => Compare("situations", Enumerable.Range(1000, 240).AsParallel().AsOrdered().Select(seed =>
     {
         var (s, agenda) = CourtLawsTests.MakeSituation(seed);
         return Line($"{seed}", [.. agenda.Items.Take(3).Select(i => i.Code.ToString())], AgendaFormat.Write(s, agenda, Texts),
@@ -61,6 +63,25 @@ public class KnownFiguresTests
             Runs.Setting(140, 150, place: place) with { Leaving = true, FlowLPerMin = 9, Water = TapWater.Unthreaded, HighC = 36 }]
         let offer = RunBuilder.Offer(setting with { Method = method }, form)
         select Line($"{form} {place} {method} {N(setting.Tanks[0].Level.P50L)}",
+            offer.Script is { } script ? [N(script.Steps.Sum(s => s.Minutes)), $"{script.Steps.Count} steps"] : [.. offer.Refused.Select(r => r.ToString())],
+            offer.Script is { } built ? Encoding.UTF8.GetBytes(RunCodec.Write(built)) : []));
+
+    // Every kit with every way to rinse, and a gray that stands open.
+    [Fact]
+    public void Of_dump_runs_by_what_the_rig_has() => Compare("kits",
+        from kit in new[]
+        {
+            Runs.Kit with { FlushInlet = false }, Runs.Kit with { FlushInlet = true, ReverseFlush = true }, Runs.Kit with { EndValve = true },
+            Runs.Kit with { Macerator = true, EndValve = true, ReverseFlush = true }, Runs.Kit with { Wand = "rigid", ToiletDrop = "offset", JugL = null },
+            Runs.Kit with { Wand = "rigid", ToiletDrop = "straight", WaterMeter = true }
+        }.Select((k, i) => (Kit: k, Number: i))
+        from method in (FlushMethod?[])[null, .. Enum.GetValues<FlushMethod>()]
+        from open in (bool[])[true, false]
+        from form in (RunForm[])[RunForm.Full, RunForm.Quick]
+        let plain = Runs.Setting(100, 90, kit.Kit)
+        let setting = plain with { Method = method, Tanks = [.. plain.Tanks.Select(t => t.Tank.Role == TankRole.Gray ? t with { Open = open } : t)] }
+        let offer = RunBuilder.Offer(setting, form)
+        select Line($"kit {kit.Number} {method} {open} {form}",
             offer.Script is { } script ? [N(script.Steps.Sum(s => s.Minutes)), $"{script.Steps.Count} steps"] : [.. offer.Refused.Select(r => r.ToString())],
             offer.Script is { } built ? Encoding.UTF8.GetBytes(RunCodec.Write(built)) : []));
 
