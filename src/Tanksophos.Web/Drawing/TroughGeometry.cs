@@ -16,7 +16,7 @@ public sealed record Stud(Probe Probe, double X, double Y, double LabelY);
 /// </summary>
 public sealed class TroughGeometry
 {
-    private const double Left = 14, Top = 10, Tilt = 8, LabelGap = 19, TapGap = 43;
+    private const double Left = 14, Top = 10, Tilt = 8, LabelGap = 22, TapGap = 43;
     private const double LongestShape = 2.05, ShortestShape = 1.5;
 
     private readonly double length, height;

@@ -63,7 +63,15 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
                 new TroughGeometry(tank, level, Rig.RulesInForce.DumpLevel(tank.Role) * tank.CapacityL), house.Units.Volume(tank.CapacityL));
     }
 
-    public IReadOnlyList<string> Doubts => [.. Plausibility.Check(Rig).Select(Words)];
+    /// <summary>What is doubtful about the rig as a whole.</summary>
+    public IReadOnlyList<string> Doubts => [.. Plausibility.Check(Rig).Where(d => d.Tank is null).Select(Words)];
+
+    /// <summary>What is doubtful about one tank, to stand beside its fields.</summary>
+    public IReadOnlyList<string> DoubtsOf(Tank tank)
+    {
+        ArgumentNullException.ThrowIfNull(tank);
+        return [.. Plausibility.Check(Rig).Where(d => d.Tank?.Id == tank.Id).Select(Words)];
+    }
 
     [Needs(Role.Guest)]
     public void OnGet()

@@ -4,6 +4,7 @@
   var root = document.documentElement;
   var choice = root.dataset.theme;
   var dark = choice === 'night' || (choice !== 'day' && window.matchMedia('(prefers-color-scheme: dark)').matches);
+  root.dataset.script = 'yes';
   root.setAttribute('data-bs-theme', dark ? 'dark' : 'light');
   try {
     var zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
