@@ -75,19 +75,39 @@ public sealed partial record Units(string Code, string VolumeSymbol, double Litr
         : metres.ToString("0.##", CultureInfo.InvariantCulture) + " m";
 
     /// <summary>What <see cref="TryParseLength"/> accepts, for messages.</summary>
-    public string AcceptedLength => this == Us ? "a length such as 9 in, 15 ft or 23 cm" : "a length such as 23 cm, 4.6 m or 9 in";
+    public string AcceptedLength => this == Us ? "a length such as 9 in, 1 ft 6 in or 23 cm" : "a length such as 23 cm, 4.6 m or 9 in";
 
-    /// <summary>Reads "9", "9 in", "15 ft", "23 cm", "4.6 m", with a minus before it if it lies below; a bare number is inches or centimetres.</summary>
-    public bool TryParseLength(string? text, out double metres)
+    /// <summary>What <see cref="TryParseDistance"/> accepts, for messages.</summary>
+    public string AcceptedDistance => this == Us ? "a length such as 20, 20 ft 6 in or 6 m" : "a length such as 6, 6.1 m or 20 ft";
+
+    /// <summary>Unit of a bare number in a field for a distance.</summary>
+    public string DistanceSymbol => this == Us ? "ft" : "m";
+
+    /// <summary>Reads "9", "9 in", "1 ft 6 in", "23 cm", "4.6 m", with a minus before it if it lies below; a bare number is inches or centimetres.</summary>
+    public bool TryParseLength(string? text, out double metres) => TryParse(text, this == Us ? "in" : "cm", out metres);
+
+    /// <summary>Reads "20", "20 ft", "20' 6\"", "6.1 m"; a bare number is feet or metres.</summary>
+    public bool TryParseDistance(string? text, out double metres) => TryParse(text, DistanceSymbol, out metres);
+
+    private static bool TryParse(string? text, string usual, out double metres)
     {
         metres = 0;
         var trimmed = (text ?? "").Trim();
         var sign = trimmed.StartsWith('-') ? -1 : 1;
-        var m = Typed().Match(trimmed.TrimStart('-'));
-        if (!m.Success || Amount(m) is not { } number) return false;
-        UnitsNet.Length? length = m.Groups["u"].Value.ToLowerInvariant() switch
+        trimmed = trimmed.TrimStart('-').Replace('\u2032', '\'').Replace('\u2033', '"');
+        // Feet with inches are two amounts.
+        if (FeetAndInches().Match(trimmed) is { Success: true } both)
         {
-            "" => this == Us ? UnitsNet.Length.FromInches(number) : UnitsNet.Length.FromCentimeters(number),
+            if (!TryParse(both.Groups["ft"].Value + " ft", usual, out var feet) || !TryParse(both.Groups["in"].Value + " in", usual, out var inches))
+                return false;
+            metres = sign * (feet + inches);
+            return true;
+        }
+        var m = Typed().Match(trimmed.Replace("'", " ft", StringComparison.Ordinal).Replace("\"", " in", StringComparison.Ordinal));
+        if (!m.Success || Amount(m) is not { } number) return false;
+        var unit = m.Groups["u"].Value.ToLowerInvariant();
+        UnitsNet.Length? length = (unit.Length == 0 ? usual : unit) switch
+        {
             "in" or "inch" or "inches" => UnitsNet.Length.FromInches(number),
             "ft" or "foot" or "feet" => UnitsNet.Length.FromFeet(number),
             "cm" => UnitsNet.Length.FromCentimeters(number),
@@ -99,6 +119,9 @@ public sealed partial record Units(string Code, string VolumeSymbol, double Litr
         metres = sign * l.Meters;
         return true;
     }
+
+    [GeneratedRegex("^(?<ft>[0-9.,/ ]+?)\\s*(?:ft|foot|feet|')\\s*(?<in>[0-9.,/ ]+?)\\s*(?:in|inch|inches|\")?$", RegexOptions.IgnoreCase)]
+    private static partial Regex FeetAndInches();
 
     /// <summary>"24 C" or "75 F".</summary>
     public string Temperature(double celsius) => this == Us

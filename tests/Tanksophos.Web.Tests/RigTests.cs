@@ -82,6 +82,13 @@ public sealed class RigTests : IDisposable
     }
 
     [Theory]
+    [InlineData("200", "18 in", "4 in", "200 ft")]
+    [InlineData("20 in", "18 in", "4 in", "1.7 ft")]
+    [InlineData("3 ft", "90 in", "4 in", "in per foot")]
+    public async Task A_hose_or_a_fall_that_can_hardly_be_is_questioned(string hose, string outlet, string sewer, string says) =>
+        (await SaveAsync(("hose", hose), ("outlet", outlet), ("sewer", sewer))).Html.Text("[data-doubts]").ShouldContain(says);
+
+    [Theory]
     [InlineData("name", " ", "Name: must not be blank")]
     [InlineData("people", "several", "People: expected a number")]
     [InlineData("t0-name", "", "a name is needed")]

@@ -112,6 +112,29 @@ public class WordsTests
         Said(() => words.Of(Item(AgendaCode.DumpRun, "never-said")).Reason).ShouldBeNull();
     }
 
+    [Theory]
+    [InlineData("20", 6.096)]
+    [InlineData("20 ft", 6.096)]
+    [InlineData("20 ft 6 in", 6.248)]
+    [InlineData("20' 6\"", 6.248)]
+    [InlineData("20'6", 6.248)]
+    [InlineData("240 in", 6.096)]
+    [InlineData("6 m", 6.0)]
+    [InlineData("1/2 ft", 0.152)]
+    [InlineData("20 ft 6 gal", null)]
+    [InlineData("' 6", null)]
+    [InlineData("long", null)]
+    public void A_hose_is_typed_in_feet_with_or_without_inches(string typed, double? metres)
+    {
+        Units.Us.TryParseDistance(typed, out var read).ShouldBe(metres is not null);
+        if (metres is { } m) read.ShouldBe(m, 0.001);
+        if (typed != "20") Units.Us.TryParseLength(typed, out _).ShouldBe(metres is not null, "a height takes the same, but for a bare number");
+        Units.Metric.TryParseDistance("6", out var metric).ShouldBeTrue();
+        metric.ShouldBe(6);
+        Units.Us.TryParseLength("-1 ft 6 in", out var below).ShouldBeTrue();
+        below.ShouldBe(-0.4572, 0.001);
+    }
+
     [Fact]
     public void What_can_hurt_carries_its_caution()
     {

@@ -17,6 +17,12 @@ public enum Implausible
 
     /// <summary>The sewer hose falls too little, or rises.</summary>
     Fall,
+
+    /// <summary>The sewer hose is shorter or longer than hoses are.</summary>
+    HoseLength,
+
+    /// <summary>The sewer hose falls more steeply than one can be laid: a height or the length is likely mistyped.</summary>
+    Steep,
 }
 
 /// <summary>A doubt about a rig's description. It is said, and does not stop anything.</summary>
@@ -29,6 +35,12 @@ public static class Plausibility
 {
     /// <summary>Tanks in the field hold 15 to 50 gal; within these bounds nothing is said (litres).</summary>
     public const double MinUsualL = 30, MaxUsualL = 400;
+
+    /// <summary>Sewer hoses come in pieces of 5 to 20 ft; joined ones reach about 60 ft (meters).</summary>
+    public const double ShortestHoseM = 0.9, LongestHoseM = 18.3;
+
+    // As rise over run: three inches to the foot.
+    private const double SteepestFall = 0.25;
 
     private const double ProbeAgainstRoom = 0.08;
 
@@ -49,7 +61,9 @@ public static class Plausibility
         var grays = rig.Tanks.Where(t => t.Role == TankRole.Gray).ToList();
         if (grays.Count > 0 && grays.All(g => g.UsageShare is not null) && Math.Abs(grays.Sum(g => g.UsageShare!.Value) - 1) > 0.02)
             doubts.Add(new RigDoubt(Implausible.Shares, null));
-        if (rig.Equipment?.Fall is < Equipment.MinFall) doubts.Add(new RigDoubt(Implausible.Fall, null));
+        if (rig.Equipment?.HoseLengthM is (< ShortestHoseM or > LongestHoseM)) doubts.Add(new RigDoubt(Implausible.HoseLength, null));
+        else if (rig.Equipment?.Fall is > SteepestFall or < -SteepestFall) doubts.Add(new RigDoubt(Implausible.Steep, null));
+        else if (rig.Equipment?.Fall is < Equipment.MinFall) doubts.Add(new RigDoubt(Implausible.Fall, null));
         return doubts;
     }
 }

@@ -160,7 +160,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         }
         Volume(equipment, "flushInletLPerMin", "inletFlow", "Flow of the flush inlet", problems);
         Volume(equipment, "jugL", "jug", "Jug", problems);
-        Length(equipment, "hoseLengthM", "hose", "Sewer hose", problems);
+        Length(equipment, "hoseLengthM", "hose", "Sewer hose", problems, distance: true);
         Length(equipment, "outletHeightM", "outlet", "Height of the outlet", problems);
         Length(equipment, "sewerHeightM", "sewer", "Height of the sewer", problems);
     }
@@ -279,13 +279,14 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         else problems.Add($"{name}: enter {house.Units.AcceptedVolume}.");
     }
 
-    private void Length(JsonObject json, string field, string typed, string name, List<string> problems)
+    private void Length(JsonObject json, string field, string typed, string name, List<string> problems, bool distance = false)
     {
         if (Typed(typed).Trim().Length == 0) json.Remove(field);
         else if (json[field] is { } stored
             && (Typed(typed) == house.Units.Length(stored.GetValue<double>()) || Typed(typed) == house.Units.Distance(stored.GetValue<double>()))) return;
-        else if (house.Units.TryParseLength(Typed(typed), out var metres)) json[field] = Math.Round(metres, 4);
-        else problems.Add($"{name}: enter {house.Units.AcceptedLength}.");
+        else if (distance ? house.Units.TryParseDistance(Typed(typed), out var metres) : house.Units.TryParseLength(Typed(typed), out metres))
+            json[field] = Math.Round(metres, 4);
+        else problems.Add($"{name}: enter {(distance ? house.Units.AcceptedDistance : house.Units.AcceptedLength)}.");
     }
 
     private string Typed(string field) => Request.Form[field].ToString();
@@ -319,6 +320,9 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
             + $"fill until the light comes on, then until it is completely full.",
         Implausible.ProbesTogether => $"{doubt.Tank!.Name}: two sensors are at nearly the same height.",
         Implausible.Shares => "The shares of the grays do not add up to 100 %. Leave them empty for equal shares.",
+        Implausible.HoseLength => $"The sewer hose is {house.Units.Distance(Rig.Equipment!.HoseLengthM!.Value)} long? Most are "
+            + $"{house.Units.Distance(1.5)} to {house.Units.Distance(Plausibility.LongestHoseM)}. Check the number and its unit.",
+        Implausible.Steep => $"The sewer hose would fall {FallWords}. Check the two heights and the length.",
         _ => $"The sewer hose falls {FallWords}: too little. Aim for a quarter inch per foot (2 cm per metre), or more; support it so that it falls all "
             + $"the way.",
     };

@@ -99,8 +99,10 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
             ("Sewer height", sewer, v => sewerM = v), ("Hose length", hose, v => hoseM = v) })
         {
             if (string.IsNullOrWhiteSpace(typed)) continue;
-            if (!house.Units.TryParseLength(typed, out var metres) || Math.Abs(metres) > 30 || (name == "Hose length" && metres <= 0))
-                return Problem($"{name}: enter {house.Units.AcceptedLength}.");
+            var isHose = name == "Hose length";
+            if (!(isHose ? house.Units.TryParseDistance(typed, out var metres) : house.Units.TryParseLength(typed, out metres))
+                || Math.Abs(metres) > 30 || (isHose && metres <= 0))
+                return Problem($"{name}: enter {(isHose ? house.Units.AcceptedDistance : house.Units.AcceptedLength)}.");
             set(metres);
         }
         if (Run.Place.Length > 0)

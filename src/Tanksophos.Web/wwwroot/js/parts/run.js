@@ -255,7 +255,7 @@ export default () => {
     get count() { return this.turn ? `step ${state.position + 1} of ${script.steps.length}` : ''; },
     seg(el) {
       const i = Number(el.dataset.seg), at = this.turn ? state.position : 0;
-      return i < at ? 'is-past' : i === at ? 'is-now' : '';
+      return { 'is-past': i < at, 'is-now': i === at };
     },
     item(el) {
       if (!this.turn) return '';
