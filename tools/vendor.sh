@@ -7,13 +7,21 @@ web=src/Tanksophos.Web; lib=$web/wwwroot/lib
 npm=artifacts/npm; mkdir -p "$npm"
 if [ "${1:-}" != styles ] || [ ! -d "$npm/node_modules/sass" ]; then
   (cd "$npm" && npm init -y >/dev/null && npm install --silent --no-fund --no-audit \
-    bootstrap@5.3.9 @alpinejs/csp@3.17.4 @fontsource-variable/atkinson-hyperlegible-next@5.3.0 axe-core@4.14.1 sass@1.108.2 esbuild@0.25.12)
+    bootstrap@5.3.9 @alpinejs/csp@3.17.4 @fontsource-variable/atkinson-hyperlegible-next@5.3.0 axe-core@4.14.1 sass@1.108.2 esbuild@0.25.12 purgecss@7.0.2)
 fi
 m=$npm/node_modules
 
 mkdir -p "$web/wwwroot/css"
 "$m/.bin/sass" --load-path="$m" --style=compressed --no-source-map --quiet-deps --silence-deprecation=import,global-builtin,color-functions,if-function \
-  "$web/styles/tanksophos.scss" "$web/wwwroot/css/tanksophos.css"
+  "$web/styles/tanksophos.scss" "$npm/whole.css"
+# Of Bootstrap's rules only those whose names stand in a page, a tag helper or a script; names that pages put together are listed.
+(cd "$npm" && node --input-type=module -e "
+  import { PurgeCSS } from 'purgecss';
+  import { writeFileSync } from 'node:fs';
+  const web = '../../$web';
+  const content = [web + '/Pages/**/*.cshtml', web + '/Pages/**/*.cs', web + '/Drawing/**/*.cs', web + '/wwwroot/js/**/*.js', web + '/wwwroot/lib/bootstrap/bootstrap.js'];
+  const [done] = await new PurgeCSS().purge({ content, css: ['whole.css'], variables: true, safelist: { standard: [/^(is|area|room|of)-/, 'collapsing'], variables: [/^--(?!bs-)/] } });
+  writeFileSync(web + '/wwwroot/css/tanksophos.css', done.css);")
 ls -l "$web/wwwroot/css/tanksophos.css"
 if [ "${1:-}" = styles ]; then exit 0; fi
 
@@ -37,7 +45,7 @@ cat > "$lib/VERSIONS.md" <<'V'
 | @alpinejs/csp | 3.17.4 | MIT, text below |
 | @fontsource-variable/atkinson-hyperlegible-next | 5.3.0 | OFL-1.1, font/LICENSE |
 | axe-core (tests only) | 4.14.1 | MPL-2.0, beside the tests |
-| sass, esbuild (tools only, not shipped) | 1.108.2, 0.25.12 | MIT |
+| sass, esbuild, purgecss (tools only, not shipped) | 1.108.2, 0.25.12, 7.0.2 | MIT |
 
 Alpine: MIT licence, copyright Caleb Porzio and contributors. Permission is granted, free of charge, to use, copy, modify, merge,
 publish, distribute, sublicense and sell copies, provided the copyright notice and this notice are included. No warranty.
