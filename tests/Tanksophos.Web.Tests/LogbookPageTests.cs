@@ -65,4 +65,18 @@ public sealed class LogbookPageTests(SharedDemo shared) : IClassFixture<SharedDe
     [InlineData("/logbook?type=nonsense", "168 entries, newest first")]
     [InlineData("/logbook?tank=none", "data-empty=\"no-match\"")]
     public async Task What_is_asked_wrongly_is_answered_sensibly(string path, string words) => (await app.GetAsync(path)).ShouldContain(words);
+
+    [Fact]
+    public async Task A_stretch_of_days_goes_on_paper_with_what_it_adds_up_to()
+    {
+        var sheet = await app.GetAsync("/logbook/sheet?from=2026-05-28&to=2026-06-04");
+        var entries = app.With(s => s.Log.All(1)).Where(e => e.At.Date >= new NodaTime.LocalDate(2026, 5, 28) && e.At.Date <= new NodaTime.LocalDate(2026, 6, 4)).ToList();
+        entries.OfType<DumpEntry>().Count(d => d.Tank == "black").ShouldBeGreaterThan(0);
+        sheet.Text("[data-total=dumps-black]").ShouldStartWith($"{entries.OfType<DumpEntry>().Count(d => d.Tank == "black")} ");
+        sheet.Text("[data-total=rinses]").ShouldStartWith($"{entries.OfType<FlushEntry>().Sum(f => f.Cycles.Count)}");
+        sheet.Text("[data-total=doses]").ShouldBe($"{entries.OfType<DoseEntry>().Count()}");
+        sheet.Dom().QuerySelectorAll("section tr").Length.ShouldBe(entries.Count);
+        foreach (var wrong in new[] { "from=2026-06-04&to=2026-05-28", "from=yesterday", "to=9999-12-31" })
+            (await app.Client.GetAsync(new Uri($"/logbook/sheet?{wrong}", UriKind.Relative))).StatusCode.ShouldBe(System.Net.HttpStatusCode.BadRequest, wrong);
+    }
 }

@@ -38,6 +38,7 @@ public sealed partial class AccessMatrixTests : IDisposable
         ["More Get"] = Needed.Guest,
         ["Log Get"] = Needed.Crew,
         ["Logbook Get"] = Needed.Guest,
+        ["LogbookSheet Get"] = Needed.Guest,
         ["Logbook Post Undo"] = Needed.Crew,
         ["Logbook Post Restore"] = Needed.Crew,
         ["Entry Get"] = Needed.Guest,
