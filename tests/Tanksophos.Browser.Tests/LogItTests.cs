@@ -110,6 +110,36 @@ public sealed class LogItTests(PhoneDemo demo) : IClassFixture<PhoneDemo>
     }
 
     [Fact]
+    public void What_is_logged_without_a_connection_waits_visibly_and_is_sent_once()
+    {
+        void Offline(bool yes) => browser.Driver.ExecuteCdpCommand("Network.emulateNetworkConditions",
+            new() { ["offline"] = yes, ["latency"] = 0, ["downloadThroughput"] = -1, ["uploadThroughput"] = -1 });
+        browser.Open("/trip");
+        browser.Click(".room-log a"); // once with a connection: the sheet is then there without one
+        browser.Visible("#reading-black");
+        browser.Click("#sheet-log .btn-close");
+        Offline(true);
+        try
+        {
+            browser.Until(() => browser.Run<bool>("return !navigator.onLine"), "the page does not notice");
+            browser.Click(".room-log a");
+            browser.Click("[data-log-to=people]");
+            browser.Click("[data-log-kind=people] .choice[value='5']");
+            browser.Visible("[data-outbox]").Text.ShouldContain("1 ");
+            browser.Find("#sheet-log").Displayed.ShouldBeFalse();
+        }
+        finally
+        {
+            Offline(false);
+        }
+        browser.Until(() => !browser.Find("[data-outbox]").Displayed, "it is not sent");
+        browser.Open("/logbook?type=people");
+        browser.Driver.FindElements(By.CssSelector(".log li:not(.is-withdrawn)")).Count(l => l.Text.Contains("5 people", StringComparison.Ordinal)).ShouldBe(1);
+        browser.Open("/trip");
+        browser.Find("[data-outbox]").Displayed.ShouldBeFalse("it is sent once");
+    }
+
+    [Fact]
     public void The_night_is_dark_and_stays_so()
     {
         browser.Open("/");

@@ -1,6 +1,7 @@
 // What every page can do: keys, light or dark, one press one entry, files that are too large, printing.
 import { Modal } from '../../lib/bootstrap/bootstrap.js';
 import { load } from './loader.js';
+import * as outbox from './outbox.js';
 
 const rooms = { t: '/', u: '/run', p: '/trip', f: '/find', s: '/sensors', e: '/treatments', l: '/logbook', g: '/rig', h: '/rules', i: '/import', a: '/account' };
 const logs = { n: 'reading', r: 'reading', d: 'dump', w: 'water' };
@@ -12,10 +13,32 @@ export function openSheet(id) {
 }
 
 export default () => ({
-  dark: document.documentElement.dataset.bsTheme === 'dark',
+  dark: document.documentElement.dataset.bsTheme === 'dark', waiting: 0, refused: '',
   init() {
     const now = document.querySelector('[data-open-now=yes]');
     if (now) openSheet(now.id);
+    if (document.querySelector('main').dataset.page === '/SignIn/Index') outbox.forgetSheet();
+    if (!document.getElementById('sheet-log')) return;
+    this.count();
+    if (navigator.onLine) this.sendOutbox();
+    // The sheet is fetched once ahead, so that something can be logged where there is no connection.
+    if (!outbox.rememberedSheet()) setTimeout(() => fetch('/log', { headers: { 'X-Part': 'log' } }).then(a => a.ok && !a.redirected ? a.text() : '').then(html => { if (html) outbox.rememberSheet(html); }, () => { }), 3000);
+  },
+  count() {
+    this.waiting = outbox.count();
+    this.refused = outbox.problem();
+  },
+  get waitingWords() { return `${this.waiting} ${this.waiting === 1 ? 'entry waits' : 'entries wait'} on this device for a connection.`; },
+  async sendOutbox() {
+    if (outbox.count() === 0) return;
+    try {
+      if (await outbox.send() && !document.querySelector('.modal.show')) window.location.reload();
+    } catch { /* still no connection */ }
+    this.count();
+  },
+  discardRefused() {
+    outbox.discard();
+    this.count();
   },
   key(event) {
     if (event.ctrlKey || event.metaKey || event.altKey || event.target.matches('input:not([type=range]), textarea, select')) return;
@@ -31,9 +54,18 @@ export default () => ({
     const where = new URL(address, window.location.href), body = document.querySelector('[data-log-body]');
     where.searchParams.set('back', window.location.pathname + window.location.search);
     try {
-      const answer = await fetch(where, { headers: { 'X-Part': 'log' } });
-      if (answer.status !== 200 || answer.redirected) throw new Error();
-      const sheet = new DOMParser().parseFromString(await answer.text(), 'text/html').body;
+      let html;
+      try {
+        const answer = await fetch(where, { headers: { 'X-Part': 'log' } });
+        if (answer.status !== 200 || answer.redirected) throw new Error();
+        html = await answer.text();
+        outbox.rememberSheet(html);
+      } catch (e) {
+        html = navigator.onLine ? null : outbox.rememberedSheet();
+        if (!html) throw e;
+      }
+      const sheet = new DOMParser().parseFromString(html, 'text/html').body, root = sheet.querySelector('.log-sheet');
+      for (const name of ['kind', 'tank']) if (where.searchParams.get(name)) root.dataset[name] = where.searchParams.get(name);
       await load(sheet);
       body.replaceChildren(...sheet.childNodes);
       openSheet('sheet-log');
@@ -47,6 +79,13 @@ export default () => ({
   // The form that was sent is locked while the page is on its way; a download leaves the page where it is.
   once(event) {
     if (event.defaultPrevented || event.submitter?.matches('[data-download]')) return;
+    if (!navigator.onLine && outbox.takes(event.target)) {
+      event.preventDefault();
+      outbox.keep(event.target, event.submitter);
+      this.count();
+      document.querySelector('.modal.show .btn-close')?.click();
+      return;
+    }
     if (event.target.dataset.sent) event.preventDefault();
     event.target.dataset.sent = 'yes';
   },
