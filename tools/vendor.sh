@@ -11,19 +11,21 @@ if [ "${1:-}" != styles ] || [ ! -d "$npm/node_modules/sass" ]; then
 fi
 m=$npm/node_modules
 
-mkdir -p "$web/wwwroot/css"
-"$m/.bin/sass" --load-path="$m" --style=compressed --no-source-map --quiet-deps --silence-deprecation=import,global-builtin,color-functions,if-function \
-  "$web/styles/tanksophos.scss" "$npm/whole.css"
-# Of Bootstrap's rules only those whose names stand in a page, a tag helper or a script; names that pages put together are listed.
-(cd "$npm" && node --input-type=module -e "
-  import { PurgeCSS } from 'purgecss';
-  import { writeFileSync } from 'node:fs';
-  const web = '../../$web';
-  const content = [web + '/Pages/**/*.cshtml', web + '/Pages/**/*.cs', web + '/Drawing/**/*.cs', web + '/wwwroot/js/**/*.js', web + '/wwwroot/lib/bootstrap/bootstrap.js'];
-  const [done] = await new PurgeCSS().purge({ content, css: ['whole.css'], variables: true, safelist: { standard: [/^(is|area|room|of)-/, 'collapsing'], variables: [/^--(?!bs-)/] } });
-  writeFileSync(web + '/wwwroot/css/tanksophos.css', done.css);")
-ls -l "$web/wwwroot/css/tanksophos.css"
-if [ "${1:-}" = styles ]; then exit 0; fi
+styles() {
+  mkdir -p "$web/wwwroot/css"
+  "$m/.bin/sass" --load-path="$m" --style=compressed --no-source-map --quiet-deps --silence-deprecation=import,global-builtin,color-functions,if-function \
+    "$web/styles/tanksophos.scss" "$npm/whole.css"
+  # Of Bootstrap's rules only those whose names stand in a page, a tag helper or a script; names that pages put together are listed.
+  (cd "$npm" && node --input-type=module -e "
+    import { PurgeCSS } from 'purgecss';
+    import { writeFileSync } from 'node:fs';
+    const web = '../../$web';
+    const content = [web + '/Pages/**/*.cshtml', web + '/Pages/**/*.cs', web + '/Drawing/**/*.cs', web + '/wwwroot/js/**/*.js', web + '/wwwroot/lib/bootstrap/bootstrap.js'];
+    const [done] = await new PurgeCSS().purge({ content, css: ['whole.css'], variables: true, safelist: { standard: [/^(is|area|room|of)-/, 'collapsing'], variables: [/^--(?!bs-)/] } });
+    writeFileSync(web + '/wwwroot/css/tanksophos.css', done.css);")
+  ls -l "$web/wwwroot/css/tanksophos.css"
+}
+if [ "${1:-}" = styles ]; then styles; exit 0; fi
 
 rm -rf "$lib"; mkdir -p "$lib"/{bootstrap,alpine,font}
 # Of Bootstrap's scripts only what pages use: sheets and toasts.
@@ -51,3 +53,4 @@ Alpine: MIT licence, copyright Caleb Porzio and contributors. Permission is gran
 publish, distribute, sublicense and sell copies, provided the copyright notice and this notice are included. No warranty.
 V
 ls -la "$lib"/*
+styles

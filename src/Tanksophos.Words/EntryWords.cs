@@ -32,6 +32,10 @@ public sealed class EntryWords(Rig rig, Units units)
         _ => throw new ArgumentOutOfRangeException(nameof(entry), entry.Type, null),
     };
 
+    /// <summary>Several entries in one line.</summary>
+    /// <param name="entries">The entries in their order.</param>
+    public string Lines(IEnumerable<LogEntry> entries) => string.Join("; ", entries.Select(Line));
+
     /// <summary>The line itself, without the note.</summary>
     /// <exception cref="ArgumentOutOfRangeException">A kind of entry without words; a test goes through all kinds.</exception>
     public string Line(LogEntry entry) => entry switch

@@ -59,6 +59,18 @@ public sealed class HouseholdTests : IDisposable
     }
 
     [Fact]
+    public void The_Enter_key_saves_the_rig_and_removes_nothing()
+    {
+        browser.Open("/rig");
+        var name = browser.Find("input[name=t0-name]");
+        name.Clear();
+        name.SendKeys("Big black" + Keys.Enter);
+        browser.Until(() => browser.Driver.FindElements(By.CssSelector("[data-logged]")).Count > 0, "it is not saved");
+        browser.Driver.FindElements(By.CssSelector("[data-tab^=tank-]")).Count.ShouldBe(3);
+        browser.Find("input[name=t0-name]").GetAttribute("value").ShouldBe("Big black");
+    }
+
+    [Fact]
     public void An_entry_is_found_corrected_and_gets_a_photo_that_is_made_smaller_on_the_way()
     {
         browser.Open("/logbook");

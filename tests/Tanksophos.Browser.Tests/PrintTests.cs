@@ -31,7 +31,7 @@ public sealed partial class PrintTests : IDisposable
         Pages().Count(pdf).ShouldBe(1, path);
         browser.Driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new() { ["media"] = "print" });
         browser.Run<bool>("return getComputedStyle(document.querySelector('.rail')).display === 'none'").ShouldBeTrue();
-        browser.Run<string>("const e = document.querySelector('.paper, .run-card'); return getComputedStyle(e).color + ' on ' + getComputedStyle(e).backgroundColor")
+        browser.Run<string>("const s = getComputedStyle(document.querySelector('.paper, .run-card')); return s.color + ' on ' + s.backgroundColor")
             .ShouldBe("rgb(16, 16, 16) on rgb(255, 255, 255)");
         browser.Driver.ExecuteCdpCommand("Emulation.setEmulatedMedia", new() { ["media"] = "" });
     }

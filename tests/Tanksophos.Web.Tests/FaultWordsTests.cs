@@ -79,7 +79,8 @@ public class FaultWordsTests
         var from = App.Start - NodaTime.Duration.FromDays(days);
         HealthPoint At(double share, double value) => new(from + NodaTime.Duration.FromDays(days * share), value);
         HealthChart Chart(params HealthPoint[] points) => new(points, from, App.Start, 0, 0, NodaTime.DateTimeZone.Utc,
-            d => d.ToString("MM-dd", System.Globalization.CultureInfo.InvariantCulture), v => v.ToString("0.##", System.Globalization.CultureInfo.InvariantCulture));
+            d => d.ToString("MM-dd", System.Globalization.CultureInfo.InvariantCulture),
+            v => v.ToString("0.##", System.Globalization.CultureInfo.InvariantCulture));
         var chart = Chart(At(0, most / 4), At(0.5, most), At(1, most / 3));
         double.Parse(chart.Levels[^1].Words, System.Globalization.CultureInfo.InvariantCulture).ShouldBe(top, "the scale ends on a round level");
         chart.Levels.Count.ShouldBeInRange(3, 6);

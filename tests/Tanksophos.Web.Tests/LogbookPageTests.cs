@@ -70,7 +70,8 @@ public sealed class LogbookPageTests(SharedDemo shared) : IClassFixture<SharedDe
     public async Task A_stretch_of_days_goes_on_paper_with_what_it_adds_up_to()
     {
         var sheet = await app.GetAsync("/logbook/sheet?from=2026-05-28&to=2026-06-04");
-        var entries = app.With(s => s.Log.All(1)).Where(e => e.At.Date >= new NodaTime.LocalDate(2026, 5, 28) && e.At.Date <= new NodaTime.LocalDate(2026, 6, 4)).ToList();
+        var (first, last) = (new NodaTime.LocalDate(2026, 5, 28), new NodaTime.LocalDate(2026, 6, 4));
+        var entries = app.With(s => s.Log.All(1)).Where(e => e.At.Date >= first && e.At.Date <= last).ToList();
         entries.OfType<DumpEntry>().Count(d => d.Tank == "black").ShouldBeGreaterThan(0);
         sheet.Text("[data-total=dumps-black]").ShouldStartWith($"{entries.OfType<DumpEntry>().Count(d => d.Tank == "black")} ");
         sheet.Text("[data-total=rinses]").ShouldStartWith($"{entries.OfType<FlushEntry>().Sum(f => f.Cycles.Count)}");

@@ -24,7 +24,8 @@ public class RunScriptTests
             const s = runState(script, []), fates = taps.map(t => s.apply(t));
             return [fates.join(), s.step().id, s.round, s.waterOn, s.endClosed, s.finished, s.endedAt !== null, Object.keys(s.open).sort().join(),
               Math.round(s.filledSeconds(now) * 10) / 10,
-              script.rinses.map(r => [s.verdict(r), JSON.stringify(s.cycles(r)), s.leftL(r) === null ? '' : s.leftL(r).toFixed(1), s.roundsOf(r.loop)].join()).join(),
+              script.rinses.map(r => [s.verdict(r), JSON.stringify(s.cycles(r)), s.leftL(r) === null ? '' : s.leftL(r).toFixed(1),
+                s.roundsOf(r.loop)].join()).join(),
               script.tanks.map(t => s.emptied(t.id) + ' ' + s.slow(t.id)).join()].join('|');
           }));
         }

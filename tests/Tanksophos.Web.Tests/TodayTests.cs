@@ -74,6 +74,21 @@ public sealed class TodayTests : IDisposable
     }
 
     [Fact]
+    public async Task Without_scripts_the_log_is_a_page_whose_forms_work_as_they_stand()
+    {
+        var page = await app.GetAsync("/log?tank=bath");
+        foreach (var form in new[] { "[data-reading=bath] form", "[data-reading=bath] form.valve-form" })
+        {
+            var before = Log.Count;
+            var action = page.Dom().QuerySelector(form)!.GetAttribute("action")!;
+            var (status, html) = await app.PostAsync("/log", action, [.. page.Fields(form), ("state", "closed")]);
+            status.ShouldBe(HttpStatusCode.OK, html);
+            Log.Count.ShouldBe(before + 1);
+        }
+        Log.OfType<ReadingEntry>().Last().ShouldSatisfyAllConditions(r => r.Tank.ShouldBe("bath"), r => r.Via.ShouldBe(ReadingVia.Sight));
+    }
+
+    [Fact]
     public async Task A_form_sent_twice_is_one_entry()
     {
         var before = Log.Count;

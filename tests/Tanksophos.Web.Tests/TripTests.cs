@@ -177,7 +177,8 @@ public sealed class TripTests : IDisposable
     public async Task Ways_it_could_go_stand_side_by_side()
     {
         var html = await app.GetAsync("/trip?handler=Compare&trip=1");
-        foreach (var variant in new[] { "as-planned", "one-more", "without-stop" }) html.Dom().QuerySelector($"th[data-variant={variant}]").ShouldNotBeNull(variant);
+        foreach (var variant in new[] { "as-planned", "one-more", "without-stop" })
+            html.Dom().QuerySelector($"th[data-variant={variant}]").ShouldNotBeNull(variant);
         html.ShouldContain("Crossroads station");
         html.ShouldContain("batch");
         Regex.Count(html, "<th scope=\"col\" data-variant").ShouldBeGreaterThan(6);

@@ -3,7 +3,9 @@ using Microsoft.AspNetCore.Razor.TagHelpers;
 
 namespace Tanksophos.Web.Pages;
 
-/// <summary>A sheet that comes up over the page: <c>&lt;sheet id="..." title="..."&gt;</c>, opened by <c>data-bs-toggle="modal" data-bs-target="#id"</c>.</summary>
+/// <summary>
+/// A sheet that comes up over the page: <c>&lt;sheet id="..." title="..."&gt;</c>, opened by <c>data-bs-toggle="modal" data-bs-target="#id"</c>.
+/// </summary>
 [HtmlTargetElement("sheet", Attributes = "id,title")]
 public sealed class SheetTagHelper : TagHelper
 {
@@ -31,7 +33,9 @@ public sealed class SheetTagHelper : TagHelper
     }
 }
 
-/// <summary>One of several that can be chosen, or one that can be ticked, as a button: <c>&lt;choice type="radio" name="..." value="..."&gt;words&lt;/choice&gt;</c>.</summary>
+/// <summary>
+/// One of several that can be chosen, or one that can be ticked, as a button: <c>&lt;choice type="radio" name="..." value="..."&gt;words&lt;/choice&gt;</c>.
+/// </summary>
 [HtmlTargetElement("choice", Attributes = "type,name,value")]
 public sealed class ChoiceTagHelper : TagHelper
 {

@@ -44,7 +44,8 @@ public sealed class SetAsideTests : IDisposable
     private static readonly string[] Pages =
     [
         "/", "/run", "/run/1", "/trip", "/trip/sheet", "/find", "/find/health", "/find/sheet", "/sensors", "/treatments", "/treatments/enzyme",
-            "/treatments/shelf", "/logbook", "/logbook/sheet", "/rig", "/rules", "/import", "/write", "/write/dump", "/rigs", "/account", "/keeping", "/set-aside",
+            "/treatments/shelf", "/logbook",
+            "/logbook/sheet", "/rig", "/rules", "/import", "/write", "/write/dump", "/rigs", "/account", "/keeping", "/set-aside",
         "/set-aside?handler=Raw", "/export/logbook", "/export/entries", "/export/readings", "/export/everything", "/alarm",
     ];
 

@@ -34,7 +34,7 @@ public sealed class LogbookSheetModel(CurrentRequest house, RigStore store, RigC
         From = To.PlusDays(1 - UsualDays);
         var (first, last) = (Read(from, From), Read(to, To));
         if (first is { } f && last is { } l && f <= l) (From, To) = (f, l);
-        else Problem = "Days: enter a first and a last day, the first not after the last.";
+        else Problem = "Dates: enter a start and an end date. The start can't be after the end.";
         if (Problem is not null) Response.StatusCode = 400;
         Entries = [.. memory.Log(house.Rig!, store).Where(e => e.At.Date >= From && e.At.Date <= To)];
         Totals = PeriodTotals.Compute(house.Rig!.Rig, Entries);

@@ -321,7 +321,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         Implausible.ProbesTogether => $"{doubt.Tank!.Name}: two sensors are at nearly the same height.",
         Implausible.Shares => "The shares of the grays do not add up to 100 %. Leave them empty for equal shares.",
         Implausible.HoseLength => $"The sewer hose is {house.Units.Distance(Rig.Equipment!.HoseLengthM!.Value)} long? Most are "
-            + $"{house.Units.Distance(1.5)} to {house.Units.Distance(Plausibility.LongestHoseM)}. Check the number and its unit.",
+            + $"{house.Units.Distance(Plausibility.ShortestHoseM)} to {house.Units.Distance(Plausibility.LongestHoseM)}. Check the number and its unit.",
         Implausible.Steep => $"The sewer hose would fall {FallWords}. Check the two heights and the length.",
         _ => $"The sewer hose falls {FallWords}: too little. Aim for a quarter inch per foot (2 cm per metre), or more; support it so that it falls all "
             + $"the way.",

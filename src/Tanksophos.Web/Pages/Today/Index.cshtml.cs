@@ -154,11 +154,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     }
 
     /// <summary>A run in words.</summary>
-    public string UsualWords(IReadOnlyList<LogEntry> run)
-    {
-        var words = new EntryWords(house.Rig!.Rig, house.Units);
-        return string.Join("; ", run.Select(words.Line));
-    }
+    private string UsualWords(IReadOnlyList<LogEntry> run) => new EntryWords(house.Rig!.Rig, house.Units).Lines(run);
 
     public IActionResult OnPostUndoBatch(string? batch)
     {

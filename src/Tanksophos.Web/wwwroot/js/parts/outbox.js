@@ -43,7 +43,7 @@ export async function send() {
     if (answer.ok) {
       write(read().filter(i => !same(i)));
       sent = true;
-    } else if (answer.status === 400) {
+    } else if (answer.status < 500 && answer.status !== 429) {
       const said = new DOMParser().parseFromString(await answer.text(), 'text/html').querySelector('[data-problem]')?.textContent ?? 'It was not accepted.';
       write(read().map(i => same(i) ? { ...i, problem: said } : i));
     } else break;
@@ -55,10 +55,15 @@ export function discard() { write(read().filter(i => !mine(i) || !i.problem)); }
 
 // The sheet of the quick log, for when it cannot be fetched. It tells of the tanks, so it goes when somebody signs in.
 export function rememberSheet(html) {
-  try { localStorage.setItem(sheet, html); } catch { /* it is only for convenience */ }
+  const { who, rig } = document.body.dataset;
+  try { localStorage.setItem(sheet, JSON.stringify({ who, rig, html })); } catch { /* it is only for convenience */ }
 }
+// Of this person and this rig only: a sheet of another rig would log there.
 export function rememberedSheet() {
-  try { return localStorage.getItem(sheet); } catch { return null; }
+  try {
+    const kept = JSON.parse(localStorage.getItem(sheet)), { who, rig } = document.body.dataset;
+    return kept?.who === who && kept.rig === rig ? kept.html : null;
+  } catch { return null; }
 }
 export function forgetSheet() {
   try { localStorage.removeItem(sheet); } catch { /* nothing was kept */ }

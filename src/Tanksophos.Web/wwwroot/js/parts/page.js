@@ -28,7 +28,7 @@ export default () => ({
     this.waiting = outbox.count();
     this.refused = outbox.problem();
   },
-  get waitingWords() { return `${this.waiting} ${this.waiting === 1 ? 'entry waits' : 'entries wait'} on this device for a connection.`; },
+  get waitingWords() { return this.waiting === 1 ? "1 entry is waiting on this device. It's sent when you're back online." : `${this.waiting} entries are waiting on this device. They're sent when you're back online.`; },
   async sendOutbox() {
     if (outbox.count() === 0) return;
     try {
