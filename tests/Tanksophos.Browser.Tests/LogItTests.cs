@@ -137,6 +137,7 @@ public sealed class LogItTests(PhoneDemo demo) : IClassFixture<PhoneDemo>
         browser.Driver.FindElements(By.CssSelector(".log li:not(.is-withdrawn)")).Count(l => l.Text.Contains("5 people", StringComparison.Ordinal)).ShouldBe(1);
         browser.Open("/trip");
         browser.Find("[data-outbox]").Displayed.ShouldBeFalse("it is sent once");
+        browser.Complaints().ShouldAllBe(c => c.Contains("ERR_INTERNET_DISCONNECTED", StringComparison.Ordinal));
     }
 
     [Fact]
