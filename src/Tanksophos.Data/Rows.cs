@@ -28,6 +28,12 @@ public sealed class Person : IdentityUser<int>
     /// <summary>Whether this person reads the month before the day; null for what the browser's language suggests.</summary>
     public bool? MonthFirst { get; set; }
 
+    /// <summary>Code of the currency in which this person writes prices; null for what the browser's language suggests.</summary>
+    public string? Currency { get; set; }
+
+    /// <summary>Whether this person has put the first tour away.</summary>
+    public bool TourDone { get; set; }
+
     /// <summary>Whether this person keeps the installation: backups and restoring. The first account does.</summary>
     public bool IsKeeper { get; set; }
 

@@ -111,9 +111,6 @@ public static partial class ShelfWords
         return true;
     }
 
-    /// <summary>A price in hundredths as money: "14.99"; no currency, it is the owner's own.</summary>
-    public static string Money(double minor) => (minor / 100).ToString("0.00", CultureInfo.InvariantCulture);
-
     [GeneratedRegex(@"\A\s*(?<n>[0-9]{1,6}([.,][0-9]{1,4})?)\s*(?<u>[A-Za-z]*(?:\s[A-Za-z]+)?)\.?\s*\z", RegexOptions.ExplicitCapture)]
     private static partial Regex Shape();
 }

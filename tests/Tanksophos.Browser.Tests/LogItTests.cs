@@ -110,6 +110,33 @@ public sealed class LogItTests(PhoneDemo demo) : IClassFixture<PhoneDemo>
     }
 
     [Fact]
+    public void Without_a_connection_Today_is_there_as_it_was_and_other_pages_say_that_they_are_not()
+    {
+        browser.Open("/");
+        browser.Until(() => browser.Run<bool>("return navigator.serviceWorker.controller !== null"), "the worker does not take over");
+        browser.Open("/");
+        browser.Until(() => browser.Run<bool>("return caches.open('pages-1').then(c => c.match('/')).then(Boolean)"), "Today is not kept");
+        void Offline(bool yes) => browser.Driver.ExecuteCdpCommand("Network.emulateNetworkConditions",
+            new() { ["offline"] = yes, ["latency"] = 0, ["downloadThroughput"] = -1, ["uploadThroughput"] = -1 });
+        Offline(true);
+        try
+        {
+            browser.Open("/");
+            browser.Visible("[data-kept]");
+            browser.Find("main[data-page='/Today/Index']").Displayed.ShouldBeTrue();
+            browser.Open("/sensors");
+            browser.Visible("[data-offline]");
+        }
+        finally
+        {
+            Offline(false);
+        }
+        browser.Open("/");
+        browser.Find("[data-kept]").Displayed.ShouldBeFalse();
+        browser.Complaints().ShouldAllBe(c => c.Contains("ERR_INTERNET_DISCONNECTED", StringComparison.Ordinal));
+    }
+
+    [Fact]
     public void What_is_logged_without_a_connection_waits_visibly_and_is_sent_once()
     {
         void Offline(bool yes) => browser.Driver.ExecuteCdpCommand("Network.emulateNetworkConditions",

@@ -148,6 +148,7 @@ public static class DemoSeason
             DumpRun(12, 8, 4);
             Leave(12, 10, 3);
             Arrive(12, 14, "Quillwater", Hookup.Partial);
+            At(13, 16, 0, t => [new ServiceEntry { At = t, Code = ServiceCode.ValveLubricated, Tank = "galley", Note = "it went hard" }]);
             Flashlight(14);
             Leave(15, 9, 1.5);
             Arrive(15, 11, "Three Kettles", Hookup.Dry);
@@ -162,7 +163,8 @@ public static class DemoSeason
             for (var day = 0; day <= Days; day++)
             {
                 Panel(day, 8, 10);
-                Panel(day, 20, 40);
+                // None on the last evening, so that the demonstration finds the same rig at whatever hour it is started.
+                if (day < Days) Panel(day, 20, 40);
             }
 
             Instant? clock = null;

@@ -20,7 +20,7 @@ namespace Tanksophos.Data.Compiled
                 "Tanksophos.Data.Person",
                 typeof(Person),
                 baseEntityType,
-                propertyCount: 20,
+                propertyCount: 22,
                 unnamedIndexCount: 2,
                 keyCount: 1);
 
@@ -62,6 +62,13 @@ namespace Tanksophos.Data.Compiled
                 fieldInfo: typeof(Person).GetField("<CreatedAt>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 valueConverter: new TanksophosContext.InstantTicks());
             createdAt.SetSentinelFromProviderValue(0L);
+
+            var currency = runtimeEntityType.AddProperty(
+                "Currency",
+                typeof(string),
+                propertyInfo: typeof(Person).GetProperty("Currency", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(Person).GetField("<Currency>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
 
             var email = runtimeEntityType.AddProperty(
                 "Email",
@@ -149,6 +156,13 @@ namespace Tanksophos.Data.Compiled
                 propertyInfo: typeof(IdentityUser<int>).GetProperty("SecurityStamp", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(IdentityUser<int>).GetField("<SecurityStamp>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 nullable: true);
+
+            var tourDone = runtimeEntityType.AddProperty(
+                "TourDone",
+                typeof(bool),
+                propertyInfo: typeof(Person).GetProperty("TourDone", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(Person).GetField("<TourDone>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                sentinel: false);
 
             var twoFactorEnabled = runtimeEntityType.AddProperty(
                 "TwoFactorEnabled",

@@ -11,7 +11,7 @@ namespace Tanksophos.Data.Compiled
     internal partial class TanksophosContextModel
     {
         private TanksophosContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("7af3ea7a-2d27-4a15-9d07-565c4f43b9a7"), entityTypeCount: 18)
+            : base(skipDetectChanges: false, modelId: new Guid("873373dc-1637-4eb4-9720-4110fc756fa7"), entityTypeCount: 18)
         {
         }
 

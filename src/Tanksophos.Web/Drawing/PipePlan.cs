@@ -81,7 +81,7 @@ public sealed class PipePlan
             for (var i = 0; i < words.Count; i++)
             {
                 var top = y + i * (Row + Gap);
-                drains.Add(new PipePart(tank.Id, words[i], Lines(TimeWords.Capital(words[i].Replace('-', ' ').Trim())), 4, top, DrainWidth, Row));
+                drains.Add(new PipePart(tank.Id, words[i], Lines(RigWords.Drain(words[i])), 4, top, DrainWidth, Row));
                 pipes.Add($"M{Svg.N(4 + DrainWidth)} {Svg.N(top + Row / 2)}H{Svg.N(TankX)}");
             }
             tanks.Add(new PipePart(tank.Id, null, Lines(tank.Name), TankX, y, TankWidth, height));

@@ -253,7 +253,7 @@ internal static class Server
         }
         // On the machine itself the demonstration is entered with one click; where others could come in, its first visitor makes an account like everywhere.
         if (people.AnyPeople || app.Services.GetRequiredService<HostingOptions>().Lan) return;
-        var person = new Person { UserName = DemoName, IsKeeper = true, CreatedAt = app.Services.GetRequiredService<IClock>().GetCurrentInstant() };
+        var person = new Person { UserName = DemoName, IsKeeper = true, TourDone = true, CreatedAt = app.Services.GetRequiredService<IClock>().GetCurrentInstant() };
         await scope.ServiceProvider.GetRequiredService<UserManager<Person>>().CreateAsync(person);
         people.Adopt(person.Id);
     }
@@ -367,6 +367,7 @@ internal static class Server
             csp.AddFontSrc().Self();
             csp.AddConnectSrc().Self();
             csp.AddManifestSrc().Self();
+            csp.AddWorkerSrc().Self();
             csp.AddFormAction().Self();
             csp.AddBaseUri().None();
             csp.AddFrameAncestors().None();

@@ -113,9 +113,17 @@ public sealed class CurrentRequest(RigStore store, PeopleStore people, RigCache 
         }
     }
 
+    /// <summary>The currency in which the person writes prices: as chosen, else as the browser's first language suggests.</summary>
+    public Currency Currency => Currency.Find(Person?.Currency) ?? Currency.Guess(FirstLanguage);
+
+    /// <summary>Whether the person has not put the first tour away.</summary>
+    public bool WantsTour => Person is { TourDone: false };
+
+    private string? FirstLanguage => http.HttpContext?.Request.Headers.AcceptLanguage.ToString().Split(',', ';')[0].Trim();
+
     /// <summary>Whether the browser's first language is American English or Spanish, or it names none.</summary>
     public bool AmericanBrowser =>
-        http.HttpContext?.Request.Headers.AcceptLanguage.ToString().Split(',', ';')[0].Trim() is not { Length: > 0 } first
+        FirstLanguage is not { Length: > 0 } first
         || first.EndsWith("-US", StringComparison.OrdinalIgnoreCase) || first.Equals("en", StringComparison.OrdinalIgnoreCase) || first == "*";
 
     /// <summary>"day", "night" or "auto".</summary>

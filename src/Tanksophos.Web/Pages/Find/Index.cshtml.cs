@@ -22,18 +22,6 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     /// <summary>What the program makes of the log.</summary>
     public FaultReport Report => house.RigSnapshot.Faults;
 
-    /// <summary>The agenda's texts.</summary>
-    public AgendaTexts Texts => agenda.Texts;
-
-    /// <summary>What has to be done before anything is looked for.</summary>
-    public IReadOnlyList<AgendaItem> FirstSteps =>
-        [.. agenda.Now.Items.Where(i => i.Level <= AgendaLevel.Now
-        && i.Code is AgendaCode.Ventilate or AgendaCode.StopUsing or AgendaCode.StopWater or AgendaCode.Remedy or AgendaCode.CloseValve)];
-
-    /// <summary>What is held back while it is so.</summary>
-    public IReadOnlyList<AgendaHeld> HeldBack =>
-        [.. agenda.Now.Held.Where(h => h.Tank is not null && agenda.Now.Blocked.ContainsKey(h.Tank) || h.Because == Because.Bleach)];
-
     /// <summary>Whether a check is still asked for: what was just answered is not.</summary>
     public bool Asked(CauseCheck check)
     {

@@ -29,6 +29,12 @@ public sealed class ImportModel(CurrentRequest house, RigStore store, Importing 
 
     public IReadOnlyList<Problem> Errors { get; private set; } = [];
 
+    /// <summary>How the dates of a table were read; null for one whose dates are of the format.</summary>
+    public DatedTable? Dates { get; private set; }
+
+    /// <summary>The order of day and month that was chosen: "month", "day", or null to go by the dates.</summary>
+    public string? Order { get; private set; }
+
     public void OnGet()
     {
     }
@@ -47,8 +53,19 @@ public sealed class ImportModel(CurrentRequest house, RigStore store, Importing 
         return Page();
     }
 
-    public IActionResult OnPostConfirm(string? token, string? into, string? name)
+    /// <summary>Looks at the same upload again, its dates read in the other order.</summary>
+    public IActionResult OnPostOrder(string? token, string? into, string? name, string? order)
     {
+        (Into, FileName, Order) = (into ?? "", name, order);
+        if (uploads.Find(token, house.PersonId) is not { } content) return Refuse(new Problem("file", "the upload expired: choose the file again"));
+        if (!Look(content)) return Refuse();
+        Token = token;
+        return Page();
+    }
+
+    public IActionResult OnPostConfirm(string? token, string? into, string? name, string? order)
+    {
+        Order = order;
         Into = into ?? "";
         FileName = name;
         if (uploads.Find(token, house.PersonId) is not { } content) return Refuse(new Problem("file", "the upload expired: choose the file again"));
@@ -78,7 +95,10 @@ public sealed class ImportModel(CurrentRequest house, RigStore store, Importing 
         var mine = Rigs;
         var chosen = int.TryParse(Into, NumberStyles.None, CultureInfo.InvariantCulture, out var id) && mine.Any(r => r.Id == id) ? store.Find(id) : null;
         // A table names no rig: it goes to the rig in front of the person.
-        if (chosen is null && Into != NewRig && content.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is not [(byte)'{', ..] && house.MayChange) chosen = house.Rig;
+        var table = content.AsSpan().TrimStart("\uFEFF \t\r\n"u8) is not [(byte)'{', ..];
+        Dates = table ? CsvDates.Read(content, house.Zone, house.Style.MonthFirst, Order switch { "month" => true, "day" => false, _ => null }) : null;
+        if (Dates is not null) content = Dates.Utf8.ToArray();
+        if (chosen is null && Into != NewRig && table && house.MayChange) chosen = house.Rig;
         Preview = importing.Preview(content, chosen, name => mine.FirstOrDefault(r => r.Name == name) is { } same ? store.Find(same.Id) : null, Into == NewRig);
         Errors = Preview.Errors;
         return Preview.Ok;

@@ -4,6 +4,7 @@ using Microsoft.EntityFrameworkCore;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
 
@@ -13,7 +14,7 @@ public sealed class PrefsModel(CurrentRequest house, TanksophosContext database)
 {
     public IActionResult OnGet() => Redirect("/");
 
-    public IActionResult OnPost(string? units, int? rig, string? clock, string? dates)
+    public IActionResult OnPost(string? units, int? rig, string? clock, string? dates, string? currency, string? tour)
     {
         if (units is "us" or "metric") database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.Units, units));
         if (clock is "12" or "24")
@@ -26,6 +27,9 @@ public sealed class PrefsModel(CurrentRequest house, TanksophosContext database)
             var month = dates == "month";
             database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.MonthFirst, month));
         }
+        if (Currency.Find(currency) is { Code: var code })
+            database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.Currency, code));
+        if (tour is "done") database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.TourDone, true));
         if (rig is { } id)
         {
             if (house.Rigs.All(r => r.Id != id)) return NotFound();

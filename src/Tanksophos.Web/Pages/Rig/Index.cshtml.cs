@@ -46,6 +46,13 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
 
     public bool Ticked(string field, bool stored) => Request.HasFormContentType ? Request.Form[field] == "yes" : stored;
 
+    /// <summary>The drains that are ticked for the i-th tank: as sent, if the form was sent, else as stored.</summary>
+    public IReadOnlyCollection<string> Drains(int i, Tank tank)
+    {
+        ArgumentNullException.ThrowIfNull(tank);
+        return Request.HasFormContentType ? [.. Request.Form[$"t{i}-drain"].OfType<string>()] : [.. tank.Fixtures];
+    }
+
     public TankView View(Tank tank)
     {
         var level = new LevelBand(0, 0, 0);
@@ -188,8 +195,8 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         Volume(tank, "roomAboveFullL", F("room"), $"{name}, room above Full", problems);
         Length(tank, "lengthM", F("length"), $"{name}, length", problems);
         Length(tank, "depthM", F("depth"), $"{name}, depth", problems);
-        tank["fixtures"] = new JsonArray([.. Typed(F("fixtures")).Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)
-            .Select(f => (JsonNode?)f)]);
+        tank["fixtures"] = new JsonArray([.. Request.Form[F("drain")].OfType<string>()
+            .Concat(Typed(F("fixtures")).Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)).Distinct().Select(f => (JsonNode?)f)]);
         if (Typed(F("share")).Trim().TrimEnd('%').Trim() is { Length: > 0 } share) tank["usageShare"] = Percent(share, before.UsageShare);
         else tank.Remove("usageShare");
         var monitor = Monitor(i, before, problems);

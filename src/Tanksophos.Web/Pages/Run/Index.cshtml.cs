@@ -62,6 +62,10 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
     /// <summary>The way in force.</summary>
     public FlushMethod Method => Setting.Method ?? Methods.FirstOrDefault(FlushMethod.Pedal);
 
+    /// <summary>The most water that the black tank surely takes as it stands, before anything is drained; null for a rig without one.</summary>
+    public FillLimit? FitsNow => Setting.Tanks.FirstOrDefault(t => t.Tank.Role == TankRole.Black) is { } black
+        ? Guard.Limit(black.Tank, black.Level, FillStop.Meter, suspect: black.Suspect) : null;
+
     /// <summary>The runs on record, newest first.</summary>
     public IReadOnlyList<PastRun> Past => past ??= RunHistory.Runs(memory.Log(house.Rig!, store), Shown);
 

@@ -6,6 +6,7 @@ using NodaTime;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Simulation;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
@@ -15,8 +16,14 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>The first run: name the rig, pick its tanks, say who is aboard and where; then Today.</summary>
 [NoRig]
-public sealed class StartModel(CurrentRequest house, RigStore store, TanksophosContext database) : PageModel
+public sealed class StartModel(CurrentRequest house, RigStore store, TripStore trips, TanksophosContext database) : PageModel
 {
+    /// <summary>The steps, in order.</summary>
+    public static IReadOnlyList<string> Steps { get; } = ["Rig and tanks", "Panel and people", "Where you are"];
+
+    // Tanks are drawn at this size until one is typed: 40 gal, the commonest.
+    private const double UsualL = 40 * UsMeasures.GallonL;
+
     // Tanks in the field hold 15 to 50 gal; far outside of that a slip of the finger is likelier.
     private const double MinL = 8, MaxL = 600;
 
@@ -27,8 +34,41 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TanksophosC
 
     public IReadOnlyDictionary<string, string> Problems { get; private set; } = new Dictionary<string, string>();
 
+    /// <summary>The step that the first problem is in; 1 for none.</summary>
+    public int FirstStep => Problems.Keys.Select(f => f switch { "monitor" or "people" => 2, "hookup" => 3, _ => 1 }).DefaultIfEmpty(1).Min();
+
+    /// <summary>The rig as far as it is typed, to be drawn.</summary>
+    public Rig Drawn
+    {
+        get
+        {
+            var units = Given.Units == "metric" ? Units.Metric : Units.Us;
+            double Typed(string? text) => units.TryParseVolume(text, out var litres) && litres is >= MinL and <= MaxL ? litres : UsualL;
+            return StartingLayouts.Build("rig", Codes<StartingLayout>.TryParse(Given.Layout, out var l) ? l : StartingLayout.BlackAndGray, 0, Typed(Given.Black),
+                Typed(Given.Gray), Codes<MonitorKind>.TryParse(Given.Monitor, out var kind) ? kind : MonitorKind.Probes);
+        }
+    }
+
     public void OnGet()
     {
+    }
+
+    /// <summary>The tanks as they are being typed; nothing is written.</summary>
+    public IActionResult OnPostDraw(string? layout, string? black, string? gray, string? monitor, string? units)
+    {
+        Given = Given with { Layout = layout, Black = black, Gray = gray, Monitor = monitor, Units = units };
+        return Partial("_StartDrawing", this);
+    }
+
+    /// <summary>Adds the sample rig with its log and its trip, as the person's own; it can be deleted like any other.</summary>
+    public IActionResult OnPostSample()
+    {
+        var now = Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds());
+        var season = DemoSeason.Until(now);
+        var rig = store.Add(season.Rig, season.Entries, house.Who, owner: house.PersonId);
+        trips.Add(rig, DemoSeason.TripAt(now), house.Who);
+        house.Choose(rig);
+        return RedirectToPage("/Today/Index");
     }
 
     public IActionResult OnPost(string? name, string? layout, string? black, string? gray, string? people, string? monitor, string? hookup, string? units,

@@ -44,7 +44,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
             || house.Rig!.Rig.Tanks.FirstOrDefault(t => Recipes.Find(recipe)?.For(t.Role) == true) is not { } tank) return null;
         var amount = LabelDoses.For(dose, tank.CapacityL, null, desk.Kitchen);
         return $"{DoseCalculator.Words(amount.Amount, dose, desk.Kitchen)} for "
-            + $"{tank.Name.ToLowerInvariant()}{(Shelf.Cost(product, amount.InBottleUnits(dose)) is { } cost ? $", {ShelfWords.Money(cost)} a dose" : "")}";
+            + $"{tank.Name.ToLowerInvariant()}{(Shelf.Cost(product, amount.InBottleUnits(dose)) is { } cost ? $", {house.Currency.Amount(cost)} a dose" : "")}";
     }
 
     public void OnGet()
@@ -77,8 +77,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         int? price = null;
         if (Field("price").Length > 0)
         {
-            if (decimal.TryParse(Field("price").Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var paid)
-                && paid <= 100_000) price = (int)Math.Round(paid * 100);
+            if (Currency.TryParse(Field("price"), 100_000, out var paid)) price = paid;
             else problems.Add("Price: enter a number such as 14.99, 0 or more.");
         }
         if (Field("left").Length > 0)
@@ -195,7 +194,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
                 saved.Dose?.LastsDays?.ToString(CultureInfo.InvariantCulture) ?? ""),
             (TitleOf("waterL"), Volume(mine.Dose?.WaterL), Volume(saved.Dose?.WaterL)),
             (TitleOf("holds"), Amount(mine.Holds, mine.HoldsIn), Amount(saved.Holds, saved.HoldsIn)),
-            (TitleOf("price"), mine.PriceMinor is { } m ? ShelfWords.Money(m) : "", saved.PriceMinor is { } s ? ShelfWords.Money(s) : ""),
+            (TitleOf("price"), mine.PriceMinor is { } m ? house.Currency.Amount(m) : "", saved.PriceMinor is { } s ? house.Currency.Amount(s) : ""),
             ("Label warning", mine.Caution ?? "", saved.Caution ?? ""),
         ];
         var revision = house.Rig!.Revision.ToString(CultureInfo.InvariantCulture);

@@ -144,8 +144,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
             int? feeMinor = null;
             if (!string.IsNullOrWhiteSpace(fee))
             {
-                if (!Number(fee, 0, 1_000_000, out var paid)) return Bad(At("fee") + "enter an amount from 0 to 1000000.");
-                feeMinor = (int)Math.Round(paid * 100);
+                if (!Currency.TryParse(fee, 1_000_000, out var paid)) return Bad(At("fee") + "enter an amount from 0 to 1000000.");
+                feeMinor = paid;
             }
             if (!TimeOf(arrive, out var from) || !TimeOf(depart, out var to)) return Bad(At("hours") + "a time such as 15:00 is accepted.");
             if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone ?? old.Zone.Id) is not { } there)

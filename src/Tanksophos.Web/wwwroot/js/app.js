@@ -7,3 +7,6 @@ await load(document);
 window.Alpine = Alpine;
 Alpine.start();
 document.documentElement.dataset.ready = 'yes';
+
+// Where the browser allows it (https, or this computer), the last state can be looked at without a connection.
+if (window.isSecureContext) navigator.serviceWorker?.register('/sw.js').catch(() => { });

@@ -1,7 +1,7 @@
 // What is logged while there is no connection waits on this device, visibly, and is sent once: each entry carries an id of its own, and the moment of its press.
 const store = 'outbox', sheet = 'log-sheet';
 const kinds = /^\?handler=(Reading|Dump|Water|Valve|Dose|People|Stay)$/i;
-const ahead = Number(document.body.dataset.now) - Date.now(); // the server's clock, as far as the device's is off
+const ahead = Number(document.body.dataset.now) - Number(document.body.dataset.keptAt ?? Date.now()); // the server's clock, as far as the device's is off
 
 function read() {
   try { return JSON.parse(localStorage.getItem(store)) ?? []; } catch { return []; }

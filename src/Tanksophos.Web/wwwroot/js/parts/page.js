@@ -17,7 +17,10 @@ export default () => ({
   init() {
     const now = document.querySelector('[data-open-now=yes]');
     if (now) openSheet(now.id);
-    if (document.querySelector('main').dataset.page === '/SignIn/Index') outbox.forgetSheet();
+    if (document.querySelector('main').dataset.page === '/SignIn/Index') {
+      outbox.forgetSheet();
+      if (window.caches) caches.delete('pages-1');
+    }
     if (!document.getElementById('sheet-log')) return;
     this.count();
     if (navigator.onLine) this.sendOutbox();
@@ -28,6 +31,9 @@ export default () => ({
     this.waiting = outbox.count();
     this.refused = outbox.problem();
   },
+  // A page that the device kept, from when there was a connection.
+  get keptAt() { return document.body.dataset.keptAt; },
+  get keptWhen() { return this.keptAt ? new Date(Number(this.keptAt)).toLocaleString([], { weekday: 'short', hour: 'numeric', minute: '2-digit' }) : ''; },
   get waitingWords() { return this.waiting === 1 ? "1 entry is waiting on this device. It's sent when you're back online." : `${this.waiting} entries are waiting on this device. They're sent when you're back online.`; },
   async sendOutbox() {
     if (outbox.count() === 0) return;

@@ -1,8 +1,11 @@
 // The rig, one part of it at a time. What is typed is drawn by the page's own server a moment later: one drawing, wherever it is made. Sensors are dragged
 // along the wall of the drawing, or moved by the arrow keys; their fields follow.
+import redraw from './redraw.js';
+
 export default () => ({
-  part: 'tank-0', asked: 0, wait: null, held: null,
+  part: 'tank-0', drawing: null, held: null,
   init() {
+    this.drawing = redraw(this.$root);
     if (this.$root.dataset.readonly === 'yes') for (const field of this.$root.elements) if (!field.dataset.tab) field.disabled = true;
     this.part = window.location.hash.slice(1) || 'tank-0';
     if (!this.$root.querySelector(`[data-tab-of="${CSS.escape(this.part)}"]`)) this.part = 'tank-0';
@@ -15,22 +18,7 @@ export default () => ({
   pressed(el) { return el.dataset.tab === this.part ? 'true' : 'false'; },
   away(el) { return el.dataset.tabOf !== this.part; },
 
-  typed() {
-    clearTimeout(this.wait);
-    this.wait = setTimeout(() => this.draw(), 250);
-  },
-  async draw() {
-    const mine = ++this.asked, focus = document.activeElement?.dataset?.field;
-    try {
-      const answer = await fetch(this.$root.dataset.draws, { method: 'POST', body: new FormData(this.$root) });
-      const html = answer.status === 200 ? await answer.text() : '';
-      if (!html || mine !== this.asked || this.held) return;
-      for (const part of new DOMParser().parseFromString(html, 'text/html').querySelectorAll('[data-part]')) {
-        document.querySelector(`[data-part="${CSS.escape(part.dataset.part)}"]`)?.replaceChildren(...part.childNodes);
-      }
-      if (focus) this.$root.querySelector(`[data-field="${CSS.escape(focus)}"]`)?.focus();
-    } catch { /* the drawing stays as it was */ }
-  },
+  typed() { this.drawing.soon(() => this.held); },
 
   field(stud) { return this.$root.elements[stud.dataset.field]; },
   grab(event) {
@@ -53,7 +41,7 @@ export default () => ({
   drop(event) {
     if (!this.held || event.pointerId !== this.held.id) return;
     this.held = null;
-    this.draw();
+    this.drawing.now();
   },
   nudge(event) {
     const step = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10 }[event.key];

@@ -1,0 +1,55 @@
+// Without a connection: the shell, and the last state of Today, of the trip and of the run at hand. What is asked of the server is always asked there first.
+const shell = 'shell-1', pages = 'pages-1';
+const statics = /^\/(css|js|lib|icons)\/|^\/(mark\.svg|manifest\.webmanifest)$/;
+const kept = /^\/$|^\/run(\/\d+)?$|^\/trip$/;
+const offline = '/offline';
+// What a page brings only when it is pressed has to be there before. A test looks that none is missing.
+const parts = ['board', 'glass', 'loader', 'log', 'outbox', 'page', 'photo', 'reading', 'redraw', 'ribbon', 'rig', 'run', 'run-state', 'setup', 'stopwatch', 'upload', 'working'];
+
+self.addEventListener('install', event => {
+  event.waitUntil(caches.open(shell).then(c => c.addAll([new Request(offline, { credentials: 'omit' }), ...parts.map(p => `/js/parts/${p}.js`)])).then(() => self.skipWaiting()));
+});
+
+self.addEventListener('activate', event => {
+  event.waitUntil(caches.keys().then(names => Promise.all(names.filter(n => n !== shell && n !== pages).map(n => caches.delete(n)))).then(() => self.clients.claim()));
+});
+
+self.addEventListener('fetch', event => {
+  const { request } = event, url = new URL(request.url);
+  if (request.method !== 'GET' || url.origin !== self.location.origin) return;
+  if (statics.test(url.pathname)) event.respondWith(asset(request));
+  else if (request.mode === 'navigate') event.respondWith(page(request, url));
+});
+
+async function asset(request) {
+  const cache = await caches.open(shell);
+  try {
+    const answer = await fetch(request);
+    if (answer.ok) await cache.put(request, answer.clone());
+    return answer;
+  } catch (e) {
+    const there = await cache.match(request, { ignoreSearch: true });
+    if (there) return there;
+    throw e;
+  }
+}
+
+// What belongs to a person goes with the person: the sign-in empties what was kept. A gas alarm stands in the place of all of it.
+async function page(request, url) {
+  if (url.pathname === '/sign-in') await caches.delete(pages);
+  const cache = await caches.open(pages);
+  try {
+    const answer = await fetch(request), alarm = url.pathname === '/alarm';
+    if (alarm) for (const old of await cache.keys()) await cache.delete(old);
+    if (answer.ok && (alarm || kept.test(url.pathname))) {
+      const copy = answer.clone();
+      const html = (await copy.text()).replace('<body ', `<body data-kept-at="${Date.now()}" `);
+      await cache.put(alarm ? '/' : url.pathname, new Response(html, { headers: copy.headers }));
+    } else if (answer.type === 'opaqueredirect') await cache.delete(url.pathname); // it leads elsewhere now
+    return answer;
+  } catch (e) {
+    const there = await cache.match(url.pathname) ?? await (await caches.open(shell)).match(offline);
+    if (there) return there;
+    throw e;
+  }
+}
