@@ -39,7 +39,8 @@ public sealed record Currency(string Code, string Sign)
     public static bool TryParse(string? text, int max, out int minor)
     {
         minor = 0;
-        var plain = All.OrderByDescending(c => c.Sign.Length).Aggregate((text ?? "").Trim(), (t, c) => t.Replace(c.Sign, "", StringComparison.OrdinalIgnoreCase));
+        var plain = All.OrderByDescending(c => c.Sign.Length)
+            .Aggregate((text ?? "").Trim(), (t, c) => t.Replace(c.Sign, "", StringComparison.OrdinalIgnoreCase));
         if (!decimal.TryParse(plain.Trim().Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out var amount) || amount > max)
             return false;
         minor = (int)Math.Round(amount * 100);

@@ -49,6 +49,21 @@ public sealed class ImportTests : IDisposable
     }
 
     [Fact]
+    public async Task Dates_as_people_write_them_are_shown_as_they_were_read_and_can_be_turned_round()
+    {
+        await BringInExampleAsync();
+        var before = Entries();
+        const string table = "at,tank,via,fraction\n3/4/2026 9:00 PM,black,sight,0.5\n";
+        var (_, preview) = await app.UploadAsync(table, "readings.csv");
+        preview.ShouldShow("[data-dates=month][data-sure=no]");
+        var (_, turned) = await app.PostAsync("/import", "/import?handler=Order", [.. preview.Fields("[data-dates]"), ("order", "day")]);
+        turned.ShouldShow("[data-dates=day]");
+        await app.PostAsync("/import", "/import?handler=Confirm", [.. turned.Fields("form[action*=Confirm]")]);
+        Entries().ShouldBe(before + 1);
+        app.With(s => s.Log.All(1)).OfType<ReadingEntry>().ShouldContain(e => e.Fraction == 0.5 && e.At.Month == 4 && e.At.Day == 3 && e.At.Hour == 21);
+    }
+
+    [Fact]
     public async Task Entries_without_ids_are_known_by_their_content()
     {
         var text = App.Example("logbook.json");

@@ -28,6 +28,60 @@ public sealed class PagesTests(SharedDemo shared) : IClassFixture<SharedDemo>
         app.With(s => s.Log.All(1)).OfType<StayEntry>().Single().Zone!.Id.ShouldBe("America/Denver");
     }
 
+    [Fact]
+    public async Task The_tanks_are_drawn_as_they_are_typed_and_nothing_is_written()
+    {
+        using var app = new App();
+        var (status, html) = await app.PostAsync("/start", "/start?handler=Draw", ("layout", "black-and-two-grays"), ("black", "22"), ("gray", "90 L"), ("monitor", "percent"), ("units", "us"));
+        status.ShouldBe(HttpStatusCode.OK);
+        html.Dom().QuerySelectorAll("[data-part=tanks] figcaption").Select(f => f.TextContent).ShouldBe(["Black 22 gal", "Bath gray 24 gal", "Galley gray 24 gal"]);
+        html.Dom().QuerySelector(".stud").ShouldBeNull();
+        (await app.PostAsync("/start", "/start?handler=Draw", ("layout", "six"), ("black", "-3"), ("monitor", "?"))).Html.Dom().QuerySelectorAll("figure").Length.ShouldBe(2);
+        app.With(s => s.Rigs()).ShouldBeEmpty();
+    }
+
+    [Fact]
+    public async Task Sample_data_brings_a_rig_a_log_and_a_trip_that_belong_to_the_person()
+    {
+        using var app = new App();
+        (await app.PostAsync("/start", "/start?handler=Sample")).Html.ShouldShow("main[data-page='/Today/Index']");
+        app.With(s => s.Rigs()).ShouldHaveSingleItem().Rig.Tanks.Count.ShouldBe(3);
+        (await app.GetAsync("/trip")).ShouldShow("[data-holds=yes]");
+        (await app.GetAsync("/account")).ShouldContain("Owner");
+    }
+
+    [Fact]
+    public async Task The_tour_is_offered_until_it_is_put_away_for_good()
+    {
+        using var app = new App();
+        await app.PostAsync("/start", "/start", Filled);
+        (await app.GetAsync("/")).ShouldShow("[data-tour]");
+        await app.PostAsync("/", "/prefs", ("tour", "done"));
+        (await app.GetAsync("/")).ShouldNotShow("[data-tour]");
+    }
+
+    [Fact]
+    public async Task Prices_stand_in_the_currency_of_the_person()
+    {
+        using var app = new App();
+        await app.PostAsync("/start", "/start", Filled);
+        (await app.GetAsync("/account")).ShouldShow("select[name=currency] option[value=usd][selected]");
+        await app.PostAsync("/account", "/prefs", ("currency", "eur"));
+        (await app.GetAsync("/account")).ShouldShow("select[name=currency] option[value=eur][selected]");
+        await app.PostAsync("/account", "/prefs", ("currency", "shells"));
+        (await app.GetAsync("/account")).ShouldShow("select[name=currency] option[value=eur][selected]");
+    }
+
+    [Fact]
+    public void What_works_without_a_connection_has_every_part_of_the_pages()
+    {
+        var web = Path.Combine(Architecture.OneSourceTests.Root, "src", "Tanksophos.Web", "wwwroot");
+        var worker = File.ReadAllText(Path.Combine(web, "sw.js"));
+        var parts = Directory.EnumerateFiles(Path.Combine(web, "js", "parts"), "*.js").Select(Path.GetFileNameWithoutExtension).ToList();
+        parts.Count.ShouldBeGreaterThan(10);
+        parts.ShouldAllBe(p => worker.Contains($"'{p}'", StringComparison.Ordinal));
+    }
+
     [Theory]
     [InlineData("black-and-gray", new[] { "black", "gray" })]
     [InlineData("gray-only", new[] { "gray" })]

@@ -67,7 +67,7 @@ public sealed class ShelfTests : IDisposable
         await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save", Concentrate);
         var id = Shelf[0].Id;
         var page = await app.GetAsync("/treatments/shelf");
-        foreach (var shown in new[] { "value=\"1.5\"", "value=\"20 gal\"", "value=\"0.507 fl oz\"", "value=\"32 fl oz\"", "value=\"19.90\"" })
+        foreach (var shown in new[] { "value=\"1.5\"", "value=\"20 gal\"", "value=\"0.507 fl oz\"", "value=\"32 fl oz\"", "value=\"$19.90\"" })
             page.ShouldContain(shown);
         await app.PostAsync("/treatments/shelf", "/treatments/shelf?handler=Save",
             [("product", id), .. Concentrate.Where(f => f.Item1 is not ("price" or "left")), ("price", "21")]);

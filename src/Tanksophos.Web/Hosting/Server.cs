@@ -253,7 +253,8 @@ internal static class Server
         }
         // On the machine itself the demonstration is entered with one click; where others could come in, its first visitor makes an account like everywhere.
         if (people.AnyPeople || app.Services.GetRequiredService<HostingOptions>().Lan) return;
-        var person = new Person { UserName = DemoName, IsKeeper = true, TourDone = true, CreatedAt = app.Services.GetRequiredService<IClock>().GetCurrentInstant() };
+        var at = app.Services.GetRequiredService<IClock>().GetCurrentInstant();
+        var person = new Person { UserName = DemoName, IsKeeper = true, TourDone = true, CreatedAt = at };
         await scope.ServiceProvider.GetRequiredService<UserManager<Person>>().CreateAsync(person);
         people.Adopt(person.Id);
     }

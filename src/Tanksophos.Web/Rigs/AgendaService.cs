@@ -31,11 +31,13 @@ public sealed class AgendaService(CurrentRequest house, TripService trips)
 
     /// <summary>What has to be done about a fault, safety first, then what to check: the same list wherever faults are looked for.</summary>
     public IReadOnlyList<AgendaItem> Trouble =>
-        [.. Now.Items.Where(i => i.Code is AgendaCode.Evacuate or AgendaCode.Ventilate or AgendaCode.StopUsing or AgendaCode.StopWater or AgendaCode.Check or AgendaCode.LookInside
+        [.. Now.Items.Where(i => i.Code is AgendaCode.Evacuate or AgendaCode.Ventilate or AgendaCode.StopUsing or AgendaCode.StopWater
+                or AgendaCode.Check or AgendaCode.LookInside
             || i.Level <= AgendaLevel.Now && i.Code is AgendaCode.Remedy or AgendaCode.CloseValve)];
 
     /// <summary>What is held back because of a fault.</summary>
-    public IReadOnlyList<AgendaHeld> TroubleHeld => [.. Now.Held.Where(h => h.Tank is not null && Now.Blocked.ContainsKey(h.Tank) || h.Because == Because.Bleach)];
+    public IReadOnlyList<AgendaHeld> TroubleHeld =>
+        [.. Now.Held.Where(h => h.Tank is not null && Now.Blocked.ContainsKey(h.Tank) || h.Because == Because.Bleach)];
 
     /// <summary>All that it is made from.</summary>
     public Situation Situation => SituationOf(house.RigSnapshot, Trip, house.Units);

@@ -112,9 +112,12 @@ public sealed partial class AccessMatrixTests : IDisposable
         ["Rigs Post Delete"] = Needed.Owner,
         ["Start Get"] = Needed.SignedIn,
         ["Start Post"] = Needed.SignedIn,
+        ["Start Post Draw"] = Needed.SignedIn,
+        ["Start Post Sample"] = Needed.SignedIn,
         ["Import Get"] = Needed.SignedIn,
         ["Import Post"] = Needed.SignedIn,
         ["Import Post Confirm"] = Needed.SignedIn,
+        ["Import Post Order"] = Needed.SignedIn,
         ["Prefs Get"] = Needed.SignedIn,
         ["Prefs Post"] = Needed.SignedIn,
         ["Account Get"] = Needed.SignedIn,
@@ -145,6 +148,7 @@ public sealed partial class AccessMatrixTests : IDisposable
         ["Join Get"] = Needed.Anyone,
         ["Join Post"] = Needed.Anyone,
         ["Error Get"] = Needed.Anyone,
+        ["Offline Get"] = Needed.Anyone,
         ["Error Post"] = Needed.Anyone,
     };
 

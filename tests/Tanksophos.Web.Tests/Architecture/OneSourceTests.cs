@@ -5,7 +5,7 @@ namespace Tanksophos.Web.Tests.Architecture;
 /// <summary>A figure of the craft is written once: its digits stand in one file of the program.</summary>
 public class OneSourceTests
 {
-    private static string Root
+    internal static string Root
     {
         get
         {

@@ -196,7 +196,8 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         Length(tank, "lengthM", F("length"), $"{name}, length", problems);
         Length(tank, "depthM", F("depth"), $"{name}, depth", problems);
         tank["fixtures"] = new JsonArray([.. Request.Form[F("drain")].OfType<string>()
-            .Concat(Typed(F("fixtures")).Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)).Distinct().Select(f => (JsonNode?)f)]);
+            .Concat(Typed(F("fixtures")).Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)).Distinct()
+            .Select(f => (JsonNode?)f)]);
         if (Typed(F("share")).Trim().TrimEnd('%').Trim() is { Length: > 0 } share) tank["usageShare"] = Percent(share, before.UsageShare);
         else tank.Remove("usageShare");
         var monitor = Monitor(i, before, problems);

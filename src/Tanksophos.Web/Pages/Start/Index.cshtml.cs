@@ -44,8 +44,9 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TripStore t
         {
             var units = Given.Units == "metric" ? Units.Metric : Units.Us;
             double Typed(string? text) => units.TryParseVolume(text, out var litres) && litres is >= MinL and <= MaxL ? litres : UsualL;
-            return StartingLayouts.Build("rig", Codes<StartingLayout>.TryParse(Given.Layout, out var l) ? l : StartingLayout.BlackAndGray, 0, Typed(Given.Black),
-                Typed(Given.Gray), Codes<MonitorKind>.TryParse(Given.Monitor, out var kind) ? kind : MonitorKind.Probes);
+            var layout = Codes<StartingLayout>.TryParse(Given.Layout, out var l) ? l : StartingLayout.BlackAndGray;
+            return StartingLayouts.Build("rig", layout, 0, Typed(Given.Black), Typed(Given.Gray),
+                Codes<MonitorKind>.TryParse(Given.Monitor, out var kind) ? kind : MonitorKind.Probes);
         }
     }
 
