@@ -53,6 +53,13 @@ public static class Commands
         return trip.Ok ? new Answer(PlanFormat.Write(Planner.Make(trip.Value!), DocumentWords.English, pretty), false) : Error(trip.Errors, pretty);
     }
 
+    /// <summary>Builds a dump run.</summary>
+    public static Answer DumpRun(ReadOnlyMemory<byte> document, bool pretty)
+    {
+        var asked = RunFormat.Read(document);
+        return asked.Ok ? new Answer(RunFormat.Write(asked.Value!, new JointEstimator(), DocumentWords.English, pretty), false) : Error(asked.Errors, pretty);
+    }
+
     /// <summary>Computes a dose.</summary>
     public static Answer Dose(ReadOnlyMemory<byte> document, bool pretty)
     {

@@ -7,6 +7,7 @@ var root = new RootCommand("Reads documents on standard input, one or several (o
 Add("assess", "How full the tanks are and whether the monitor tells the truth, from a logbook document.", Commands.Assess);
 Add("agenda", "What to do, in order, and what to hold back, from a logbook or a situation (a logbook and the stops of a trip).", Commands.Agenda);
 Add("plan", "When and where to dump, flush and dose on a trip, and what that leaves to chance, from a trip document.", Commands.Plan);
+Add("run", "A dump run step by step, with valves, water and limits, from a logbook, a form and a rinse method.", Commands.DumpRun);
 Add("dose", "What to put into a tank, how much and with how much water, from its capacity and a treatment school or recipe.", Commands.Dose);
 Add("validate", "Whether a document can be read, and what is wrong with it if not.", Commands.Validate);
 Add("simulate", "A season of an invented crew on a rig, with faults, and the truth beside its log, from a scenario document.", Commands.Simulate);

@@ -1,7 +1,9 @@
 using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
+using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 using Tanksophos.Core.Trips;
 
@@ -19,6 +21,16 @@ public sealed class DocumentWords : IDocumentWords
 
     /// <inheritdoc/>
     public string Why(PlanAction action) => PlanWords.Why(action);
+
+    /// <inheritdoc/>
+    public string Why(RunRefusal why) => RunWords.Refusal(why);
+
+    /// <inheritdoc/>
+    public (string Text, string? Caution) Say(RunScript script, RunStep step, Rig rig)
+    {
+        var said = new RunWords(rig, Units.Us).Of(script, step);
+        return ($"{said.Title}. {string.Join(" ", said.Lines)}", said.Caution);
+    }
 
     /// <inheritdoc/>
     public string Why(AgendaItem item, Situation situation)

@@ -49,6 +49,8 @@ public sealed class RunWords(Rig rig, Units units)
         RunRefusal.NoEndValve => "Flooding gray into black needs a valve at the end of the outlet. This rig has none.",
         RunRefusal.NoGrayToFlood => "Not enough gray water to flood with, or its valve is open.",
         RunRefusal.NoTapForHose => "No hose fits the tap here.",
+        RunRefusal.NoReason => "There's next to nothing in it. Let it fill first.",
+        RunRefusal.TrainedPerson => "Pressure jetting is a job for a trained person. Log it as service afterwards.",
         RunRefusal.NotOnThisRig => "This rig doesn't have one, or it won't fit through the toilet bend.",
         RunRefusal.PanelInDoubt => "Lights you can't trust can't stop a fill.",
         RunRefusal.NoMeter => "The rig has no water meter.",
@@ -150,17 +152,26 @@ public sealed class RunWords(Rig rig, Units units)
                 return new("Clean the bowl",
                     ["Hold the toilet valve open and wipe its seal and the throat below.", "Leave it closed, with water in the bowl."],
                     "Debris on the seal lets odor in.", "Water that stays in the bowl.");
+            case RunStepKind.Valves when step.HoseOn:
+                return new("Close every valve",
+                    ["Push every valve fully in, black and gray. The hose stays on.", "Gray that was running into it drains off now."],
+                    "Black never runs while a gray valve is open.", "Both hose ends still locked, no drip at them.");
             case RunStepKind.Valves:
                 return new("All valves closed, then the cap off",
                     ["Push every valve fully in, black and gray.", "Put something under the outlet, stand aside, take the cap off."],
                     "A drip when the cap comes off means a valve leaks.", "A drip or a gush. If it gushes, put the cap back and find the open valve.",
                     "Stand aside: waste in the pipe comes out first.");
             case RunStepKind.SetUp:
+                var inlet = script.Rinses.Any(r => r.Method == FlushMethod.BuiltIn);
                 return new("Check the hose run here",
                     [$"It falls all the way: {(units == Units.Us ? "a quarter inch per foot" : "2 cm per metre")} or more, supported, no dip.",
-                    "Sewer end screwed in or weighted.", "The rinse hose goes to the flush inlet, never to the drinking-water inlet."],
+                    "Sewer end screwed in or weighted.", inlet ? "The rinse hose goes to the flush inlet, never to the drinking-water inlet."
+                    : "The rinse hose is not your drinking-water hose."],
                     "Once per place. You won't be asked again.", "A dip that holds water.",
-                        "Check the label. The wrong inlet contaminates your drinking water or floods the black tank.");
+                        inlet ? "Check the label. The wrong inlet contaminates your drinking water or floods the black tank." : null);
+            case RunStepKind.SewerHose when step.HoseOn:
+                return new("Check the hose that's on", ["Both ends locked, no holes, no kinks.", "It slopes down all the way. Nobody stepped on it."],
+                    "It has been out since you hooked up.", "Give both ends a pull.");
             case RunStepKind.SewerHose:
                 return new("Sewer hose on, both ends",
                     ["Both lugs engaged and turned. No holes, no kinks.",
@@ -173,11 +184,11 @@ public sealed class RunWords(Rig rig, Units units)
                     "A pump pushes hard: a loose end jumps out.", "A firm grip at both ends.",
                     "12 V: dry hands at the switch. Never run it dry for long.");
             case RunStepKind.RinseHose:
+                if (step.Method is FlushMethod.Reverse or FlushMethod.Wand) return OtherHose(step.Method.Value, kit);
                 return new("Rinse hose on",
                     [kit.BackflowPreventer == true ? "Backflow preventer between the hose and the tank."
                     : "A backflow preventer belongs between the hose and the tank; without one do not connect it to a tap that also gives drinking water.",
-                    rinse is null && script.Rinses.Count > 0 && script.Rinses[0].Method == FlushMethod.Wand ? "Wand at hand; open the tap later."
-                    : "To the flush inlet, not to the drinking-water inlet.", "The other color, never the drinking-water hose. Tap still closed."],
+                    "To the flush inlet, not to the drinking-water inlet.", "The other color, never the drinking-water hose. Tap still closed."],
                     "Keeps tank water out of your drinking water.", "The label on the inlet.");
             case RunStepKind.Jug:
                 return new("Fill the jug", [$"{units.Volume(kit.JugL ?? 0)}. No hose fits this tap.", "Keep it by the toilet."], "This jug is "
@@ -186,6 +197,24 @@ public sealed class RunWords(Rig rig, Units units)
             default:
                 return null;
         }
+    }
+
+    // The rinse hose where it does not go to a flush inlet.
+    private static RunText OtherHose(FlushMethod method, Equipment kit)
+    {
+        var preventer = kit.BackflowPreventer == true ? "Backflow preventer at the tap."
+            : "A backflow preventer belongs at the tap; without one, don't connect it to a tap you drink from.";
+        const string own = "The other color, never the drinking-water hose.";
+        return method == FlushMethod.Reverse
+            ? new("Rinse hose on the reverse fitting",
+                ["The fitting sits between the rig's outlet and the sewer hose. Its gate opens and closes the way to the sewer.", preventer,
+                own + " Tap still closed."],
+                "Water goes up through the outlet, where the solids lie.", "The fitting's gate slides freely.")
+            : new("Wand on its hose",
+                ["In to the toilet. Close the wand's own valve, then open the tap.",
+                kit.ToiletDrop == "offset" ? "The toilet drop has a bend: feed it slowly, don't force it." : "It goes straight down through the open toilet valve.",
+                "Best with two: one at the wand, one at the black valve.", preventer, own],
+                "Keeps tank water out of your drinking water.", "A closed wand that doesn't drip.");
     }
 
     // What empties and what rinses.
@@ -224,6 +253,14 @@ public sealed class RunWords(Rig rig, Units units)
                     [$"{TimeWords.Capital(name)} stays open. Water on for about {Clock(step.AimSeconds ?? 360)}, then off."],
                     "It can't overfill, but it only wets the walls. A good first step, or where the manual forbids closed fills.",
                     "The stream in the clear piece.");
+            case RunStepKind.Fill when step.BehindEnd:
+                return new("Close the gate, fill from below, open",
+                    [$"Fitting's gate closed. {TimeWords.Capital(name)} stays open, gray closed.",
+                    step.AimL is { } up ? $"Fill to about {units.Volume(up)}, then open the gate."
+                    : $"Gate closed for {Clock(step.Limit?.Seconds ?? 30)}, then open it.", FillBy(step),
+                    "Someone watches the toilet: water must never come up."],
+                    "The push from below breaks up what lies at the outlet.", "Water rising in the toilet: open the gate at once.",
+                        "It fills fast, 6 to 12 gal a minute. Overfilling sends sewage out the roof vent or toilet. Stay at the gate.");
             case RunStepKind.Fill:
                 return new("Close, fill, open",
                     [step.AimL is { } aim ? $"Fill to about {units.Volume(aim)}, then open."
@@ -243,11 +280,17 @@ public sealed class RunWords(Rig rig, Units units)
                     "Only then open the valve at the end."],
                     "Gray water washes black from below. This is the only time both are open, and only behind the closed end valve.", null,
                     $"Never longer than {Clock(step.Limit?.Seconds ?? 15)}, or black overfills. Close gray before you open the end valve.");
+            case RunStepKind.Judge when step.Pump:
+                return new("Check the clear piece", ["Pump until it sounds dry, then look.", "How did the last of it look?"],
+                    "The last of it shows if the tank is clean.", "Color and debris in the clear piece.");
             case RunStepKind.Judge:
                 return new("Check the last trickle",
-                    ["Let it run until it only trickles. The first gush is always dark, and the middle looks clean too soon.",
+                    ["Watch until the last of it. The first gush is always dark, and the middle looks clean too soon.",
                     "How does the last trickle look?"], "The last trickle shows if the tank is clean.", "Color and debris in the clear piece.");
             case RunStepKind.Close:
+                if (step.Pump)
+                    return new($"Pump off, {name} closed", ["Water off at the tap. Pump off when it sounds dry.", $"Push {name} fully in."],
+                        "A pump that runs dry wears out, and a closed tank keeps black out of gray.", "The valve is in as far as it goes.");
                 return new($"Water off, {name} closed", ["Water off at the tap.", $"Let it drain, then push {name} fully in."],
                     "So nothing fills a closed tank and black can't back up into gray.", "The valve is in as far as it goes.");
             default:
@@ -273,7 +316,8 @@ public sealed class RunWords(Rig rig, Units units)
                     "Close the tap; open the rinse hose slowly, it is under pressure.");
             case RunStepKind.HoseStays:
                 return new("Leave the hose on: check it end to end",
-                    ["Both ends locked, sloping down all the way, nobody trips on it.", "Rinse hose off the flush inlet."],
+                    ["Both ends locked, sloping down all the way, nobody trips on it.", script.Rinses.Any(r => r.Method == FlushMethod.Reverse)
+                    ? "Rinse hose off the fitting, its gate open." : "Rinse hose off the flush inlet."],
                     "It stays out until the next dump, and people step on it.", "A drip at the bayonet.");
             case RunStepKind.Starter:
                 return new($"Starter water: {units.Volume(step.AimL ?? 0)}",
@@ -303,10 +347,25 @@ public sealed class RunWords(Rig rig, Units units)
         }
     }
 
+    /// <summary>What to do when it drips at the cap.</summary>
+    public static IReadOnlyList<string> AfterDrip { get; } =
+    [
+        "Which one? Sewage is black, soapy water is gray. Cap back on if it gushes.",
+        "Open and close that valve twice, with a little water behind it. Tighten its cable or bolts.",
+        "It stopped: go on. It still drips: go on with a bucket under it, add no water beforehand, and fix the valve soon.",
+    ];
+
+    /// <summary>What to do when nothing or only a trickle came.</summary>
+    public static IReadOnlyList<string> AfterNoDrain { get; } =
+    [
+        "Close the valve. No rinse, no starter water, no dose: the space that's left is all you have.",
+        "Stop using what drains into it. Your first remedy is on Today.",
+    ];
+
     /// <summary>What to do when the sniff test fails.</summary>
     public static IReadOnlyList<string> AfterFailedSniff { get; } =
     [
-        "Buildup is likely. Rinse once or twice more if you have water and time.",
+        "Buildup is likely. Rinse again now if you have water and time: the dose waits.",
         "Still smells? Skip the dose. Plan an overnight soak or a travel scrub before the next dump.",
         "Bowl dry? Clean the seal and see if it holds water.",
     ];

@@ -60,7 +60,10 @@ public sealed class MainJobTests : IDisposable
         browser.Click(".layout:nth-child(2)");
         browser.Find("input[name=black]").SendKeys("30");
         browser.Find("input[name=gray]").SendKeys("34 gal");
-        browser.Follow("form .btn-primary");
+        browser.Click("[data-next]");
+        browser.Visible("input[name=people]");
+        browser.Click("[data-next]");
+        browser.Follow("[data-finish]");
 
         browser.Driver.FindElements(By.CssSelector(".tank")).Count.ShouldBe(3);
         browser.Text(".rig-name").ShouldBe("Dented Can");

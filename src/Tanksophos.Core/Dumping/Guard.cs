@@ -86,7 +86,8 @@ public static class Guard
         var effective = tank.CapacityL;
         var share = suspect ? FillToIfSuspect : FillTo;
         // Under watch the room above Full is the reserve, where there is one.
-        var upTo = stop == FillStop.Watched && tank.RoomAboveFullL > 0 && !suspect ? effective - tank.RoomAboveFullL : share * effective;
+        var upTo = stop == FillStop.Watched && tank.RoomAboveFullL > 0 && !suspect ? Math.Min(effective - tank.RoomAboveFullL, share * effective)
+            : share * effective;
         var upper = Math.Max(level.P95L, level.P50L);
         var litres = upTo - upper;
         FillLimit No(NoFill why) => new(stop, 0, null, why, effective, upTo, upper, null);

@@ -32,6 +32,9 @@ public enum Verdict
 /// </summary>
 internal static class Judging
 {
+    /// <summary>From this share of a cycle's water on, a rinse counts as a whole one.</summary>
+    public const double LittleWater = 0.5;
+
     /// <summary>Whether the end of a cycle was clean: clear, and no debris but specks.</summary>
     public static bool IsClean(FlushCycle cycle)
     {
@@ -52,7 +55,9 @@ internal static class Judging
         var clean = 0;
         for (var i = cycles.Count - 1; i >= 0 && IsClean(cycles[i]); i--) clean++;
         if (clean >= need) return Verdict.Clean;
-        if (cycles.Count >= cap) return clean > 0 ? Verdict.Clean : Verdict.StopAndScrub;
+        // Five fills of a gallon are not five rinses: what counts is the water.
+        var rinses = cycles.Sum(c => c.WaterL is { } litres && perCycleL > 0 ? Math.Min(1, litres / (LittleWater * perCycleL)) : 1);
+        if (rinses >= cap) return clean > 0 ? Verdict.Clean : Verdict.StopAndScrub;
         if (leftL < 0.5 * perCycleL) return Verdict.NoWaterLeft;
         return clean > 0 ? Verdict.OnceMoreToBeSure : Verdict.OneMore;
     }

@@ -22,6 +22,10 @@ public sealed class RunBuilder
     // Gray floods up for 5 to 15 s; it runs at most about as fast as a tank drains.
     private const double FloodSeconds = 15, FloodLPerSecond = 2;
     private const double MinFloodL = 20;
+    // Below this share, surely below that, there is nothing in a tank worth opening it for.
+    private const double NothingInIt = 0.03, SurelyLittle = 0.1;
+    // Where others wait, black below this share can wait for a place with time.
+    private const double BlackCanWait = 0.25;
 
     private readonly RunSetting setting;
     private readonly RunForm form;
@@ -39,6 +43,9 @@ public sealed class RunBuilder
     }
 
     private bool Pump => kit.Macerator == true;
+
+    // Gray runs into a hose that lies already: there is no cap to take off, and what comes first is only gray.
+    private bool HoseOn => setting.Place == RunPlace.Sewer && !Pump && setting.Tanks.Any(t => t.Open);
 
     private IReadOnlyList<RunTank> Blacks => [.. setting.Tanks.Where(t => t.Tank.Role == TankRole.Black)];
 
@@ -65,7 +72,9 @@ public sealed class RunBuilder
     public static RunForm? Fitting(RunSetting setting)
     {
         ArgumentNullException.ThrowIfNull(setting);
-        RunForm[] order = setting.Place == RunPlace.Station ? [RunForm.Quick, RunForm.Full, RunForm.GrayOnly]
+        var wait = setting.Busy && setting.Tanks.Where(t => t.Tank.Role == TankRole.Black).All(t => t.Level.P50L < BlackCanWait * t.Tank.CapacityL);
+        RunForm[] order = setting.Place == RunPlace.Station
+            ? wait ? [RunForm.GrayOnly, RunForm.Quick, RunForm.Full] : [RunForm.Quick, RunForm.Full, RunForm.GrayOnly]
             : [RunForm.Full, RunForm.GrayOnly, RunForm.BlackOnly];
         foreach (var form in order) if (!new RunBuilder(setting, form).WhyNot().Any()) return form;
         return null;
@@ -118,6 +127,8 @@ public sealed class RunBuilder
         if (form != RunForm.GrayOnly && Blacks.Any(b => b.Blocked) || form != RunForm.BlackOnly && Grays.Any(g => g.Blocked)) yield return RunRefusal.Clog;
         if (form != RunForm.GrayOnly && Blacks.Count == 0) yield return RunRefusal.NoBlackTank;
         if (form == RunForm.GrayOnly && Grays.Count == 0) yield return RunRefusal.NoGrayTank;
+        if (form != RunForm.EndOfTrip && (form == RunForm.GrayOnly ? Grays : Blacks) is { Count: > 0 } meant && meant.All(HasNothing))
+            yield return RunRefusal.NoReason;
         if (form == RunForm.GrayOnly) yield break;
         if (setting.Method is { } method)
         {
@@ -129,17 +140,21 @@ public sealed class RunBuilder
         if (setting.Stop == FillStop.Watched && Blacks.Any(b => b.PanelInDoubt)) yield return RunRefusal.PanelInDoubt;
     }
 
+    private static bool HasNothing(RunTank tank) =>
+        tank.Level.P50L < NothingInIt * tank.Tank.CapacityL && tank.Level.P95L < SurelyLittle * tank.Tank.CapacityL;
+
     private static IEnumerable<RunRefusal> MethodRefused(RunSetting setting, FlushMethod method)
     {
         var kit = setting.Rig.Equipment ?? new Equipment();
         var hose = method is FlushMethod.BuiltIn or FlushMethod.Reverse or FlushMethod.Wand;
-        if (kit.Macerator == true && (method is FlushMethod.Reverse or FlushMethod.GrayBackfeed)) yield return RunRefusal.NothingThroughMacerator;
+        if (kit.Macerator == true && (method is FlushMethod.Reverse or FlushMethod.GrayBackfeed or FlushMethod.Jet))
+            yield return RunRefusal.NothingThroughMacerator;
+        else if (method == FlushMethod.Jet) yield return RunRefusal.TrainedPerson;
         if (method == FlushMethod.GrayBackfeed && kit.EndValve != true) yield return RunRefusal.NoEndValve;
         if (method == FlushMethod.GrayBackfeed && !setting.Tanks.Any(t => t.Tank.Role == TankRole.Gray && !t.Open && t.Level.P05L >= MinFloodL))
             yield return RunRefusal.NoGrayToFlood;
         if ((method == FlushMethod.BuiltIn && kit.FlushInlet != true) || (method == FlushMethod.Reverse && kit.ReverseFlush != true)
-            || (method == FlushMethod.Wand && kit.Wand is not ("rigid" or "flexible")) || (method == FlushMethod.Bucket && kit.JugL is not > 0)
-            || method == FlushMethod.Jet)
+            || (method == FlushMethod.Wand && kit.Wand is not ("rigid" or "flexible")) || (method == FlushMethod.Bucket && kit.JugL is not > 0))
             yield return RunRefusal.NotOnThisRig;
         // An offset toilet bends the way of a rigid wand.
         if (method == FlushMethod.Wand && kit is { Wand: "rigid", ToiletDrop: "offset" }) yield return RunRefusal.NotOnThisRig;
@@ -173,19 +188,26 @@ public sealed class RunBuilder
         Add(RunStepKind.Gloves, 0.5, RunPress.Done);
         if (DumpsBlack) Add(RunStepKind.Fan, 0.5, RunPress.Done);
         if (DumpsBlack && form != RunForm.Quick) Add(RunStepKind.Bowl, 1, RunPress.Done);
-        Add(RunStepKind.Valves, 0.5, RunPress.Dry, RunPress.Drips);
+        if (HoseOn) Add(RunStepKind.Valves, 0.5, RunPress.Done);
+        else Add(RunStepKind.Valves, 0.5, RunPress.Dry, RunPress.Drips, RunPress.Done);
+        steps[^1] = steps[^1] with { HoseOn = HoseOn };
         if (place == RunPlace.Sewer && !setting.SetUpKnown && !Pump) Add(RunStepKind.SetUp, 2, RunPress.Done);
-        Add(Pump ? RunStepKind.ThinHose : RunStepKind.SewerHose, RunMinutes.SetUp - 3, RunPress.Done);
+        Add(Pump ? RunStepKind.ThinHose : RunStepKind.SewerHose, HoseOn ? 1 : RunMinutes.SetUp - 3, RunPress.Done);
+        steps[^1] = steps[^1] with { HoseOn = HoseOn };
 
         var method = setting.Method ?? Methods(setting).FirstOrDefault(FlushMethod.Pedal);
         var hose = method is FlushMethod.BuiltIn or FlushMethod.Reverse or FlushMethod.Wand;
-        if (DumpsBlack && hose) Add(RunStepKind.RinseHose, 1, RunPress.Done);
+        if (DumpsBlack && hose)
+        {
+            Add(RunStepKind.RinseHose, 1, RunPress.Done);
+            steps[^1] = steps[^1] with { Method = method };
+        }
         if (DumpsBlack && method == FlushMethod.Bucket && setting.Water != TapWater.None) Add(RunStepKind.Jug, RunMinutes.Jug, RunPress.Done);
 
         if (DumpsBlack) foreach (var black in Blacks) Black(black, method);
         if (DumpsGray) foreach (var gray in Grays) Gray(gray);
 
-        if (DumpsBlack && form != RunForm.Quick) Add(RunStepKind.Sniff, 0.5, RunPress.Pass, RunPress.Fail, RunPress.Done);
+        if (DumpsBlack && form != RunForm.Quick) Add(RunStepKind.Sniff, 0.5, RunPress.Pass, RunPress.Fail, RunPress.Again, RunPress.Done);
         var stays = place == RunPlace.Sewer && !setting.Leaving && form != RunForm.EndOfTrip;
         Add(stays ? RunStepKind.HoseStays : RunStepKind.Stow, stays ? 1 : RunMinutes.Stow, RunPress.Done);
         if (DumpsBlack) foreach (var black in Blacks) After(black);
@@ -219,7 +241,7 @@ public sealed class RunBuilder
             SlowSeconds = black.Usual?.SlowSeconds * (topUp is null ? 1 : Math.Sqrt(Math.Max(drained, 1) / Math.Max(level.P50L, 1))),
         });
         Rinse(black, method);
-        steps.Add(new RunStep($"close-{tank.Id}", RunStepKind.Close, tank.Id, [RunPress.Closed]) { Minutes = 0.5 });
+        steps.Add(new RunStep($"close-{tank.Id}", RunStepKind.Close, tank.Id, [RunPress.Closed]) { Minutes = 0.5, Pump = Pump });
     }
 
     private RunStep? TopUp(RunTank black, FlushMethod method)
@@ -243,6 +265,7 @@ public sealed class RunBuilder
         return new RunStep($"top-up-{black.Tank.Id}", RunStepKind.TopUp, black.Tank.Id, hose ? [RunPress.WaterOn, RunPress.WaterOff, RunPress.Done]
             : [RunPress.Poured, RunPress.Done])
         {
+            Method = hose ? method : unit == RinsePlan.BowlL ? FlushMethod.Pedal : FlushMethod.Bucket,
             Limit = limit,
             AimL = hose ? litres : Math.Floor(litres / unit) * unit,
             AimSeconds = hose && stop == FillStop.ClockKnownFlow && flow is > 0 ? Math.Min(60 * litres / flow.Value, limit.Seconds!.Value) : null,
@@ -282,6 +305,7 @@ public sealed class RunBuilder
         steps.Add(new RunStep($"open-rinse-{tank.Id}", RunStepKind.OpenRinse, tank.Id, [RunPress.WaterOn, RunPress.WaterOff])
         {
             Loop = plan.Loop,
+            Method = method,
             AimSeconds = OpenRinseSeconds,
             Minutes = OpenRinseSeconds / 60
         });
@@ -301,6 +325,7 @@ public sealed class RunBuilder
         steps.Add(new RunStep($"flood-{tank.Id}", RunStepKind.Flood, tank.Id, [RunPress.FloodOn, RunPress.FloodOff, RunPress.EndOpen])
         {
             Loop = plan.Loop,
+            Method = method,
             Limit = free with { Stop = FillStop.ClockKnownFlow, Seconds = seconds, UpperFlowLPerMin = 60 * FloodLPerSecond },
             AimSeconds = Math.Min(10, seconds),
             Minutes = 1,
@@ -319,6 +344,7 @@ public sealed class RunBuilder
         steps.Add(new RunStep($"pour-{tank.Id}", RunStepKind.Pour, tank.Id, [RunPress.Closed, RunPress.Poured, RunPress.Open])
         {
             Loop = plan.Loop,
+            Method = method,
             Limit = fits,
             SuspectLimit = Guard.Limit(tank, black.AfterDrain, FillStop.Meter, null, suspect: true),
             AimL = per,
@@ -356,6 +382,8 @@ public sealed class RunBuilder
         steps.Add(new RunStep($"fill-{tank.Id}", RunStepKind.Fill, tank.Id, [RunPress.CloseOn, RunPress.Open, RunPress.WaterOff, RunPress.WaterOn])
         {
             Loop = plan.Loop,
+            Method = method,
+            BehindEnd = reverse,
             Limit = limit,
             SuspectLimit = Limit(true),
             AimL = stop == FillStop.Clock ? null : aim,
@@ -372,6 +400,7 @@ public sealed class RunBuilder
         steps.Add(new RunStep($"judge-{tank.Id}", RunStepKind.Judge, tank.Id, [RunPress.Again, RunPress.Enough])
         {
             Loop = loop,
+            Pump = Pump,
             Minutes = RunMinutes.AfterFill
         });
 

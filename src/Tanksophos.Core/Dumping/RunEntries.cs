@@ -36,10 +36,19 @@ public static class RunEntries
         foreach (var tank in tanks.Where(t => t.Open))
             if (state.ValveMoves.FirstOrDefault(m => m.Tank == tank.Id) is { Tank: not null, State: ValveState.Closed } closed)
                 write(closed.At, $"shut-{tank.Id}", t => new ValveEntry { At = t, Tank = tank.Id, State = ValveState.Closed });
-        if (state.Record(Codes<RunStepKind>.Word(RunStepKind.Valves)) is not { Answer: { } cap, AnsweredAt: { } capAt }) return;
-        write(capAt, "cap", t => new CheckEntry { At = t, Code = CheckCode.CapDry, Result = cap == RunPress.Dry ? CheckResult.Pass : CheckResult.Fail });
+        if (state.Record(Codes<RunStepKind>.Word(RunStepKind.Valves)) is not { Answer: { } cap, AnsweredAt: { } capAt } valves) return;
+        // With the hose on there was no cap to look under.
+        var dripped = valves.Said.ContainsKey("drips");
+        if (cap == RunPress.Done && !dripped) return;
+        write(capAt, "cap", t => new CheckEntry { At = t, Code = CheckCode.CapDry, Result = dripped ? CheckResult.Fail : CheckResult.Pass });
         var only = tanks.Count == 1 ? tanks[0].Id : null;
-        if (cap == RunPress.Drips) write(capAt, "drips", t => new SymptomEntry { At = t, Code = SymptomCode.ValveDrips, Tank = only });
+        if (dripped) write(capAt, "drips", t => new SymptomEntry
+        {
+            At = t,
+            Code = SymptomCode.ValveDrips,
+            Tank = only,
+            Note = cap == RunPress.Dry ? "stopped after the valves were worked" : null
+        });
     }
 
     private static void Step(RunState state, RunStep step, Rig? rig, Writer write)

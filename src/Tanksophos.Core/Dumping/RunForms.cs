@@ -1,4 +1,5 @@
 using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 
 namespace Tanksophos.Core.Dumping;
@@ -118,6 +119,12 @@ public enum RunRefusal
     /// <summary>This way of rinsing is not done with this water.</summary>
     SchoolNeedsOtherWater,
 
+    /// <summary>There is next to nothing in the tanks of this form.</summary>
+    NoReason,
+
+    /// <summary>Pressure jetting is for a trained person; it is recorded, not instructed.</summary>
+    TrainedPerson,
+
     /// <summary>A tank of it does not let go of what is in it: nothing is drained and nothing filled until it does.</summary>
     Clog,
 }
@@ -134,6 +141,26 @@ public sealed record RunTank(Tank Tank, LevelBand Level, LevelBand AfterDrain, b
 
     /// <summary>Whether there is enough in it to leave in a rush.</summary>
     public bool EnoughForRush => Level.P50L >= RushLevel * Tank.CapacityL;
+
+    /// <summary>A tank as it is believed to be, with what the rig's own log has taught of it.</summary>
+    /// <param name="belief">What is believed.</param>
+    /// <param name="log">The entries of the rig.</param>
+    /// <param name="blocked">Whether the agenda lets nothing in or out of it.</param>
+    /// <param name="timed">Dumps with the litres that were in the tank before; they tell its usual time.</param>
+    public static RunTank Build(TankBelief belief, IReadOnlyList<LogEntry> log, bool blocked, IReadOnlyDictionary<DumpEntry, double> timed)
+    {
+        ArgumentNullException.ThrowIfNull(belief);
+        ArgumentNullException.ThrowIfNull(timed);
+        var tank = belief.Tank;
+        return new RunTank(tank, belief.Level, belief.Forecast.EmptiedAt(belief.Forecast.From).At(belief.Forecast.From), belief.ValveOpen)
+        {
+            PanelInDoubt = belief.MonitorVerdict is MonitorVerdict.Doubt or MonitorVerdict.Ignore,
+            Blocked = blocked,
+            Suspect = RunHistory.IsSuspect(log, tank.Id),
+            Usual = RunHistory.Drain([.. timed.Keys], tank, Math.Max(belief.Level.P50L, 1), d => timed.TryGetValue(d, out var litres) ? litres : null),
+            Cycles = RunHistory.Cycles(log, tank.Id),
+        };
+    }
 
     /// <summary>Whether its lamps are in doubt.</summary>
     public bool PanelInDoubt { get; init; }

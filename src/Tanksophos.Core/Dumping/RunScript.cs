@@ -210,6 +210,17 @@ public sealed record RunStep(string Id, RunStepKind Kind, string? Tank, IReadOnl
     /// <summary>What it takes from the rig's shelf.</summary>
     public IReadOnlyList<ProductUse> Used { get; init; } = [];
 
+    /// <summary>How the water gets in, for a step that puts some in; null otherwise.</summary>
+    public FlushMethod? Method { get; init; }
+
+    /// <summary>
+    /// Whether the water goes in from below: through the reverse fitting, its gate closed, with the tank's own valve open.
+    /// </summary>
+    public bool BehindEnd { get; init; }
+
+    /// <summary>Whether the sewer hose is on already, with gray running into it: then there is no cap to take off.</summary>
+    public bool HoseOn { get; init; }
+
     /// <summary>Whether a macerator pumps.</summary>
     public bool Pump { get; init; }
 
@@ -249,6 +260,9 @@ public sealed record RunScript(RunForm Form, RunPlace Place, IReadOnlyList<RunSt
         for (var i = 0; i < Steps.Count; i++) if (Steps[i].Id == id) return i;
         return -1;
     }
+
+    /// <summary>The gray that floods up into black: the fullest; null for a rig without one.</summary>
+    public string? Floods => Tanks.Where(t => t.Role == TankRole.Gray).OrderByDescending(t => t.LevelL).FirstOrDefault()?.Id;
 
     /// <summary>The rinse of a step; null outside of one.</summary>
     public RunRinse? RinseOf(RunStep step)

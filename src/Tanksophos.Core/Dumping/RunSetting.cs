@@ -49,6 +49,14 @@ public sealed record RunSetting
     /// <summary>The flow of that method as learned, in litres per minute; null if it is not known.</summary>
     public double? FlowLPerMin { get; init; }
 
+    /// <summary>The same with the flow of the way in which the water gets in, as the log has taught it.</summary>
+    /// <param name="log">The entries of the rig.</param>
+    public RunSetting WithFlow(IReadOnlyList<LogEntry> log)
+    {
+        var method = Method ?? RunBuilder.Methods(this).FirstOrDefault(FlushMethod.Pedal);
+        return this with { FlowLPerMin = RunHistory.Flow(log, method) ?? (method == FlushMethod.BuiltIn ? Rig.Equipment?.KnownFlowLPerMin : null) };
+    }
+
     /// <summary>Measures in which doses are said.</summary>
     public KitchenUnits Units { get; init; } = KitchenUnits.Us;
 

@@ -193,6 +193,15 @@ public sealed class RunState
         return Emptied(rinse.Tank) ? Judging.Judge(Cycles(rinse), rinse.Need, rinse.Cap, LeftL(rinse), rinse.PerCycleL) : Verdict.NotEmptied;
     }
 
+    /// <summary>Whether nothing leaves a tank: its valve is closed, or the one at the end behind it.</summary>
+    public bool IsShut(string tank) => EndClosed || !IsOpen(tank);
+
+    /// <summary>Whether the cap dripped and nothing stopped it.</summary>
+    public bool Drips => Record(Codes<RunStepKind>.Word(RunStepKind.Valves)) is { Answer: not RunPress.Dry } valves && valves.Said.ContainsKey("drips");
+
+    /// <summary>Whether the sniff test failed and was not repeated.</summary>
+    public bool SniffFailed => Record(Codes<RunStepKind>.Word(RunStepKind.Sniff))?.Answer == RunPress.Fail;
+
     /// <summary>Whether a tank's drain, if it was answered, emptied it.</summary>
     public bool Emptied(string tank) => Record($"drain-{tank}")?.Answer is not (RunPress.Trickle or RunPress.Nothing);
 
@@ -277,6 +286,8 @@ public sealed class RunState
     private TapFate Press(RunEvent tap, Instant at) => tap.Press switch
     {
         RunPress.Dry or RunPress.Drips => CloseAll(tap, at),
+        RunPress.Done when Step.Kind == RunStepKind.Valves => CloseAll(tap, at),
+        RunPress.Again when Step.Kind == RunStepKind.Sniff => RinseAgain(at),
         RunPress.Open when Step.Kind == RunStepKind.Drain => BeginDrain(Step.Tank!, at),
         RunPress.Rush or RunPress.Steady or RunPress.Slow or RunPress.Trickle or RunPress.Nothing or RunPress.LeaveOpen => EndDrain(tap, at),
         RunPress.Closed => Close(tap, at),
@@ -300,13 +311,25 @@ public sealed class RunState
     private TapFate CloseAll(RunEvent tap, Instant at)
     {
         foreach (var id in open.Keys.ToList()) Valve(id, false, at);
-        return Answer(tap, at);
+        // A drip is looked into before anything else; that it dripped stays on record, also when it was stopped.
+        if (tap.Press == RunPress.Drips) Current().Answers["drips"] = "yes";
+        return Answer(tap, at, next: tap.Press != RunPress.Drips);
+    }
+
+    // What still smells is rinsed again before anything is dosed; gray is closed for it.
+    private TapFate RinseAgain(Instant at)
+    {
+        if (Script.Rinses.FirstOrDefault(r => Emptied(r.Tank)) is not { } rinse || Rounds(rinse.Loop) >= MaxRounds) return TapFate.Stale;
+        CloseGrays(at);
+        GoTo(Script.Steps.ToList().FindIndex(s => s.Loop == rinse.Loop), Rounds(rinse.Loop) + 1);
+        return TapFate.Used;
     }
 
     private TapFate BeginDrain(string tank, Instant at)
     {
         if (IsOpen(tank)) return TapFate.Stale;
         if (!MayOpen(tank)) return TapFate.Blocked;
+        End(false, at);
         Valve(tank, true, at);
         var drain = Current();
         (drain.Started, drain.Stopped, drain.Answer) = (at, null, null);
@@ -335,7 +358,7 @@ public sealed class RunState
             case RunStepKind.Close:
                 if (WaterOn) Water(false, at);
                 Valve(tank, false, at);
-                EndClosed = false;
+                End(false, at);
                 return Answer(tap, at);
             default: // before pouring
                 if (!Emptied(tank)) return TapFate.Blocked;
@@ -347,7 +370,14 @@ public sealed class RunState
     private TapFate CloseAndFill(string tank, Instant at)
     {
         if (!Emptied(tank) || LimitOf(Step)?.Refused is not null) return TapFate.Blocked;
-        Valve(tank, false, at);
+        if (Step.BehindEnd)
+        {
+            // From below: the fitting's gate holds the water, the tank's own valve lets it in.
+            if (!MayOpen(tank)) return TapFate.Blocked;
+            Valve(tank, true, at);
+            End(true, at);
+        }
+        else Valve(tank, false, at);
         WaterInto = tank;
         fillOf = (Step.Id, Round);
         Water(true, at);
@@ -358,14 +388,14 @@ public sealed class RunState
     private TapFate BeginWater(string tank, Instant at)
     {
         if (WaterOn) return TapFate.Stale;
-        if (Step.Kind == RunStepKind.Fill && !Emptied(tank)) return TapFate.Blocked;
+        if (Step.Kind == RunStepKind.Fill && (!Emptied(tank) || Step.BehindEnd && !EndClosed)) return TapFate.Blocked;
         if (Step.Kind == RunStepKind.OpenRinse && !IsOpen(tank))
         {
             if (!MayOpen(tank)) return TapFate.Blocked;
             Valve(tank, true, at);
         }
         WaterInto = tank;
-        if (!IsOpen(tank)) fillOf ??= (Step.Id, Round);
+        if (IsShut(tank)) fillOf ??= (Step.Id, Round);
         Water(true, at);
         Current().Started ??= at;
         return TapFate.Used;
@@ -387,6 +417,7 @@ public sealed class RunState
         Litres(tap, at);
         Current().Stopped = at;
         Valve(Step.Tank!, true, at);
+        End(false, at);
         return Answer(tap, at);
     }
 
@@ -402,9 +433,9 @@ public sealed class RunState
 
     private TapFate BeginFlood(string tank, Instant at)
     {
-        var flooding = Script.Tanks.Where(t => t.Role == TankRole.Gray).OrderByDescending(t => t.LevelL).First().Id;
+        var flooding = Script.Floods!;
         if (!Emptied(tank) || EndClosed && IsOpen(flooding)) return TapFate.Blocked;
-        EndClosed = true;
+        End(true, at);
         Valve(flooding, true, at);
         Valve(tank, true, at);
         var record = Current();
@@ -425,7 +456,7 @@ public sealed class RunState
         if (Record(Step.Id, Round)?.Started is null) return TapFate.Stale;
         // Gray is closed before the end valve opens.
         if (Script.Tanks.Any(t => t.Role == TankRole.Gray && IsOpen(t.Id))) return TapFate.Blocked;
-        EndClosed = false;
+        End(false, at);
         return Answer(tap, at);
     }
 
@@ -498,18 +529,31 @@ public sealed class RunState
         Settle(at);
         if (opened)
         {
-            // What had run in until now belongs to the fill it began with.
-            if (tank == WaterInto && filled > 0 && fillOf is { } fill)
-            {
-                if (!records.TryGetValue(fill, out var record)) records[fill] = record = new StepRecord();
-                record.FilledSeconds = filled;
-                (filled, fillOf) = (0, null);
-            }
+            if (tank == WaterInto) Filled();
             open[tank] = at;
         }
         else open.Remove(tank);
         moves.Add((at, tank, opened ? ValveState.Open : ValveState.Closed));
         Resume(at);
+    }
+
+    // The valve at the end, behind which a tank fills from below.
+    private void End(bool closed, Instant at)
+    {
+        if (EndClosed == closed) return;
+        Settle(at);
+        if (!closed) Filled();
+        EndClosed = closed;
+        Resume(at);
+    }
+
+    // What had run in until now belongs to the fill it began with.
+    private void Filled()
+    {
+        if (filled <= 0 || fillOf is not { } fill) return;
+        if (!records.TryGetValue(fill, out var record)) records[fill] = record = new StepRecord();
+        record.FilledSeconds = filled;
+        (filled, fillOf) = (0, null);
     }
 
     private void Water(bool on, Instant at)
@@ -528,7 +572,7 @@ public sealed class RunState
 
     private void Resume(Instant at)
     {
-        if (WaterOn && WaterInto is { } tank && !IsOpen(tank)) fillingSince = at;
+        if (WaterOn && WaterInto is { } tank && IsShut(tank)) fillingSince = at;
     }
 
     private TapFate Back()
@@ -552,12 +596,40 @@ public sealed class RunState
     {
         var (loop, after) = (Step.Loop, Position + 1);
         while (loop is not null && after < Script.Steps.Count && Script.Steps[after].Loop == loop) after++;
-        GoTo(Math.Min(after, Script.Steps.Count - 1), null);
+        GoTo(Onward(after), null);
     }
 
     private void Next()
     {
-        if (Position + 1 < Script.Steps.Count) GoTo(Position + 1, Step.Loop is not null && Script.Steps[Position + 1].Loop == Step.Loop ? Round : null);
+        if (Position + 1 >= Script.Steps.Count) return;
+        var to = Onward(Position + 1);
+        GoTo(to, Step.Loop is not null && Script.Steps[to].Loop == Step.Loop ? Round : null);
+    }
+
+    // The next step that what happened has not made pointless; the last one always stands.
+    private int Onward(int from)
+    {
+        while (from < Script.Steps.Count - 1 && Pointless(Script.Steps[from])) from++;
+        return Math.Min(from, Script.Steps.Count - 1);
+    }
+
+    /// <summary>
+    /// Whether what happened has made a step pointless: no rinse, water or dose for a tank that kept what was in it, no top-up over a dripping valve, no dose
+    /// while it smells, no second drain of gray after a repeated rinse.
+    /// </summary>
+    /// <param name="step">A step of the run.</param>
+    public bool Pointless(RunStep step)
+    {
+        ArgumentNullException.ThrowIfNull(step);
+        return step.Kind switch
+        {
+            RunStepKind.TopUp => Drips,
+            RunStepKind.Sniff => Script.Tanks.Any(t => t.Role == TankRole.Black && !Emptied(t.Id)),
+            RunStepKind.Dose => !Emptied(step.Tank!) || SniffFailed,
+            RunStepKind.Starter or RunStepKind.GrayCare => !Emptied(step.Tank!),
+            RunStepKind.Drain => SniffFailed && RoleOf(step.Tank!) == TankRole.Gray && Record(step.Id)?.Answer is not null,
+            _ => step.Loop is not null && !Emptied(step.Tank!),
+        };
     }
 
     private void GoTo(int position, int? round)

@@ -4,7 +4,8 @@ namespace Tanksophos.Core.Formats;
 public static class Documents
 {
     /// <summary>The formats that the program reads.</summary>
-    public static IReadOnlyList<string> Readable { get; } = [LogbookFormat.Name, TripFormat.Name, ScenarioFormat.Name, AgendaFormat.SituationName];
+    public static IReadOnlyList<string> Readable { get; } = [LogbookFormat.Name, TripFormat.Name, ScenarioFormat.Name, AgendaFormat.SituationName,
+        RunFormat.Name];
 
     /// <summary>Checks a document of any readable format without using it.</summary>
     /// <param name="utf8">JSON in UTF-8.</param>
@@ -19,6 +20,7 @@ public static class Documents
             TripFormat.Name => TripFormat.ReadBody(root),
             ScenarioFormat.Name => ScenarioFormat.ReadBody(root),
             AgendaFormat.SituationName => AgendaFormat.ReadBody(root, findings),
+            RunFormat.Name => RunFormat.ReadBody(root, findings),
             _ => null,
         };
         if (!Readable.Contains(format))

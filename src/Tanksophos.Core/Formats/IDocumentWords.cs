@@ -13,6 +13,16 @@ public interface IDocumentWords
     /// <param name="action">The action.</param>
     string Why(PlanAction action);
 
+    /// <summary>Why a dump run is refused.</summary>
+    /// <param name="why">The reason.</param>
+    string Why(Dumping.RunRefusal why);
+
+    /// <summary>A step of a dump run: what to do, and what can hurt; null for nothing.</summary>
+    /// <param name="script">The run.</param>
+    /// <param name="step">The step.</param>
+    /// <param name="rig">The rig.</param>
+    (string Text, string? Caution) Say(Dumping.RunScript script, Dumping.RunStep step, Rigs.Rig rig);
+
     /// <summary>Why an item is on the agenda.</summary>
     /// <param name="item">The item.</param>
     /// <param name="situation">What was heard.</param>

@@ -1,6 +1,5 @@
 using NodaTime;
 using Tanksophos.Core.Dumping;
-using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
@@ -53,18 +52,10 @@ public sealed class RunService(RigStore store, RigCache memory, TripStore trips,
         foreach (var (entry, change) in memory.Stretch(stored, store, now - DrainsFrom, now))
             if (entry is DumpEntry dump && change is not null) timed[dump] = change.BeforeL;
 
-        RunTank Of(TankBelief t) => new(t.Tank, t.Level, t.Forecast.EmptiedAt(t.Forecast.From).At(t.Forecast.From), t.ValveOpen)
-        {
-            PanelInDoubt = t.MonitorVerdict is MonitorVerdict.Doubt or MonitorVerdict.Ignore,
-            Blocked = agenda.Now.Blocked.ContainsKey(t.Tank.Id),
-            Suspect = RunHistory.IsSuspect(log, t.Tank.Id),
-            Usual = RunHistory.Drain([.. timed.Keys], t.Tank, Math.Max(t.Level.P50L, 1), d => timed.TryGetValue(d, out var litres) ? litres : null),
-            Cycles = RunHistory.Cycles(log, t.Tank.Id),
-        };
         var setting = new RunSetting
         {
             Rig = rig,
-            Tanks = [.. picture.Belief.Tanks.Select(Of)],
+            Tanks = [.. picture.Belief.Tanks.Select(t => RunTank.Build(t, log, agenda.Now.Blocked.ContainsKey(t.Tank.Id), timed))],
             Place = place,
             Water = tap,
             Leaving = wish.Leaving ?? (station || (stop is not null && stop.Depart.ToInstant() < now + LeavesSoon)),
@@ -80,8 +71,6 @@ public sealed class RunService(RigStore store, RigCache memory, TripStore trips,
             SetUpKnown = place != RunPlace.Sewer || inForce.Place is null || runs.SetUp(stored.Id, inForce.Place) is not null,
             Units = house.Units == Words.Units.Us ? KitchenUnits.Us : KitchenUnits.Metric,
         };
-        // The flow is that of the way in which the water gets in.
-        var method = setting.Method ?? RunBuilder.Methods(setting).FirstOrDefault(FlushMethod.Pedal);
-        return setting with { FlowLPerMin = RunHistory.Flow(log, method) ?? (method == FlushMethod.BuiltIn ? rig.Equipment?.KnownFlowLPerMin : null) };
+        return setting.WithFlow(log);
     }
 }

@@ -111,14 +111,15 @@ public class RunStateTests
     public void Into_a_tank_that_did_not_empty_nothing_more_goes(RunPress answer)
     {
         var run = Full().To(RunStepKind.Drain).Press(RunPress.Open).Wait(200).Press(answer);
-        run.State.Step.Kind.ShouldBe(RunStepKind.Fill);
-        run.Press(RunPress.CloseOn).Last.ShouldBe(TapFate.Blocked);
+        run.State.Step.Kind.ShouldBe(RunStepKind.Close, "no rinse");
         run.State.VerdictOf(run.Script.Rinses.Single()).ShouldBe(Verdict.NotEmptied);
-        run.Press(RunPress.Skip).To(RunStepKind.Wash);
-        Written(run).ShouldNotContain(e => e is FlushEntry);
+        run.Press(RunPress.Jump, ("to", "fill-black")).Press(RunPress.CloseOn).Last.ShouldBe(TapFate.Blocked);
+        run.Press(RunPress.Jump, ("to", "close-black")).To(RunStepKind.Wash);
+        Written(run).Where(e => e.Tank == "black").Select(e => e.Type).ShouldBe(["dump"], "no rinse, no water, no dose");
+        Written(run).OfType<CheckEntry>().ShouldNotContain(c => c.Code == CheckCode.SniffTest);
         Written(run).OfType<DumpEntry>().First().Flow.ShouldBe(answer == RunPress.Trickle ? DumpFlow.Trickle : DumpFlow.None);
         var poured = new Presser(Runs.Script(Runs.Setting() with { Water = TapWater.Unthreaded })).To(RunStepKind.Drain).Press(RunPress.Open).Press(answer);
-        poured.Press(RunPress.Poured, ("litres", "19")).Last.ShouldBe(TapFate.Blocked);
+        poured.Press(RunPress.Jump, ("to", "pour-black")).Press(RunPress.Poured, ("litres", "19")).Last.ShouldBe(TapFate.Blocked);
     }
 
     [Fact]
@@ -207,12 +208,71 @@ public class RunStateTests
     {
         var setting = Runs.Setting();
         var open = setting with { Tanks = [setting.Tanks[0], setting.Tanks[1] with { Open = true }] };
-        var run = new Presser(Runs.Script(open)).To(RunStepKind.Valves).Press(RunPress.Drips).To(RunStepKind.Drain);
-        Written(run).Select(e => e.Type).ShouldBe(["valve", "check", "symptom"]);
+        var run = new Presser(Runs.Script(open)).To(RunStepKind.Valves);
+        run.State.Step.HoseOn.ShouldBeTrue("gray runs into it: no cap to take off");
+        run.Press(RunPress.Done).To(RunStepKind.Drain);
+        Written(run).Select(e => e.Type).ShouldBe(["valve"]);
         run.State.IsOpen("gray").ShouldBeFalse();
         // It may stay open afterwards: that is an entry too.
         run.To(RunStepKind.Close).Press(RunPress.Closed).Press(RunPress.Open).Wait(60).Press(RunPress.LeaveOpen);
         Written(run).OfType<ValveEntry>().Last().ShouldSatisfyAllConditions(v => v.Tank.ShouldBe("gray"), v => v.State.ShouldBe(ValveState.Open));
+    }
+
+    [Fact]
+    public void A_drip_at_the_cap_is_looked_into_and_no_water_is_added_over_it()
+    {
+        var setting = Runs.Setting();
+        var low = setting with { Tanks = [setting.Tanks[0] with { Level = new LevelBand(20, 25, 30) }, setting.Tanks[1]] };
+        var script = Runs.Script(low);
+        script.Steps.ShouldContain(s => s.Kind == RunStepKind.TopUp);
+        var careful = new Presser(script).To(RunStepKind.Valves).Press(RunPress.Drips);
+        careful.State.Step.Kind.ShouldBe(RunStepKind.Valves, "which one, and does it stop?");
+        Written(careful.Press(RunPress.Done)).Select(e => e.Type).ShouldBe(["check", "symptom"]);
+        careful.State.Pointless(script.Steps.First(s => s.Kind == RunStepKind.TopUp)).ShouldBeTrue();
+        var mended = new Presser(script).To(RunStepKind.Valves).Press(RunPress.Drips).Press(RunPress.Dry);
+        mended.State.Pointless(script.Steps.First(s => s.Kind == RunStepKind.TopUp)).ShouldBeFalse();
+        Written(mended).OfType<SymptomEntry>().Single().Note.ShouldNotBeNull();
+    }
+
+    [Fact]
+    public void What_smells_is_rinsed_again_before_it_is_dosed()
+    {
+        var run = Full().To(RunStepKind.Sniff).Press(RunPress.Fail);
+        run.State.Step.Kind.ShouldBe(RunStepKind.Sniff);
+        var given = new Presser(run.Script).To(RunStepKind.Sniff).Press(RunPress.Fail).Press(RunPress.Done).To(RunStepKind.Wash);
+        Written(given).ShouldNotContain(e => e is DoseEntry && e.Tank == "black");
+        run.Press(RunPress.Again);
+        (run.State.Step.Kind, run.State.Round).ShouldBe((RunStepKind.Fill, 2));
+        run.Press(RunPress.CloseOn).Wait(30).Press(RunPress.Open).Press(RunPress.Enough, ("end", "clear")).Press(RunPress.Closed);
+        run.State.Step.Kind.ShouldBe(RunStepKind.Sniff, "gray has gone already");
+        run.Press(RunPress.Pass).To(RunStepKind.Wash);
+        Written(run).ShouldContain(e => e is DoseEntry && e.Tank == "black");
+        Written(run).OfType<FlushEntry>().Single().Cycles.Count.ShouldBe(2);
+    }
+
+    [Fact]
+    public void From_below_the_gate_is_closed_and_the_tank_is_open()
+    {
+        var kit = Runs.Kit with { ReverseFlush = true };
+        var script = Runs.Script(Runs.Setting(kit: kit) with { Method = FlushMethod.Reverse });
+        var run = new Presser(script).To(RunStepKind.Fill);
+        run.State.Step.BehindEnd.ShouldBeTrue();
+        run.Press(RunPress.CloseOn).Wait(12);
+        (run.State.IsOpen("black"), run.State.EndClosed, run.State.Filling).ShouldBe((true, true, true));
+        run.Press(RunPress.Open);
+        (run.State.IsOpen("black"), run.State.EndClosed, run.State.Filling).ShouldBe((true, false, false));
+        run.State.Record("fill-black", 1)!.FilledSeconds.ShouldBe(12);
+        run.Press(RunPress.WaterOff).Press(RunPress.Enough, ("end", "clear")).Press(RunPress.Closed);
+        run.State.IsOpen("black").ShouldBeFalse();
+    }
+
+    [Fact]
+    public void Small_fills_do_not_count_as_whole_rinses()
+    {
+        var dirty = Enumerable.Repeat(new FlushCycle(null, 4, EndColor.Dark, Debris.Paper), 5).ToList();
+        Judging.Judge(dirty, 1, 5, null, 38).ShouldBe(Verdict.OneMore);
+        Judging.Judge([.. dirty.Select(c => c with { WaterL = 30 })], 1, 5, null, 38).ShouldBe(Verdict.StopAndScrub);
+        Judging.Judge([.. dirty.Select(c => c with { WaterL = null })], 1, 5, null, 38).ShouldBe(Verdict.StopAndScrub);
     }
 
     [Fact]

@@ -32,7 +32,7 @@ function RunState(script) {
 var P = RunState.prototype;
 
 // The same bounds as the core's: a step that went on longer was forgotten, not timed; more was not poured.
-var LONGEST_SECONDS = 7200, MOST_LITRES = 2000;
+var LONGEST_SECONDS = 7200, MOST_LITRES = 2000, LITTLE_WATER = 0.5;
 function timed(record) {
   if (record.started === null || record.stopped === null) return null;
   var seconds = (record.stopped - record.started) / 1000;
@@ -47,6 +47,8 @@ P.roleOf = function (tank) { return this.script.tanks.filter(function (t) { retu
 P.rinseOf = function (step) { return step.loop ? this.script.rinses.filter(function (r) { return r.loop === step.loop; })[0] : null; };
 P.filledSeconds = function (now) { return this.filled + (this.fillingSince === null ? 0 : Math.max(0, (now - this.fillingSince) / 1000)); };
 P.emptied = function (tank) { var r = this.record('drain-' + tank); return !r || (r.answer !== 'trickle' && r.answer !== 'nothing'); };
+P.isShut = function (tank) { return this.endClosed || !this.isOpen(tank); };
+P.answerOf = function (step) { var r = this.record(step); return r ? r.answer : null; };
 P.slow = function (tank) {
   var step = this.script.steps.filter(function (s) { return s.id === 'drain-' + tank; })[0], r = this.record('drain-' + tank);
   if (!r) return false;
@@ -85,7 +87,8 @@ P.verdict = function (rinse) {
   if (cycles.length === 0 || cycles[cycles.length - 1].end === null) return 'look';
   for (var i = cycles.length - 1; i >= 0 && clean(cycles[i]); i--) n++;
   if (n >= rinse.need) return 'clean';
-  if (cycles.length >= rinse.cap) return n > 0 ? 'clean' : 'stop-and-scrub';
+  var rinses = cycles.reduce(function (sum, c) { return sum + (c.litres !== null && rinse.perCycleL > 0 ? Math.min(1, c.litres / (LITTLE_WATER * rinse.perCycleL)) : 1); }, 0);
+  if (rinses >= rinse.cap) return n > 0 ? 'clean' : 'stop-and-scrub';
   if (left !== null && left < 0.5 * rinse.perCycleL) return 'no-water-left';
   return n > 0 ? 'once-more-to-be-sure' : 'one-more';
 };
@@ -152,11 +155,13 @@ P.press = function (tap, at) {
   switch (tap.press) {
     case 'dry': case 'drips':
       Object.keys(this.open).forEach(function (id) { self.valve(id, false, at); });
-      return answer();
+      if (tap.press === 'drips') R().said.drips = 'yes';
+      return answer(tap.press === 'drips');
     case 'open':
       if (step.kind === 'drain') {
         if (this.isOpen(tank)) return 'stale';
         if (!this.mayOpen(tank)) return 'blocked';
+        this.end(false, at);
         this.valve(tank, true, at);
         var d = R();
         d.started = at; d.stopped = null; d.answer = null;
@@ -166,6 +171,7 @@ P.press = function (tap, at) {
       this.litres(tap, at);
       R().stopped = at;
       this.valve(tank, true, at);
+      this.end(false, at);
       return answer();
     case 'rush': case 'steady': case 'slow': case 'trickle': case 'nothing': case 'leave-open':
       if (!there || there.started === null) return 'stale';
@@ -184,7 +190,7 @@ P.press = function (tap, at) {
       if (step.kind === 'close') {
         if (this.waterOn) this.water(false, at);
         this.valve(tank, false, at);
-        this.endClosed = false;
+        this.end(false, at);
         return answer();
       }
       if (!this.emptied(tank)) return 'blocked';
@@ -193,7 +199,11 @@ P.press = function (tap, at) {
     case 'close-on':
       var limit = this.limitOf(step);
       if (!this.emptied(tank) || (limit && limit.refused)) return 'blocked';
-      this.valve(tank, false, at);
+      if (step.behindEnd) {
+        if (!this.mayOpen(tank)) return 'blocked';
+        this.valve(tank, true, at);
+        this.end(true, at);
+      } else this.valve(tank, false, at);
       this.waterInto = tank;
       this.fillOf = key;
       this.water(true, at);
@@ -201,13 +211,13 @@ P.press = function (tap, at) {
       return 'used';
     case 'water-on':
       if (this.waterOn) return 'stale';
-      if (step.kind === 'fill' && !this.emptied(tank)) return 'blocked';
+      if (step.kind === 'fill' && (!this.emptied(tank) || step.behindEnd && !this.endClosed)) return 'blocked';
       if (step.kind === 'open-rinse' && !this.isOpen(tank)) {
         if (!this.mayOpen(tank)) return 'blocked';
         this.valve(tank, true, at);
       }
       this.waterInto = tank;
-      if (!this.isOpen(tank) && this.fillOf === null) this.fillOf = key;
+      if (this.isShut(tank) && this.fillOf === null) this.fillOf = key;
       this.water(true, at);
       if (R().started === null) R().started = at;
       return 'used';
@@ -228,7 +238,7 @@ P.press = function (tap, at) {
     case 'flood-on':
       var flooding = this.script.tanks.filter(function (t) { return t.role === 'gray'; }).sort(function (a, b) { return b.levelL - a.levelL; })[0].id;
       if (!this.emptied(tank) || (this.endClosed && this.isOpen(flooding))) return 'blocked';
-      this.endClosed = true;
+      this.end(true, at);
       this.valve(flooding, true, at);
       this.valve(tank, true, at);
       R().started = at; R().stopped = null;
@@ -241,10 +251,10 @@ P.press = function (tap, at) {
     case 'end-open':
       if (!there || there.started === null) return 'stale';
       if (this.script.tanks.some(function (t) { return t.role === 'gray' && self.isOpen(t.id); })) return 'blocked';
-      this.endClosed = false;
-      this.changes.push({ at: at });
+      this.end(false, at);
       return answer();
     case 'again':
+      if (step.kind === 'sniff') return this.rinseAgain(at);
       answer(true);
       if (this.round >= MOST_ROUNDS) return 'used';
       var first = 0;
@@ -268,11 +278,22 @@ P.press = function (tap, at) {
       return 'used';
     case 'done':
       if (step.kind === 'sniff') { this.next(); return 'used'; }
+      if (step.kind === 'valves') Object.keys(this.open).forEach(function (id) { self.valve(id, false, at); });
       if (step.kind === 'top-up' && this.waterOn) this.water(false, at);
       return answer();
     default:
       return answer();
   }
+};
+
+P.rinseAgain = function (at) {
+  var self = this, rinse = this.script.rinses.filter(function (r) { return self.emptied(r.tank); })[0];
+  if (!rinse || this.roundsOf(rinse.loop) >= MOST_ROUNDS) return 'stale';
+  this.script.tanks.forEach(function (t) { if (t.role === 'gray') self.valve(t.id, false, at); });
+  var first = 0;
+  while (this.script.steps[first].loop !== rinse.loop) first++;
+  this.goTo(first, this.roundsOf(rinse.loop) + 1);
+  return 'used';
 };
 
 P.mayOpen = function (tank) {
@@ -293,15 +314,27 @@ P.valve = function (tank, opened, at) {
   if (this.isOpen(tank) === opened) return;
   this.settle(at);
   if (opened) {
-    if (tank === this.waterInto && this.filled > 0 && this.fillOf) {
-      this.fresh(this.fillOf).filledSeconds = this.filled;
-      this.filled = 0;
-      this.fillOf = null;
-    }
+    if (tank === this.waterInto) this.hasFilled();
     this.open[tank] = true;
   } else delete this.open[tank];
   this.changes.push({ at: at, tank: tank, open: opened });
   this.resume(at);
+};
+
+P.end = function (closed, at) {
+  if (this.endClosed === closed) return;
+  this.settle(at);
+  if (!closed) this.hasFilled();
+  this.endClosed = closed;
+  this.changes.push({ at: at, end: closed });
+  this.resume(at);
+};
+
+P.hasFilled = function () {
+  if (this.filled <= 0 || !this.fillOf) return;
+  this.fresh(this.fillOf).filledSeconds = this.filled;
+  this.filled = 0;
+  this.fillOf = null;
 };
 
 P.water = function (on, at) {
@@ -318,7 +351,7 @@ P.settle = function (at) {
 };
 
 P.resume = function (at) {
-  if (this.waterOn && this.waterInto && !this.isOpen(this.waterInto)) this.fillingSince = at;
+  if (this.waterOn && this.waterInto && this.isShut(this.waterInto)) this.fillingSince = at;
 };
 
 P.back = function () {
@@ -337,12 +370,34 @@ P.back = function () {
 P.leaveLoop = function () {
   var steps = this.script.steps, loop = this.step().loop, after = this.position + 1;
   while (loop && after < steps.length && steps[after].loop === loop) after++;
-  this.goTo(Math.min(after, steps.length - 1), null);
+  this.goTo(this.onward(after), null);
 };
 
 P.next = function () {
   var steps = this.script.steps, loop = this.step().loop;
-  if (this.position + 1 < steps.length) this.goTo(this.position + 1, loop && steps[this.position + 1].loop === loop ? this.round : null);
+  if (this.position + 1 >= steps.length) return;
+  var to = this.onward(this.position + 1);
+  this.goTo(to, loop && steps[to].loop === loop ? this.round : null);
+};
+
+P.onward = function (from) {
+  var steps = this.script.steps;
+  while (from < steps.length - 1 && this.pointless(steps[from])) from++;
+  return Math.min(from, steps.length - 1);
+};
+
+P.pointless = function (step) {
+  var self = this, smells = this.answerOf('sniff') === 'fail';
+  switch (step.kind) {
+    case 'top-up':
+      var cap = this.record('valves');
+      return !!cap && cap.answer !== 'dry' && cap.said.drips !== undefined;
+    case 'sniff': return this.script.tanks.some(function (t) { return t.role === 'black' && !self.emptied(t.id); });
+    case 'dose': return !this.emptied(step.tank) || smells;
+    case 'starter': case 'gray-care': return !this.emptied(step.tank);
+    case 'drain': return smells && this.roleOf(step.tank) === 'gray' && this.answerOf(step.id) !== null;
+    default: return !!step.loop && !this.emptied(step.tank);
+  }
 };
 
 P.goTo = function (position, round) {

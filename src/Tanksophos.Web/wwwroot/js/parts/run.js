@@ -81,11 +81,11 @@ export default () => {
     const filled = state.filledSeconds(time.now()) > 0 || (!!record && record.litres > 0);
     const begun = !!record && record.started !== null, answered = !!record && record.answer !== null, stopped = !!record && record.stopped !== null;
     switch (word) {
-      case 'open': return state.isOpen(step.tank);
-      case 'closed': return !state.isOpen(step.tank);
+      case 'open': return !state.isShut(step.tank);
+      case 'closed': return state.isShut(step.tank);
       case 'wet': return state.waterOn;
       case 'dry': return !state.waterOn;
-      case 'still-dry': return !state.waterOn || state.isOpen(step.tank);
+      case 'still-dry': return !state.waterOn || !state.isShut(step.tank);
       case 'begun': return begun;
       case 'fresh': return !begun;
       case 'filled': return filled;
@@ -93,6 +93,9 @@ export default () => {
       case 'answered': return answered;
       case 'unanswered': return !answered;
       case 'failed': return answered && record.answer === 'fail';
+      case 'unfailed': return !(answered && record.answer === 'fail');
+      case 'dripping': return answered && record.answer === 'drips';
+      case 'undripping': return !(answered && record.answer === 'drips');
       case 'flooding': return begun && !stopped;
       case 'flooded': return stopped && state.endClosed;
       case 'still': return !state.endClosed && !(begun && !stopped);
@@ -105,13 +108,15 @@ export default () => {
   // The level follows from the valves and the water, by the times of the presses.
   function levels(t) {
     const level = {}, open = {}, flow = Number(data.flow) || 6.8, tank = {};
-    let water = false, into = null, at = null;
+    let water = false, into = null, at = null, end = false;
     for (const k of script.tanks) { tank[k.id] = k; level[k.id] = k.levelL; if (k.open) open[k.id] = true; }
     function advance(to) {
       const s = (to - at) / 1000;
       if (s <= 0) return;
       for (const k of script.tanks) {
-        if (open[k.id]) {
+        if (end && open[k.id]) {
+          if (water && into === k.id) level[k.id] = Math.min(k.capacityL, level[k.id] + flow * s / 60);
+        } else if (open[k.id]) {
           const step = script.steps.find(x => x.id === `drain-${k.id}`);
           const full = step?.usualSeconds ? step.usualSeconds / Math.sqrt(Math.max(k.levelL, 0.05 * k.capacityL) / k.capacityL) : 150;
           const root = Math.max(0, Math.sqrt(level[k.id] / k.capacityL) - s / full);
@@ -124,6 +129,7 @@ export default () => {
       at = c.at;
       if (c.add) level[c.tank] = Math.min(tank[c.tank].capacityL, level[c.tank] + c.add);
       if (c.empty) level[c.tank] = Math.min(level[c.tank], 0.01 * tank[c.tank].capacityL);
+      if (c.end !== undefined) end = c.end;
       if (c.water !== undefined) { water = c.water; into = c.into; }
       if (c.open !== undefined) { if (c.open) open[c.tank] = true; else delete open[c.tank]; }
     }
