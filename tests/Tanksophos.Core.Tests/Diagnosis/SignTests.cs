@@ -48,6 +48,17 @@ public class SignTests
     // A look half way up a day before, so that a dump is from a good level.
     private static ReadingEntry Half(double day, double share = 0.6) => Looked(At(day), share);
 
+    [Fact]
+    public void A_tank_put_away_dirty_is_told_by_how_long_it_stood_and_by_the_rinse_before()
+    {
+        StayEntry Away(double day) => Stay(At(day), Hookup.Storage);
+        Found(40, Camp, Half(9), Ran(9.5), Starter(9.5), Away(10)).ShouldContain(SignCode.StoredDirty, "a month, and no rinse");
+        Found(40, Camp, Half(9), Ran(9.5), Starter(9.5), Rinsed(9.5, 3, true), Away(10)).ShouldNotContain(SignCode.StoredDirty, "it was rinsed");
+        Found(15, Camp, Half(9), Ran(9.5), Starter(9.5), Away(10)).ShouldNotContain(SignCode.StoredDirty, "five days are no storage");
+        Found(40, Camp, Half(9), Ran(9.5), Starter(9.5), Away(10), Stay(At(14), Hookup.Full)).ShouldNotContain(SignCode.StoredDirty, "taken out after four days");
+        Found(60, Camp, Half(9), Ran(9.5), Starter(9.5), Away(10), Stay(At(50), Hookup.Full)).ShouldContain(SignCode.StoredDirty, "taken out after forty");
+    }
+
     public static TheoryData<SignCode, string> Told { get; } = new()
     {
         { SignCode.BacksUp, "backs-up" }, { SignCode.DrainsSlowly, "slow" }, { SignCode.FillsTooSoon, "fills" }, { SignCode.HeapSeen, "heap" },

@@ -37,6 +37,29 @@ public class GuardTests
     }
 
     [Fact]
+    public void The_wider_the_level_is_believed_the_shorter_the_clock_although_the_upper_side_is_the_same()
+    {
+        var narrow = Guard.Limit(Black, new LevelBand(58, 60, 62), FillStop.ClockKnownFlow, flowLPerMin: 8).Seconds!.Value;
+        var wide = Guard.Limit(Black, new LevelBand(10, 30, 62), FillStop.ClockKnownFlow, flowLPerMin: 8).Seconds!.Value;
+        // Both may hold 62 L; for the wide one the level's own tail is added to the flow's.
+        narrow.ShouldBeLessThan(60 * (0.9 * 150 - 62) / 8 / 1.38);
+        wide.ShouldBeGreaterThan(narrow, "its middle is lower, so that its tail passes the top less often");
+        Guard.Limit(Black, new LevelBand(0, 5, 100), FillStop.ClockKnownFlow, flowLPerMin: 8).Refused.ShouldBe(NoFill.NoRoom, "it may be anything");
+    }
+
+    [Theory]
+    [InlineData(15, 0.05)]
+    [InlineData(30, 0.05)]
+    [InlineData(15, 0.3)]
+    public void Gray_is_kept_for_four_hose_volumes_or_the_share_of_the_rule(double hoseM, double share)
+    {
+        var rig = Runs.Rig(Runs.Kit with { HoseLengthM = hoseM }) with { Rules = HouseRules.Default with { GrayTargetAtDump = share } };
+        var hose = hoseM * Equipment.HoseLPerM;
+        GrayRinse.HoseL(rig).ShouldBe(hose, 1e-9);
+        GrayRinse.TargetL(rig, rig.RulesInForce, rig.Tanks[1]).ShouldBe(Math.Min(0.75 * 190, Math.Max(share * 190, 4 * hose)), 1e-9);
+    }
+
+    [Fact]
     public void With_nothing_known_half_a_minute_is_all_and_less_where_there_is_less_room()
     {
         Guard.Limit(Black, new LevelBand(1, 3, 10), FillStop.Clock).Seconds.ShouldBe(30);

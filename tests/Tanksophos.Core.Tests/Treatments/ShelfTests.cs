@@ -213,6 +213,11 @@ public class ShelfTests
         records[0].ShouldSatisfyAllConditions(r => r.CostPerFill.ShouldBe(0), r => r.CyclesToClear!.Value.ShouldBe(2), r => r.LampsLit.ShouldBe(0),
             r => r.OdorDays.ShouldBe(0));
         SchoolRecords.Of([], Stocked(), "black", At(1).ToInstant()).ShouldBeEmpty();
+        // Some hours between two dumps are no fill, and months in storage are none either.
+        LogEntry[] odd = [Dump(At(1)), Dump(At(1, 5)), Dump(At(8)), Dump(At(80)), Dump(At(86))];
+        var kept = SchoolRecords.Of(odd, Stocked(), "black", At(86, 3).ToInstant());
+        kept.Sum(r => r.Fills).ShouldBe(2);
+        kept.Sum(r => r.Days).ShouldBe(6.8 + 6, 0.05);
         SchoolRecords.Expected(Stocked(Concentrate), TreatmentSchool.Enzyme, Rig().Tanks[0])!.Value.ShouldBe(1900 * 64 / 950.0, 15);
         SchoolRecords.Expected(Stocked(), TreatmentSchool.Enzyme, Rig().Tanks[0]).ShouldBeNull();
         SchoolRecords.Expected(Stocked(), TreatmentSchool.WaterOnly, Rig().Tanks[0]).ShouldBe(0);

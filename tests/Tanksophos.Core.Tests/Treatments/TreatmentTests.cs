@@ -24,6 +24,17 @@ public class TreatmentTests
         double day = 2, double? free = null) =>
         [.. Objections.To(recipe, tank ?? Black, there, rules ?? HouseRules.Default, septic, At(day).ToInstant(), freeL: free).Select(o => o.Code)];
 
+    [Theory]
+    [InlineData(DoseRecipe.Enzyme, 3)]
+    [InlineData(DoseRecipe.Deodorant, 5)]
+    [InlineData(DoseRecipe.SoftenerCleaner, 2.5)]
+    [InlineData(DoseRecipe.Yeast, 1)]
+    public void A_dose_after_a_dump_comes_with_so_many_gallons(DoseRecipe recipe, double gallons)
+    {
+        Recipes.Find(recipe)!.WaterL(40 * UsMeasures.GallonL).ShouldBe(gallons * UsMeasures.GallonL, 1e-6);
+        Recipes.Find(recipe)!.WaterL(0.5 * UsMeasures.GallonL).ShouldBe(0.45 * UsMeasures.GallonL, 1e-6, "never more than fits");
+    }
+
     [Fact]
     public void Every_pair_of_substances_is_decided_whichever_comes_first()
     {
