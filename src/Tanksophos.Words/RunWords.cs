@@ -212,7 +212,8 @@ public sealed class RunWords(Rig rig, Units units)
                 "Water goes up through the outlet, where the solids lie.", "The fitting's gate slides freely.")
             : new("Wand on its hose",
                 ["In to the toilet. Close the wand's own valve, then open the tap.",
-                kit.ToiletDrop == "offset" ? "The toilet drop has a bend: feed it slowly, don't force it." : "It goes straight down through the open toilet valve.",
+                kit.ToiletDrop == "offset" ? "The toilet drop has a bend: feed it slowly, don't force it."
+                : "It goes straight down through the open toilet valve.",
                 "Best with two: one at the wand, one at the black valve.", preventer, own],
                 "Keeps tank water out of your drinking water.", "A closed wand that doesn't drip.");
     }

@@ -104,7 +104,8 @@ public sealed class RunTests : IDisposable
     {
         var html = await app.GetAsync("/run");
         html.ShouldShow("[data-form=full]");
-        Regex.Count(html, @"class=""run-minutes"">\d+ min<").ShouldBe(5);
+        Regex.Count(html, @"class=""run-minutes"">\d+ min<").ShouldBe(4);
+        html.ShouldShow("[data-form=gray-only][data-refused~=no-reason]"); // both grays run into the hose already
         html.ShouldShow("[data-fill-limit] .run-most");
         html.Text(".run-why").ShouldContain("36 gal");
         html.ShouldShow("[data-past]");
@@ -139,7 +140,7 @@ public sealed class RunTests : IDisposable
         await ToAsync(RunStepKind.Wash);
         await PressAsync(RunPress.Finish);
         var written = Since(before);
-        written.Select(e => e.Type).ShouldBe(["valve", "valve", "check", "dump", "flush", "dump", "dump", "check", "water", "dose"], ignoreOrder: true);
+        written.Select(e => e.Type).ShouldBe(["valve", "valve", "dump", "flush", "dump", "dump", "check", "water", "dose"], ignoreOrder: true);
         written.ShouldAllBe(e => e.Instant <= app.Clock.GetCurrentInstant() && e.Instant >= App.Start);
         var today = await app.GetAsync("/");
         today.Text("[data-logged]").ShouldContain($"{written.Count} ");
@@ -223,7 +224,7 @@ public sealed class RunTests : IDisposable
         await BeginAsync();
         await ToAsync(RunStepKind.Judge);
         await PressAsync(RunPress.BreakOff);
-        Since(before).Select(e => e.Type).ShouldBe(["valve", "valve", "check", "dump", "flush"]);
+        Since(before).Select(e => e.Type).ShouldBe(["valve", "valve", "dump", "flush"]);
         (await app.GetAsync("/run")).ShouldShow("[data-stopped] button");
         (await app.GetAsync("/run/1")).ShouldShow("[data-ended=stopped] button");
         (await app.PostAsync("/run", "/run/1?handler=Press", ("press", "resume"), ("step", State.Step.Id), ("round", "1"))).Status.ShouldBe(HttpStatusCode.OK);
@@ -244,14 +245,14 @@ public sealed class RunTests : IDisposable
         await ToAsync(RunStepKind.Judge);
         await PressAsync(RunPress.BreakOff);
         var dump = Since(before).OfType<DumpEntry>().Single();
-        var cap = Since(before).OfType<CheckEntry>().Single();
+        var shut = Since(before).OfType<ValveEntry>().First();
         app.With(s => s.Writer.Correct(1, dump.Id!, 1, dump with { Note = "a lot of paper" }, "Robin")).ShouldBe(Correction.Done);
-        app.With(s => s.Writer.Withdraw(1, cap.Id!, true, "Robin"));
+        app.With(s => s.Writer.Withdraw(1, shut.Id!, true, "Robin"));
         await PressAsync(RunPress.Resume);
         await ToAsync(RunStepKind.Wash);
         await PressAsync(RunPress.Finish);
         Since(before).OfType<DumpEntry>().First().Note.ShouldBe("a lot of paper");
-        Since(before).ShouldNotContain(e => e.Id == cap.Id);
+        Since(before).ShouldNotContain(e => e.Id == shut.Id);
     }
 
     [Fact]

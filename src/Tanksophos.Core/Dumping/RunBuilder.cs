@@ -127,7 +127,7 @@ public sealed class RunBuilder
         if (form != RunForm.GrayOnly && Blacks.Any(b => b.Blocked) || form != RunForm.BlackOnly && Grays.Any(g => g.Blocked)) yield return RunRefusal.Clog;
         if (form != RunForm.GrayOnly && Blacks.Count == 0) yield return RunRefusal.NoBlackTank;
         if (form == RunForm.GrayOnly && Grays.Count == 0) yield return RunRefusal.NoGrayTank;
-        if (form != RunForm.EndOfTrip && (form == RunForm.GrayOnly ? Grays : Blacks) is { Count: > 0 } meant && meant.All(HasNothing))
+        if (!setting.Ahead && form != RunForm.EndOfTrip && (form == RunForm.GrayOnly ? Grays : Blacks) is { Count: > 0 } meant && meant.All(HasNothing))
             yield return RunRefusal.NoReason;
         if (form == RunForm.GrayOnly) yield break;
         if (setting.Method is { } method)

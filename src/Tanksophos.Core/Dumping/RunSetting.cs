@@ -25,6 +25,9 @@ public sealed record RunSetting
     /// <summary>Whether others wait.</summary>
     public bool Busy { get; init; }
 
+    /// <summary>Whether it is for a sheet printed ahead: what is in the tanks now is then no reason against it.</summary>
+    public bool Ahead { get; init; }
+
     /// <summary>Whether a propane alarm stands.</summary>
     public bool PropaneAlarm { get; init; }
 

@@ -6,7 +6,7 @@ namespace Tanksophos.Core.Dumping;
 /// <param name="Open">Ids of the tanks whose valves are open.</param>
 /// <param name="EndClosed">Whether the valve at the end of the outlet, or the gate of the reverse fitting, is closed.</param>
 /// <param name="WaterOn">Whether water runs into a tank: through head, wand, fitting, jug or pedal.</param>
-public sealed record RunStanding(IReadOnlySet<string> Open, bool EndClosed, bool WaterOn)
+internal sealed record RunStanding(IReadOnlySet<string> Open, bool EndClosed, bool WaterOn)
 {
     /// <summary>The standing of each step of a run, in order.</summary>
     /// <param name="script">The run.</param>

@@ -117,7 +117,8 @@ public static class RunFormat
             w.Optional("tank", step.Tank);
             w.Code("method", step.Method);
             w.WriteStartObject("valves");
-            foreach (var tank in script.Tanks) w.WriteString(tank.Id, Codes<ValveState>.Word(standing.Open.Contains(tank.Id) ? ValveState.Open : ValveState.Closed));
+            foreach (var tank in script.Tanks)
+                w.WriteString(tank.Id, Codes<ValveState>.Word(standing.Open.Contains(tank.Id) ? ValveState.Open : ValveState.Closed));
             if (hasEnd) w.WriteString(End, Codes<ValveState>.Word(standing.EndClosed ? ValveState.Closed : ValveState.Open));
             w.WriteEndObject();
             w.WriteString("water", standing.WaterOn ? "on" : "off");

@@ -19,7 +19,7 @@ public sealed class RunCardModel(CurrentRequest house, RunService desk) : PageMo
         var wish = new RunWish(place == "station" ? true : place == "here" ? false : null, Codes<TapWater>.TryParse(tap, out var t) ? t : null,
             leaving == "yes" ? true : leaving == "no" ? false : null, null,
             Codes<FlushMethod>.TryParse(method, out var m) ? m : null, Codes<RinseSchool>.TryParse(school, out var s) ? s : null);
-        Offer = RunBuilder.Offer(desk.Setting(house, wish), kind);
+        Offer = RunBuilder.Offer(desk.Setting(house, wish) with { Ahead = true }, kind);
         return Page();
     }
 }

@@ -176,7 +176,7 @@ P.press = function (tap, at) {
     case 'rush': case 'steady': case 'slow': case 'trickle': case 'nothing': case 'leave-open':
       if (!there || there.started === null) return 'stale';
       if (there.stopped === null) there.stopped = at;
-      if (tap.press !== 'trickle' && tap.press !== 'nothing') this.changes.push({ at: at, tank: tank, empty: true });
+      this.changes.push(tap.press !== 'trickle' && tap.press !== 'nothing' ? { at: at, tank: tank, empty: true } : { at: at, tank: tank, kept: true });
       if (tap.press === 'trickle' && this.roleOf(tank) === 'gray') this.valve(tank, false, at);
       return answer();
     case 'closed':

@@ -107,7 +107,7 @@ export default () => {
 
   // The level follows from the valves and the water, by the times of the presses.
   function levels(t) {
-    const level = {}, open = {}, flow = Number(data.flow) || 6.8, tank = {};
+    const level = {}, open = {}, before = {}, stuck = {}, flow = Number(data.flow) || 6.8, tank = {};
     let water = false, into = null, at = null, end = false;
     for (const k of script.tanks) { tank[k.id] = k; level[k.id] = k.levelL; if (k.open) open[k.id] = true; }
     function advance(to) {
@@ -116,7 +116,7 @@ export default () => {
       for (const k of script.tanks) {
         if (end && open[k.id]) {
           if (water && into === k.id) level[k.id] = Math.min(k.capacityL, level[k.id] + flow * s / 60);
-        } else if (open[k.id]) {
+        } else if (open[k.id] && !stuck[k.id]) {
           const step = script.steps.find(x => x.id === `drain-${k.id}`);
           const full = step?.usualSeconds ? step.usualSeconds / Math.sqrt(Math.max(k.levelL, 0.05 * k.capacityL) / k.capacityL) : 150;
           const root = Math.max(0, Math.sqrt(level[k.id] / k.capacityL) - s / full);
@@ -131,7 +131,12 @@ export default () => {
       if (c.empty) level[c.tank] = Math.min(level[c.tank], 0.01 * tank[c.tank].capacityL);
       if (c.end !== undefined) end = c.end;
       if (c.water !== undefined) { water = c.water; into = c.into; }
-      if (c.open !== undefined) { if (c.open) open[c.tank] = true; else delete open[c.tank]; }
+      // What did not drain is as full as it was.
+      if (c.kept) { level[c.tank] = before[c.tank] ?? level[c.tank]; stuck[c.tank] = true; }
+      if (c.open !== undefined) {
+        if (c.open) { open[c.tank] = true; before[c.tank] = level[c.tank]; } else delete open[c.tank];
+        stuck[c.tank] = false;
+      }
     }
     if (at !== null) advance(t);
     return level;
