@@ -392,7 +392,7 @@ export default () => {
     tank(el) {
       if (!this.turn) return '';
       const id = el.dataset.drawn, drained = state.record(`drain-${id}`);
-      return [state.isOpen(id) ? 'is-open' : '', drained && drained.answer !== null && state.emptied(id) ? 'is-rinsed' : '', state.waterOn && state.waterInto === id ? 'is-filling' : ''].join(' ');
+      return [state.isOpen(id) ? 'is-open' : '', drained && drained.answer !== null && state.emptied(id) ? 'is-rinsed' : '', state.waterOn && state.waterInto === id ? state.endClosed ? 'is-from-below' : 'is-filling' : ''].join(' ');
     },
     about(el) {
       const share = this.share(el.dataset.share);
