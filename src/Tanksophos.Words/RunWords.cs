@@ -99,12 +99,12 @@ public sealed class RunWords(Rig rig, Units units)
         ArgumentNullException.ThrowIfNull(limit);
         var lines = new List<string>();
         if (limit.EffectiveCapacityL < capacityL - 0.5)
-            lines.Add($"Stated {units.Volume(capacityL)}, last measured {units.Volume(limit.EffectiveCapacityL)}. The smaller one counts.");
+            lines.Add($"Stated {units.Tenth(capacityL)}, last measured {units.Tenth(limit.EffectiveCapacityL)}. The smaller one counts.");
         lines.Add(limit.Stop == FillStop.Watched && limit.UpToL < limit.EffectiveCapacityL * Guard.FillTo + 0.5
-            ? $"Fill to Full, {units.Volume(limit.UpToL)}. Headroom above Full is your reserve."
-            : $"Filled to at most {StepWords.Percent(limit.UpToL / limit.EffectiveCapacityL)} of {units.Volume(limit.EffectiveCapacityL)}, which is "
-            + $"{units.Volume(limit.UpToL)}.");
-        lines.Add($"It may already hold {units.Volume(limit.UpperLevelL)}.");
+            ? $"Fill to Full, {units.Tenth(limit.UpToL)}. Headroom above Full is your reserve."
+            : $"Filled to at most {StepWords.Percent(limit.UpToL / limit.EffectiveCapacityL)} of {units.Tenth(limit.EffectiveCapacityL)}, which is "
+            + $"{units.Tenth(limit.UpToL)}.");
+        lines.Add($"It may already hold {units.AtLeast(limit.UpperLevelL)}.");
         if (limit.Refused is { } no)
         {
             lines.Add(no switch
@@ -115,12 +115,12 @@ public sealed class RunWords(Rig rig, Units units)
             });
             return lines;
         }
-        lines.Add($"So at most {units.Volume(limit.Litres)} fits.");
+        lines.Add($"So at most {units.Fits(limit)} fits.");
         if (limit.Seconds is { } seconds && limit.UpperFlowLPerMin is { } flow)
             lines.Add(limit.Stop == FillStop.Clock
-                ? $"Flow not known. The fastest heads give {units.Volume(flow)} a minute, so fill for {Clock(seconds)}, never over "
+                ? $"Flow not known. The fastest heads give {units.Flow(flow)} a minute, so fill for {Clock(seconds)}, never over "
                 + $"{Guard.MaxTimedFillSeconds.ToString("0", CultureInfo.InvariantCulture)} seconds."
-                : $"Fastest likely flow: {units.Volume(flow)} a minute. At that, {units.Volume(limit.Litres)} takes {Clock(seconds)}.");
+                : $"Fastest likely flow: {units.Flow(flow)} a minute. At that, {units.Fits(limit)} takes {Clock(seconds)}.");
         return lines;
     }
 

@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.RegularExpressions;
+using Tanksophos.Core.Dumping;
 using UnitsNet;
 
 namespace Tanksophos.Words;
@@ -21,6 +22,26 @@ public sealed partial record Units(string Code, string VolumeSymbol, double Litr
         var value = litres / LitresPerUnit;
         return value.ToString(Math.Abs(value) < 2.95 && this == Us ? "0.#" : "0", CultureInfo.InvariantCulture);
     }
+
+    /// <summary>A volume with one decimal, as limits are computed with: "36 gal", "34.8 gal".</summary>
+    public string Tenth(double litres) => Shown(Math.Round(10 * litres / LitresPerUnit) / 10);
+
+    /// <summary>
+    /// The most that may go in, so that the figures add up as they are shown: the level that must not be passed less what may be there, rounded up.
+    /// </summary>
+    public string Fits(FillLimit limit)
+    {
+        ArgumentNullException.ThrowIfNull(limit);
+        return Shown((Math.Round(10 * limit.UpToL / LitresPerUnit) - Math.Ceiling(10 * limit.UpperLevelL / LitresPerUnit - 1e-6)) / 10);
+    }
+
+    /// <summary>What may be there already, with one decimal, rounded up: "1.2 gal".</summary>
+    public string AtLeast(double litres) => Shown(Math.Ceiling(10 * litres / LitresPerUnit - 1e-6) / 10);
+
+    /// <summary>A flow with two decimals, rounded up: "3.69 gal".</summary>
+    public string Flow(double litres) => Shown(Math.Ceiling(100 * litres / LitresPerUnit - 1e-6) / 100);
+
+    private string Shown(double value) => $"{value.ToString("0.##", CultureInfo.InvariantCulture)} {VolumeSymbol}";
 
     /// <summary>A volume as it is typed, with as many digits as bring it back: "3.04 gal", "57.5 L".</summary>
     public string Exact(double litres) => $"{Math.Round(litres / LitresPerUnit, 4).ToString(CultureInfo.InvariantCulture)} {VolumeSymbol}";

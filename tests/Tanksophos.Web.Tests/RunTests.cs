@@ -364,7 +364,7 @@ public sealed class RunTests : IDisposable
     {
         var html = await app.GetAsync("/run/card?form=full");
         Regex.Count(html, "class=\"box\"").ShouldBeGreaterThan(14);
-        html.ShouldContain("35 gal");
+        html.ShouldContain("34.8 gal");
         html.Dom().QuerySelectorAll(".card-caution").Length.ShouldBeGreaterThan(2);
         using var unknown = await app.Client.GetAsync(new Uri("/run/card?form=dance", UriKind.Relative));
         unknown.StatusCode.ShouldBe(HttpStatusCode.NotFound);

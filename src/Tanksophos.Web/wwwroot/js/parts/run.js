@@ -76,6 +76,9 @@ export default () => {
     return `${data.symbol === 'gal' && v < 2.95 ? Math.round(v * 10) / 10 : Math.round(v)} ${data.symbol}`;
   }
 
+  // As the server says it: the level that must not be passed less what may be there, rounded up.
+  const atMost = limit => `${(Math.round(limit.upToL / Number(data.litres) * 10) - Math.ceil(limit.upperLevelL / Number(data.litres) * 10 - 1e-6)) / 10} ${data.symbol}`;
+
   // What a condition at a button or a line means.
   function holds(word, step, record) {
     const filled = state.filledSeconds(time.now()) > 0 || (!!record && record.litres > 0);
@@ -338,7 +341,7 @@ export default () => {
           if (most !== null && aim !== null) aim = Math.min(aim, most);
           const flow = Number(data.flow) || 0;
           const by = flow > 0 ? `, ${volume(seconds / 60 * flow)}${step.aimL ? ` of ${volume(step.aimL)}` : ''} so far` : '';
-          words = most !== null ? `of ${clockOf(most)} at most${by}` : limit ? `at most ${volume(limit.litres)}${by}` : by;
+          words = most !== null ? `of ${clockOf(most)} at most${by}` : limit ? `at most ${atMost(limit)}${by}` : by;
         } else {
           seconds = record?.started == null ? 0 : ((record.stopped ?? t) - record.started) / 1000;
           if (kind === 'flood') { most = limit ? limit.seconds : 15; words = `of ${clockOf(most)} at most`; }
