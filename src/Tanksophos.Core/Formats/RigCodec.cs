@@ -107,6 +107,7 @@ public static class RigCodec
             DeepClean = o.Code<DeepCleanRule>("deepClean") ?? d.DeepClean,
             GrayTargetAtDump = o.Number("grayTargetAtDump", 0, 1) ?? d.GrayTargetAtDump,
             OverflowRisk = o.Number("overflowRisk", 0, 1) ?? d.OverflowRisk,
+            BlackOverflowRisk = o.Number("blackOverflowRisk", 0, 1) ?? d.BlackOverflowRisk,
         };
         o.Done();
         return rules;
@@ -125,6 +126,7 @@ public static class RigCodec
         w.Code("deepClean", r.DeepClean);
         w.WriteNumber("grayTargetAtDump", r.GrayTargetAtDump);
         w.WriteNumber("overflowRisk", r.OverflowRisk);
+        if (r.BlackOverflowRisk != HouseRules.Default.BlackOverflowRisk) w.WriteNumber("blackOverflowRisk", r.BlackOverflowRisk);
     }
 
     internal static void WriteTo(Utf8JsonWriter w, Rig rig)

@@ -136,6 +136,9 @@ public sealed record HouseRules
     /// <summary>Highest accepted chance that any tank overflows; default 0.05.</summary>
     public double OverflowRisk { get; init; } = 0.05;
 
+    /// <summary>Highest accepted chance that black overflows; default 0.02: sewage is worse than dishwater.</summary>
+    public double BlackOverflowRisk { get; init; } = 0.02;
+
     /// <summary>Share of capacity at which a closed gray is dumped ("about two thirds", batch school).</summary>
     public const double DumpGrayAt = 0.66;
 

@@ -139,10 +139,14 @@ public sealed record PlanRisk(OffsetDateTime At, string Tank, double Probability
 }
 
 /// <summary>Sums over a plan.</summary>
-public sealed record PlanTotals(int BlackDumps, int GrayDumps, double RinseWaterL, int Doses, double StationMinutes, double OverflowProbability);
+public sealed record PlanTotals(int BlackDumps, int GrayDumps, double RinseWaterL, int Doses, double StationMinutes, double OverflowProbability)
+{
+    /// <summary>Chance that black overflows at least once, which has a rule of its own.</summary>
+    public double BlackOverflowProbability { get; init; }
+}
 
 /// <summary>A schedule for a trip.</summary>
-/// <param name="Feasible">Whether the risk of overflow is within the house rule.</param>
+/// <param name="Feasible">Whether the risk of overflow, and that of black alone, are within the house rules.</param>
 /// <param name="Actions">What to do, in the order of time.</param>
 /// <param name="Levels">Each tank's level over the trip, by tank id.</param>
 /// <param name="Risks">What may run over; empty for a plan without noticeable risk.</param>

@@ -19,8 +19,31 @@ internal sealed record PlanFound(IReadOnlyList<PlanChoice> Choices, PlanCost Cos
 /// <param name="Gray">The last drain of gray after it.</param>
 /// <param name="Cost">What it costs.</param>
 /// <param name="Lost">DemandScenarios in which it overflows something.</param>
+/// <param name="BlackLost">Those in which it overflows black.</param>
 /// <param name="Choice">What is done; null for nothing.</param>
-internal readonly record struct PlanStep(int Black, int Gray, PlanCost Cost, ulong[] Lost, PlanChoice? Choice);
+internal readonly record struct PlanStep(int Black, int Gray, PlanCost Cost, ulong[] Lost, ulong[] BlackLost, PlanChoice? Choice);
+
+/// <summary>How many of the lives may overflow.</summary>
+/// <param name="Any">Any tank.</param>
+/// <param name="Black">Black alone, which weighs far more.</param>
+internal readonly record struct AllowedLives(int Any, int Black)
+{
+    /// <summary>A black overflow counts like so many gray ones in a plan that cannot hold.</summary>
+    public const int BlackWeighs = 20;
+
+    /// <summary>What the house rules allow.</summary>
+    public static AllowedLives Of(HouseRules rules)
+    {
+        var any = (int)Math.Floor(rules.OverflowRisk * DemandScenarios.Count);
+        return new AllowedLives(any, Math.Min(any, (int)Math.Floor(rules.BlackOverflowRisk * DemandScenarios.Count)));
+    }
+
+    /// <summary>Whether so many are within it.</summary>
+    public bool Holds(int any, int black) => any <= Any && black <= Black;
+
+    /// <summary>Whether lives that are lost are more than allowed.</summary>
+    public bool IsBeyond(ulong[] any, ulong[] black) => LifeSet.Counted(any) > Any || LifeSet.Counted(black) > Black;
+}
 
 /// <summary>
 /// The search over sequences of dumps. What a state (moment, last black dump, last drain of gray) still costs at least is known from a pass backwards in which
@@ -29,7 +52,7 @@ internal readonly record struct PlanStep(int Black, int Gray, PlanCost Cost, ulo
 /// end is
 /// the best of all. A sequence that another of the same state beats in cost and in lives is dropped.
 /// </summary>
-internal sealed class PlanSearch(PlanGrid grid, int allowed)
+internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
 {
     // Sequences followed before the search stops proving: from then on only a few are kept per state.
     public const int MaxProven = 20_000;
@@ -54,14 +77,14 @@ internal sealed class PlanSearch(PlanGrid grid, int allowed)
         var order = 0;
         void Follow(Label from, PlanStep step)
         {
-            var lost = LifeSet.Union(from.Lost, step.Lost);
-            if (!ReferenceEquals(lost, from.Lost) && LifeSet.Counted(lost) > allowed) return;
+            var (lost, black) = (LifeSet.Union(from.Lost, step.Lost), LifeSet.Union(from.BlackLost, step.BlackLost));
+            if (!ReferenceEquals(lost, from.Lost) && allowed.IsBeyond(lost, black)) return;
             var least = AtLeast(from.Moment + 1, step.Black, step.Gray);
             if (least == PlanCost.Impossible) return;
-            var next = new Label(from.Moment + 1, step.Black, step.Gray, from.Cost + step.Cost, lost, from, step.Choice);
+            var next = new Label(from.Moment + 1, step.Black, step.Gray, from.Cost + step.Cost, lost, black, from, step.Choice);
             queue.Enqueue(next, (next.Cost + least, -next.Moment, order++));
         }
-        var start = new Label(0, -1, -1, PlanCost.None, LifeSet.None, null, null);
+        var start = new Label(0, -1, -1, PlanCost.None, LifeSet.None, LifeSet.None, null, null);
         if (AtLeast() == PlanCost.Impossible) return null;
         queue.Enqueue(start, (AtLeast(), 0, order++));
         var followed = 0;
@@ -70,11 +93,11 @@ internal sealed class PlanSearch(PlanGrid grid, int allowed)
             if (label.Moment > Count) return Made(label, followed <= MaxProven);
             var key = (label.Moment, label.Black, label.Gray);
             if (!settled.TryGetValue(key, out var others)) settled[key] = others = [];
-            if (others.Any(o => LifeSet.Within(o.Lost, label.Lost))) continue; // those before it cost no more
+            if (others.Any(o => LifeSet.Within(o.Lost, label.Lost) && LifeSet.Within(o.BlackLost, label.BlackLost))) continue; // those before it cost no more
             if (++followed > MaxProven && others.Count >= KeptPerState)
             {
-                var lives = LifeSet.Counted(label.Lost);
-                if (others.Any(o => LifeSet.Counted(o.Lost) <= lives)) continue;
+                var (lives, blacks) = (LifeSet.Counted(label.Lost), LifeSet.Counted(label.BlackLost));
+                if (others.Any(o => LifeSet.Counted(o.Lost) <= lives && LifeSet.Counted(o.BlackLost) <= blacks)) continue;
             }
             others.Add(label);
             if (label.Moment == Count) Follow(label, Ended(label.Black, label.Gray));
@@ -96,13 +119,13 @@ internal sealed class PlanSearch(PlanGrid grid, int allowed)
         if (moment.Opens)
         {
             var span = grid.GraySpan(gray, m);
-            Add(new PlanStep(black, m, PlanCost.None, span.Lost, null));
+            Add(new PlanStep(black, m, PlanCost.None, span.Lost, LifeSet.None, null));
         }
         else
         {
             // Waiting on is no use once too many lives are lost.
-            if ((!moment.Black || grid.BlackSpan(black, m).Count <= allowed) && (!moment.Gray || grid.GraySpan(gray, m).Count <= allowed))
-                Add(new PlanStep(black, gray, PlanCost.None, LifeSet.None, null));
+            if ((!moment.Black || grid.BlackSpan(black, m).Count <= allowed.Black) && (!moment.Gray || grid.GraySpan(gray, m).Count <= allowed.Any))
+                Add(new PlanStep(black, gray, PlanCost.None, LifeSet.None, LifeSet.None, null));
             if (moment.Gray && gray < m) Add(GrayAlone(m, black, gray));
             if (moment.Black) foreach (var step in BlackRuns(m, black, gray)) Add(step);
         }
@@ -116,13 +139,15 @@ internal sealed class PlanSearch(PlanGrid grid, int allowed)
     {
         var lost = grid.Grays.Length > 0 ? grid.GraySpan(gray, Count).Lost : LifeSet.None;
         var cost = PlanCost.None;
+        var blackLost = LifeSet.None;
         if (grid.Blacks.Length > 0)
         {
-            lost = LifeSet.Union(lost, grid.BlackSpan(black, Count).Lost);
+            blackLost = grid.BlackSpan(black, Count).Lost;
+            lost = LifeSet.Union(lost, blackLost);
             cost = Late(black, grid.End, grid.Trip.Stops[^1]);
             if (grid.LastBlackMoment >= 0 && black != grid.LastBlackMoment) cost += PlanCost.CarriedHome;
         }
-        return new PlanStep(black, gray, cost, lost, null);
+        return new PlanStep(black, gray, cost, lost, blackLost, null);
     }
 
     private PlanCost AtLeast(int m, int black, int gray)
@@ -132,7 +157,7 @@ internal sealed class PlanSearch(PlanGrid grid, int allowed)
         var best = PlanCost.Impossible;
         foreach (var step in m == Count ? [Ended(black, gray)] : Steps(m, black, gray))
         {
-            if (LifeSet.Counted(step.Lost) > allowed) continue;
+            if (allowed.IsBeyond(step.Lost, step.BlackLost)) continue;
             var cost = step.Cost + AtLeast(m + 1, step.Black, step.Gray);
             if (cost.CompareTo(best) < 0) best = cost;
         }
@@ -145,7 +170,7 @@ internal sealed class PlanSearch(PlanGrid grid, int allowed)
         var span = grid.GraySpan(gray, m);
         var cost = PlanCost.Dumps(grid.Grays.Length) + PlanCost.Money(Paid(m, black, gray) ? 0 : stop.FeeMinor ?? 0, 0) + PlanCost.Waiting(stop.Busy ? 3 : 0);
         if (stop.Hookup == StopHookup.Full) cost += PlanCost.Distance(Math.Abs(HouseRules.DumpGrayAt - span.Median));
-        return new PlanStep(black, m, cost, span.Lost, new PlanChoice(m, false, 0, NoWindow));
+        return new PlanStep(black, m, cost, span.Lost, LifeSet.None, new PlanChoice(m, false, 0, NoWindow));
     }
 
     private IEnumerable<PlanStep> BlackRuns(int m, int black, int gray)
@@ -154,7 +179,7 @@ internal sealed class PlanSearch(PlanGrid grid, int allowed)
         var stop = grid.Trip.Stops[moment.Stop];
         var rules = grid.Trip.Rules;
         var span = grid.BlackSpan(black, m);
-        if (span.Count > allowed) yield break;
+        if (span.Count > allowed.Black) yield break;
         var inOpen = grid.IsOpen(stop) && !moment.Arrival;
         var wantsGray = grid.Grays.Length > 0 && !(inOpen && rules.GrayAtFullHookup == GrayAtFullHookup.Open);
         var always = PlanCost.Away(stop.Hookup == StopHookup.Full ? 0 : 1) + Late(black, moment.At, stop) + PlanCost.Dumps(1 + grid.Grays.Length)
@@ -168,7 +193,7 @@ internal sealed class PlanSearch(PlanGrid grid, int allowed)
                 // At the end of the trip it goes as it is.
                 var low = reached < Math.Min(rules.DumpBlackAt, LowestDump) - 0.01 && m != grid.LastBlackMoment ? 1 : 0;
                 var cost = always + missing + PlanCost.Low(low) + PlanCost.Distance(rules.DumpBlackAt - reached) + PlanCost.Money(0, litres);
-                yield return new PlanStep(m, inOpen ? gray : m, cost, LifeSet.Union(lost, window.Lost), new PlanChoice(m, true, litres, window.Close));
+                yield return new PlanStep(m, inOpen ? gray : m, cost, LifeSet.Union(lost, window.Lost), lost, new PlanChoice(m, true, litres, window.Close));
             }
         }
     }
@@ -227,5 +252,5 @@ internal sealed class PlanSearch(PlanGrid grid, int allowed)
         return new PlanFound(made, cost, proven);
     }
 
-    private sealed record Label(int Moment, int Black, int Gray, PlanCost Cost, ulong[] Lost, Label? Before, PlanChoice? Choice);
+    private sealed record Label(int Moment, int Black, int Gray, PlanCost Cost, ulong[] Lost, ulong[] BlackLost, Label? Before, PlanChoice? Choice);
 }

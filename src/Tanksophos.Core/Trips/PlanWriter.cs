@@ -33,8 +33,8 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     /// <summary>The plan with its levels, risks and sums.</summary>
     public Plan Write() => Lived(Scheduled());
 
-    /// <summary>How many lives overflow somewhere if the plan is followed.</summary>
-    public int Lost() => new LivedPlan(this, Scheduled(), Noting: false).Through().Overflowed;
+    /// <summary>How many lives overflow somewhere if the plan is followed, and how many overflow black.</summary>
+    public (int Any, int Black) Lost() => new LivedPlan(this, Scheduled(), Noting: false).Through() is var run ? (run.Overflowed, run.BlackOverflowed) : default;
 
     private List<PlanAction> Scheduled()
     {
@@ -341,12 +341,15 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         var run = new LivedPlan(this, plan, Noting: true).Through();
         var done = run.Done;
         var probability = run.Overflowed / (double)DemandScenarios.Count;
-        return new Plan(probability <= trip.Rules.OverflowRisk, done, run.Points.ToDictionary(p => p.Key, p => (IReadOnlyList<PlanLevel>)p.Value), run.Risks(),
+        var black = run.BlackOverflowed / (double)DemandScenarios.Count;
+        var holds = probability <= trip.Rules.OverflowRisk && black <= trip.Rules.BlackOverflowRisk;
+        return new Plan(holds, done, run.Points.ToDictionary(p => p.Key, p => (IReadOnlyList<PlanLevel>)p.Value), run.Risks(),
             new PlanTotals(
             done.Count(a => a.Kind == PlanActionKind.Dump && rig.Find(a.Tank)!.Role == TankRole.Black),
                 done.Count(a => a.Kind == PlanActionKind.Dump && rig.Find(a.Tank)!.Role == TankRole.Gray),
             done.Where(a => a.Kind == PlanActionKind.Flush).Sum(a => a.WaterL ?? 0),
-                done.Count(a => a is { Kind: PlanActionKind.Dose, Recipe: not DoseRecipe.GraySoap }), Math.Round(stationMinutes), probability))
+                done.Count(a => a is { Kind: PlanActionKind.Dose, Recipe: not DoseRecipe.GraySoap }), Math.Round(stationMinutes), probability)
+            { BlackOverflowProbability = black })
         { Proven = found.Proven };
     }
 
@@ -355,7 +358,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     {
         private readonly double[][] level = [.. Writer.lives.Start.Select(x => (double[])x.Clone())];
         private readonly Instant?[][] over = [.. Writer.rig.Tanks.Select(_ => new Instant?[DemandScenarios.Count])]; // in this stretch
-        private readonly bool[] ever = new bool[DemandScenarios.Count];
+        private readonly bool[] ever = new bool[DemandScenarios.Count], everBlack = new bool[DemandScenarios.Count];
         private readonly Instant[] since = [.. Writer.rig.Tanks.Select(_ => Writer.grid.Begin)];
         private readonly List<(int Tank, Instant From, Instant To, int[] DemandScenarios, Instant Middle)> spills = [];
         private readonly bool[] open = [.. Writer.rig.Tanks.Select(t => t.Role == TankRole.Gray && Writer.trip.Start.GrayOpen)];
@@ -365,6 +368,8 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         public Dictionary<string, List<PlanLevel>> Points { get; } = Writer.rig.Tanks.ToDictionary(t => t.Id, _ => new List<PlanLevel>());
 
         public int Overflowed => ever.Count(x => x);
+
+        public int BlackOverflowed => everBlack.Count(x => x);
 
         public LivedPlan Through()
         {
@@ -443,13 +448,14 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
 
         private void Spill(int t, Instant at)
         {
-            var (mine, capacity) = (level[t], Writer.rig.Tanks[t].CapacityL);
+            var (mine, capacity, black) = (level[t], Writer.rig.Tanks[t].CapacityL, Writer.rig.Tanks[t].Role == TankRole.Black);
             for (var life = 0; life < mine.Length; life++)
             {
                 if (mine[life] <= capacity) continue;
                 mine[life] = capacity;
                 over[t][life] ??= at;
                 ever[life] = true;
+                everBlack[life] |= black;
             }
         }
 

@@ -22,7 +22,7 @@ public static class Planner
         ArgumentNullException.ThrowIfNull(trip);
         if (trip.Stops.Count == 0) throw new ArgumentException("A trip needs at least one stop.", nameof(trip));
         var (lives, judges) = (new DemandScenarios(trip), new DemandScenarios(trip, draw: 1));
-        var allowed = (int)Math.Floor(trip.Rules.OverflowRisk * DemandScenarios.Count);
+        var allowed = AllowedLives.Of(trip.Rules);
         var plain = new PlanGrid(trip, lives, new double[trip.Stops.Count]);
         var best = Within(plain, judges, allowed);
         var grids = new List<PlanGrid> { plain };
@@ -56,7 +56,7 @@ public static class Planner
     }
 
     // Stops that need not divert for the same dumps are left out; then the plan is sought again.
-    private static (PlanGrid Grid, PlanFound Found) Fewer((PlanGrid Grid, PlanFound Found) made, DemandScenarios lives, DemandScenarios judges, int allowed)
+    private static (PlanGrid Grid, PlanFound Found) Fewer((PlanGrid Grid, PlanFound Found) made, DemandScenarios lives, DemandScenarios judges, AllowedLives allowed)
     {
         var shares = (double[])made.Grid.Divert.Clone();
         for (var i = 0; i < shares.Length; i++)
@@ -64,7 +64,7 @@ public static class Planner
             if (shares[i] == 0) continue;
             double[] less = [.. shares];
             less[i] = 0;
-            if (new PlanWriter(new PlanGrid(made.Grid.Trip, lives, less, made.Grid), judges, made.Found, generous: false).Lost() <= allowed) shares = less;
+            if (new PlanWriter(new PlanGrid(made.Grid.Trip, lives, less, made.Grid), judges, made.Found, generous: false).Lost() is var lost && allowed.Holds(lost.Any, lost.Black)) shares = less;
         }
         if (shares.SequenceEqual(made.Grid.Divert)) return made;
         return Within(new PlanGrid(made.Grid.Trip, lives, shares, made.Grid), judges, allowed) is { } fewer
@@ -72,29 +72,35 @@ public static class Planner
     }
 
     // The cheapest plan whose risk, lived through action by action and in other lives than it was found with, is within the rule.
-    private static (PlanGrid Grid, PlanFound Found)? Within(PlanGrid grid, DemandScenarios judges, int allowed)
+    private static (PlanGrid Grid, PlanFound Found)? Within(PlanGrid grid, DemandScenarios judges, AllowedLives allowed)
     {
         var rule = allowed;
-        if (LifeSet.Counted(new PlanEffort(grid).Lost) > allowed + DemandScenarios.Count / 64) return null;
-        for (var tries = 0; tries < MaxTries && allowed >= 0; tries++)
+        var effort = new PlanEffort(grid);
+        const int doubt = DemandScenarios.Count / 64;
+        if ((rule with { Any = rule.Any + doubt, Black = rule.Black + doubt }).IsBeyond(effort.Lost, effort.BlackLost)) return null;
+        for (var tries = 0; tries < MaxTries && allowed is { Any: >= 0, Black: >= 0 }; tries++)
         {
             if (new PlanSearch(grid, allowed).Best() is not { } best) return null;
             var lost = new PlanWriter(grid, judges, best, generous: false).Lost();
-            if (lost <= rule) return (grid, best);
-            allowed -= Math.Max(1, lost - rule);
+            if (rule.Holds(lost.Any, lost.Black)) return (grid, best);
+            allowed = new AllowedLives(lost.Any > rule.Any ? allowed.Any - (lost.Any - rule.Any) : allowed.Any,
+                lost.Black > rule.Black ? allowed.Black - (lost.Black - rule.Black) : allowed.Black);
         }
         return null;
     }
 
-    // Nothing holds. The stretches that overflow whatever is done are kept as short as the stops allow; around them the plan keeps the rule.
-    private static Plan MinBad(List<PlanGrid> grids, DemandScenarios judges, int allowed)
+    // Nothing holds. The stretches that overflow whatever is done are kept as short as the stops allow; around them the plan keeps the rule. Black is given up
+    // last: its overflow weighs many of gray.
+    private static Plan MinBad(List<PlanGrid> grids, DemandScenarios judges, AllowedLives allowed)
     {
-        var (grid, effort) = grids.Select(g => (Grid: g, Effort: new PlanEffort(g))).MinBy(x => LifeSet.Counted(x.Effort.Lost));
+        var (grid, effort) = grids.Select(g => (Grid: g, Effort: new PlanEffort(g))).MinBy(x => x.Effort.Weight);
         foreach (var stretch in effort.Worst(allowed)) grid.Excuse(stretch.Role, stretch.From, stretch.To);
         var found = new PlanSearch(grid, allowed).Best();
-        // With wishes in the way even that may fail: then the rest may lose what it must.
-        for (var more = allowed * 2 + 8; found is null && more < DemandScenarios.Count * 2; more *= 2)
-            found = new PlanSearch(grid, Math.Min(more, DemandScenarios.Count - 1)).Best();
+        // With wishes in the way even that may fail: then the rest may lose what it must, gray first.
+        for (var more = allowed.Any * 2 + 8; found is null && more < DemandScenarios.Count * 2; more *= 2)
+            found = new PlanSearch(grid, allowed with { Any = Math.Min(more, DemandScenarios.Count - 1) }).Best();
+        for (var more = allowed.Black * 2 + 8; found is null && more < DemandScenarios.Count * 2; more *= 2)
+            found = new PlanSearch(grid, new AllowedLives(DemandScenarios.Count - 1, Math.Min(more, DemandScenarios.Count - 1))).Best();
         return new PlanWriter(grid, judges, found ?? effort.Everything(), generous: false).Write();
     }
 }
@@ -111,24 +117,36 @@ internal sealed class PlanEffort
         var moments = Enumerable.Range(0, grid.Moments.Count);
         if (grid.Blacks.Length > 0) Chain(TankRole.Black, [.. moments.Where(m => grid.Moments[m].Black)], grid.BlackSpan);
         if (grid.Grays.Length > 0) Chain(TankRole.Gray, [.. moments.Where(m => Drains(grid.Moments[m]))], grid.GraySpan);
-        Lost = stretches.Aggregate(LifeSet.None, (all, s) => LifeSet.Union(all, s.Lost));
+        Lost = LostBy(stretches);
     }
 
     /// <summary>The lives that overflow.</summary>
     public ulong[] Lost { get; }
 
-    /// <summary>The stretches without which the rest would be within the risk, the worst first.</summary>
-    public IReadOnlyList<(TankRole Role, int From, int To)> Worst(int allowed)
+    /// <summary>The lives that overflow black.</summary>
+    public ulong[] BlackLost => LostBy(stretches.Where(s => s.Role == TankRole.Black));
+
+    /// <summary>How bad it is: a life that overflows black counts like many that overflow gray.</summary>
+    public int Weight => AllowedLives.BlackWeighs * LifeSet.Counted(BlackLost) + LifeSet.Counted(Lost);
+
+    /// <summary>The stretches without which the rest would be within the risk: the worst of black as far as black alone needs it, then those of gray.</summary>
+    public IReadOnlyList<(TankRole Role, int From, int To)> Worst(AllowedLives allowed)
     {
         var left = stretches.OrderByDescending(s => LifeSet.Counted(s.Lost)).ToList();
         var worst = new List<(TankRole, int, int)>();
-        while (left.Count > 0 && LifeSet.Counted(left.Aggregate(LifeSet.None, (all, s) => LifeSet.Union(all, s.Lost))) > allowed)
+        void GiveUp((TankRole Role, int From, int To, ulong[] Lost) s)
         {
-            worst.Add((left[0].Role, left[0].From, left[0].To));
-            left.RemoveAt(0);
+            worst.Add((s.Role, s.From, s.To));
+            left.Remove(s);
         }
+        bool Black((TankRole Role, int From, int To, ulong[] Lost) s) => s.Role == TankRole.Black;
+        while (LifeSet.Counted(LostBy(left.Where(Black))) > allowed.Black) GiveUp(left.First(Black));
+        while (left.Count > 0 && LifeSet.Counted(LostBy(left)) > allowed.Any) GiveUp(left.Exists(s => !Black(s)) ? left.First(s => !Black(s)) : left[0]);
         return worst;
     }
+
+    private static ulong[] LostBy(IEnumerable<(TankRole Role, int From, int To, ulong[] Lost)> some) =>
+        some.Aggregate(LifeSet.None, (all, s) => LifeSet.Union(all, s.Lost));
 
     /// <summary>Everything dumped whenever it can be, as a plan.</summary>
     public PlanFound Everything()

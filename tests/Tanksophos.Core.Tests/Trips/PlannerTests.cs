@@ -102,7 +102,8 @@ public class PlannerTests
                 // Nothing stands open when the rig rolls.
                 if (plan.Actions.LastOrDefault(a => a.Stop == action.Stop) == action) open.Values.ShouldNotContain(true, $"left open at {stop.Id}");
             }
-            plan.Feasible.ShouldBe(plan.Totals.OverflowProbability <= trip.Rules.OverflowRisk);
+            plan.Feasible.ShouldBe(plan.Totals.OverflowProbability <= trip.Rules.OverflowRisk
+                && plan.Totals.BlackOverflowProbability <= trip.Rules.BlackOverflowRisk);
             plan.Actions.ShouldNotContain(a => a.Kind == PlanActionKind.CutUse);
             foreach (var points in plan.Levels.Values)
                 points.ShouldAllBe(p => p.Level.P05L >= 0 && p.Level.P05L <= p.Level.P50L && p.Level.P50L <= p.Level.P95L && double.IsFinite(p.Level.P95L));
@@ -146,21 +147,21 @@ public class PlannerTests
     }
 
     // Every sequence of steps there is, without any of the search's shortcuts.
-    private static PlanCost? TryingEverything(PlanGrid grid, PlanSearch search, int allowed)
+    private static PlanCost? TryingEverything(PlanGrid grid, PlanSearch search, AllowedLives allowed)
     {
         PlanCost? best = null;
-        void Go(int m, int black, int gray, PlanCost cost, ulong[] lost)
+        void Go(int m, int black, int gray, PlanCost cost, ulong[] lost, ulong[] blackLost)
         {
             foreach (var step in m == grid.Moments.Count ? [search.Ended(black, gray)] : search.Steps(m, black, gray))
             {
-                var union = LifeSet.Union(lost, step.Lost);
-                if (LifeSet.Counted(union) > allowed) continue;
+                var (union, blacks) = (LifeSet.Union(lost, step.Lost), LifeSet.Union(blackLost, step.BlackLost));
+                if (allowed.IsBeyond(union, blacks)) continue;
                 var sum = cost + step.Cost;
-                if (m < grid.Moments.Count) Go(m + 1, step.Black, step.Gray, sum, union);
+                if (m < grid.Moments.Count) Go(m + 1, step.Black, step.Gray, sum, union, blacks);
                 else if (best is not { } b || sum.CompareTo(b) < 0) best = sum;
             }
         }
-        Go(0, -1, -1, PlanCost.None, LifeSet.None);
+        Go(0, -1, -1, PlanCost.None, LifeSet.None, LifeSet.None);
         return best;
     }
 
@@ -173,7 +174,7 @@ public class PlannerTests
             var trip = Trip(new HouseRules { GrayAtFullHookup = (GrayAtFullHookup)gray, OverflowRisk = risk }, Stop("a", 0, dry, StopHookup.Dry, people),
                 Stop("s", dry, dry, StopHookup.DumpStation), Stop("b", dry, dry + full, StopHookup.Full, people));
             var grid = new PlanGrid(trip, new DemandScenarios(trip), new double[3]);
-            var allowed = (int)(risk * DemandScenarios.Count);
+            var allowed = AllowedLives.Of(trip.Rules);
             var search = new PlanSearch(grid, allowed);
             var (quick, slow) = (search.Best(), TryingEverything(grid, search, allowed));
             (quick?.Cost).ShouldBe(slow);
@@ -183,6 +184,27 @@ public class PlannerTests
         }, iter: 200, threads: 1);
         found.ShouldBeGreaterThan(10);
         hopeless.ShouldBeGreaterThan(5);
+    }
+
+    [Fact]
+    public void Black_is_within_its_own_rule_or_the_plan_does_not_hold_and_black_is_given_up_last()
+    {
+        var (held, broken) = (0, 0);
+        AnyTrip.Sample(trip =>
+        {
+            var plan = Planner.Make(trip);
+            if (plan.Feasible)
+            {
+                held++;
+                plan.Totals.BlackOverflowProbability.ShouldBeLessThanOrEqualTo(trip.Rules.BlackOverflowRisk);
+                return;
+            }
+            broken++;
+            var alone = Planner.Make(trip with { Rules = trip.Rules with { OverflowRisk = 1 } });
+            if (alone.Feasible) plan.Totals.BlackOverflowProbability.ShouldBeLessThanOrEqualTo(0.04, "black can be kept, whatever becomes of gray");
+        }, iter: 60, threads: 1);
+        held.ShouldBeGreaterThan(10);
+        broken.ShouldBeGreaterThan(3);
     }
 
     [Fact]
@@ -217,7 +239,8 @@ public class PlannerTests
     [Fact]
     public void Heat_doubles_the_dose_of_the_fill_it_falls_into()
     {
-        var trip = Trip(null, Stop("a", 0, 2, StopHookup.Full), Stop("b", 2, 5, StopHookup.Dry) with { HighC = 33 }, Stop("c", 5, 8, StopHookup.Full));
+        var trip = Trip(new HouseRules { BlackOverflowRisk = 0.05 }, Stop("a", 0, 2, StopHookup.Full), Stop("b", 2, 5, StopHookup.Dry) with { HighC = 33 },
+            Stop("c", 5, 8, StopHookup.Full));
         var doses = Planner.Make(trip with
         {
             Start =
