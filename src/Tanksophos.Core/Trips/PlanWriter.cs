@@ -34,7 +34,11 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     public Plan Write() => Lived(Scheduled());
 
     /// <summary>How many lives overflow somewhere if the plan is followed, and how many overflow black.</summary>
-    public (int Any, int Black) Lost() => new LivedPlan(this, Scheduled(), Noting: false).Through() is var run ? (run.Overflowed, run.BlackOverflowed) : default;
+    public (int Any, int Black) Lost()
+    {
+        var run = new LivedPlan(this, Scheduled(), Noting: false).Through();
+        return (run.Overflowed, run.BlackOverflowed);
+    }
 
     private List<PlanAction> Scheduled()
     {

@@ -56,7 +56,8 @@ public static class Planner
     }
 
     // Stops that need not divert for the same dumps are left out; then the plan is sought again.
-    private static (PlanGrid Grid, PlanFound Found) Fewer((PlanGrid Grid, PlanFound Found) made, DemandScenarios lives, DemandScenarios judges, AllowedLives allowed)
+    private static (PlanGrid Grid, PlanFound Found) Fewer((PlanGrid Grid, PlanFound Found) made, DemandScenarios lives, DemandScenarios judges,
+        AllowedLives allowed)
     {
         var shares = (double[])made.Grid.Divert.Clone();
         for (var i = 0; i < shares.Length; i++)
@@ -64,7 +65,8 @@ public static class Planner
             if (shares[i] == 0) continue;
             double[] less = [.. shares];
             less[i] = 0;
-            if (new PlanWriter(new PlanGrid(made.Grid.Trip, lives, less, made.Grid), judges, made.Found, generous: false).Lost() is var lost && allowed.Holds(lost.Any, lost.Black)) shares = less;
+            var lost = new PlanWriter(new PlanGrid(made.Grid.Trip, lives, less, made.Grid), judges, made.Found, generous: false).Lost();
+            if (allowed.Holds(lost.Any, lost.Black)) shares = less;
         }
         if (shares.SequenceEqual(made.Grid.Divert)) return made;
         return Within(new PlanGrid(made.Grid.Trip, lives, shares, made.Grid), judges, allowed) is { } fewer
