@@ -60,6 +60,11 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
     // Nobody dumps lower than this without topping up.
     private const double LowestDump = 0.5;
     private const int HotMaxDays = 7;
+    /// <summary>Black goes before gray: not within this time after gray went alone.</summary>
+    public static readonly Duration BlackFirst = Duration.FromHours(3);
+
+    /// <summary>No second black run at a stop within this time.</summary>
+    public static readonly Duration NoSecondRun = Duration.FromHours(12);
 
     private readonly Dictionary<(int, int, int), PlanCost> atLeast = [];
     private readonly Dictionary<(int, int, int), List<PlanStep>> steps = [];
@@ -145,7 +150,8 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
             blackLost = grid.BlackSpan(black, Count).Lost;
             lost = LifeSet.Union(lost, blackLost);
             cost = Late(black, grid.End, grid.Trip.Stops[^1]);
-            if (grid.LastBlackMoment >= 0 && black != grid.LastBlackMoment) cost += PlanCost.CarriedHome;
+            if (grid.LastBlackMoment >= 0 && black != grid.LastBlackMoment && !Within(black, grid.LastBlackMoment, NoSecondRun))
+                cost += PlanCost.CarriedHome;
         }
         return new PlanStep(black, gray, cost, lost, blackLost, null);
     }
@@ -180,6 +186,8 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
         var rules = grid.Trip.Rules;
         var span = grid.BlackSpan(black, m);
         if (span.Count > allowed.Black) yield break;
+        // Black goes before gray, so not soon after gray went alone; and no tank is opened again within hours.
+        if (Within(gray, m, BlackFirst) && !grid.Moments[gray].Opens || Within(black, m, NoSecondRun)) yield break;
         var inOpen = grid.IsOpen(stop) && !moment.Arrival;
         var wantsGray = grid.Grays.Length > 0 && !(inOpen && rules.GrayAtFullHookup == GrayAtFullHookup.Open);
         var always = PlanCost.Away(stop.Hookup == StopHookup.Full ? 0 : 1) + Late(black, moment.At, stop) + PlanCost.Dumps(1 + grid.Grays.Length)
@@ -197,6 +205,10 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
             }
         }
     }
+
+    // Whether an earlier drain was at the same stop, less than so long before.
+    private bool Within(int earlier, int m, Duration time) => earlier >= 0 && grid.Moments[earlier] is var before && before.Stop == grid.Moments[m].Stop
+        && earlier != m && grid.Moments[m].At - before.At < time;
 
     private static readonly IReadOnlyDictionary<int, Instant> NoWindow = new Dictionary<int, Instant>();
 

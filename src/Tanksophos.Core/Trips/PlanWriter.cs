@@ -20,6 +20,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     private const double GenerousStarter = 1.5, MaxStarterFraction = 0.25;
     private const int ScrubEveryDays = 28, ShortestForScrubDays = 4;
     private const double MinScrubDriveHours = 1;
+    private static readonly Duration ShortestOpen = Duration.FromHours(4);
     private static readonly Duration GrayCareWithin = Duration.FromHours(6);
 
     private readonly PlanGrid grid = grid;
@@ -46,7 +47,49 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         BetweenDumps();
         Traps();
         if (trip.GrayCare) GrayCare();
-        return [.. actions.Select((a, i) => (a, i)).OrderBy(x => x.a.At.ToInstant()).ThenBy(x => x.i).Select(x => x.a)];
+        List<PlanAction> ordered = [.. actions.Select((a, i) => (a, i)).OrderBy(x => x.a.At.ToInstant()).ThenBy(x => x.i).Select(x => x.a)];
+        foreach (var gray in Of(TankRole.Gray)) Valves(ordered, gray.Id);
+        return ordered;
+    }
+
+    // The hours of waking may have moved a valve across a run, or past the departure; what then makes no sense is left out. At an own sewer a valve is moved for
+    // some hours or not at all. Left out is always an opening with its closing: what stays closed breaks no law.
+    private void Valves(List<PlanAction> ordered, string gray)
+    {
+        var needless = new HashSet<PlanAction>(ReferenceEqualityComparer.Instance);
+        var begun = trip.Start.GrayOpen;
+        foreach (var stop in trip.Stops)
+        {
+            PlanAction? opened = null;
+            var isOpen = begun;
+            begun = false;
+            foreach (var action in ordered.Where(a => a.Stop == stop.Id))
+            {
+                if (action.Kind == PlanActionKind.Dump && rig.Find(action.Tank)!.Role == TankRole.Black && opened is not null)
+                {
+                    needless.Add(opened);
+                    (isOpen, opened) = (false, null);
+                }
+                if (action.Tank != gray) continue;
+                if (action.Kind == PlanActionKind.OpenValve)
+                {
+                    if (isOpen) needless.Add(action);
+                    else (isOpen, opened) = (true, action);
+                }
+                else if (action.Kind == PlanActionKind.CloseValve)
+                {
+                    if (!isOpen) needless.Add(action);
+                    else if (opened is { Why: not PlanWhy.TooManyDumps } && stop.Hookup == StopHookup.Full && action.At.ToInstant() - opened.At.ToInstant() < ShortestOpen)
+                    {
+                        needless.Add(opened);
+                        needless.Add(action);
+                    }
+                    (isOpen, opened) = (false, null);
+                }
+            }
+            if (opened is not null) needless.Add(opened); // nothing stands open when the rig rolls
+        }
+        ordered.RemoveAll(needless.Contains);
     }
 
     private void Add(Instant at, int stop, PlanActionKind kind, string? tank, PlanWhy why, Func<PlanAction, PlanAction>? with = null)

@@ -158,6 +158,9 @@ internal sealed class PlanEffort
         for (var m = 0; m < grid.Moments.Count; m++)
         {
             var moment = grid.Moments[m];
+            // Not twice within hours, and gray not alone just before black.
+            if (choices.Exists(c => grid.Moments[c.Moment] is var before && before.Stop == moment.Stop
+                && moment.At - before.At < (moment.Black && c.Black ? PlanSearch.NoSecondRun : PlanSearch.BlackFirst))) continue;
             if (moment.Black) choices.Add(new PlanChoice(m, true, 0, grid.IsOpen(grid.Trip.Stops[moment.Stop]) && !moment.Arrival
                 ? grid.Window(m, PlanGrid.Goals.Length - 1, -1).Close : none));
             else if (moment.Gray) choices.Add(new PlanChoice(m, false, 0, none));
