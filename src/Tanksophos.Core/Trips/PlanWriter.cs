@@ -52,8 +52,8 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         return ordered;
     }
 
-    // The hours of waking may have moved a valve across a run, or past the departure; what then makes no sense is left out. At an own sewer a valve is moved for
-    // some hours or not at all. Left out is always an opening with its closing: what stays closed breaks no law.
+    // The hours of waking may have moved a valve across a run, or past the departure; what then makes no sense is left out. At an own sewer a valve is moved
+    // for some hours or not at all. Left out is always an opening with its closing: what stays closed breaks no law.
     private void Valves(List<PlanAction> ordered, string gray)
     {
         var needless = new HashSet<PlanAction>(ReferenceEqualityComparer.Instance);
@@ -79,7 +79,8 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
                 else if (action.Kind == PlanActionKind.CloseValve)
                 {
                     if (!isOpen) needless.Add(action);
-                    else if (opened is { Why: not PlanWhy.TooManyDumps } && stop.Hookup == StopHookup.Full && action.At.ToInstant() - opened.At.ToInstant() < ShortestOpen)
+                    else if (opened is { Why: not PlanWhy.TooManyDumps } && stop.Hookup == StopHookup.Full
+                        && action.At.ToInstant() - opened.At.ToInstant() < ShortestOpen)
                     {
                         needless.Add(opened);
                         needless.Add(action);
