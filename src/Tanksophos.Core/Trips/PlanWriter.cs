@@ -31,6 +31,9 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     private readonly List<PlanAction> actions = [];
     private double stationMinutes;
 
+    /// <summary>Whether a valve at an own sewer is left alone where it would be open for less than some hours.</summary>
+    public bool Tidy { get; init; }
+
     /// <summary>The plan with its levels, risks and sums.</summary>
     public Plan Write() => Lived(Scheduled());
 
@@ -53,7 +56,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     }
 
     // The hours of waking may have moved a valve across a run, or past the departure; what then makes no sense is left out. At an own sewer a valve is moved
-    // for some hours or not at all. Left out is always an opening with its closing: what stays closed breaks no law.
+    // for some hours or not at all, where the plan holds without. Left out is always an opening with its closing: what stays closed breaks no law.
     private void Valves(List<PlanAction> ordered, string gray)
     {
         var needless = new HashSet<PlanAction>(ReferenceEqualityComparer.Instance);
@@ -79,7 +82,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
                 else if (action.Kind == PlanActionKind.CloseValve)
                 {
                     if (!isOpen) needless.Add(action);
-                    else if (opened is { Why: not PlanWhy.TooManyDumps } && stop.Hookup == StopHookup.Full
+                    else if (Tidy && opened is { Why: not PlanWhy.TooManyDumps } && stop.Hookup == StopHookup.Full
                         && action.At.ToInstant() - opened.At.ToInstant() < ShortestOpen)
                     {
                         needless.Add(opened);

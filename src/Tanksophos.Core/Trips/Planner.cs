@@ -41,9 +41,11 @@ public static class Planner
         }
         if (best is { } found)
         {
-            // More starter water before dry stretches, where there is room for it.
-            var generous = new PlanWriter(found.Grid, judges, found.Found, generous: true).Write();
-            return generous.Feasible ? generous : new PlanWriter(found.Grid, judges, found.Found, generous: false).Write();
+            // More starter water before dry stretches, where there is room for it; no valve moved for minutes, where it holds without.
+            Plan Written(bool generous, bool tidy) => new PlanWriter(found.Grid, judges, found.Found, generous) { Tidy = tidy }.Write();
+            foreach (var (generous, tidy) in new[] { (true, true), (false, true), (true, false) })
+                if (Written(generous, tidy) is { Feasible: true } holds) return holds;
+            return Written(generous: false, tidy: false);
         }
         return MinBad(grids, judges, allowed);
 
