@@ -170,7 +170,7 @@ public sealed class RunWords(Rig rig, Units units)
                     "Once per place. You won't be asked again.", "A dip that holds water.",
                         inlet ? "Check the label. The wrong inlet contaminates your drinking water or floods the black tank." : null);
             case RunStepKind.SewerHose when step.HoseOn:
-                return new("Check the hose that's on", ["Both ends locked, no holes, no kinks.", "It slopes down all the way. Nobody stepped on it."],
+                return new("Check the hose", ["Both ends locked, no holes, no kinks.", "It slopes down all the way. Nobody stepped on it."],
                     "It has been out since you hooked up.", "Give both ends a pull.");
             case RunStepKind.SewerHose:
                 return new("Sewer hose on, both ends",
@@ -206,7 +206,7 @@ public sealed class RunWords(Rig rig, Units units)
             : "A backflow preventer belongs at the tap; without one, don't connect it to a tap you drink from.";
         const string own = "The other color, never the drinking-water hose.";
         return method == FlushMethod.Reverse
-            ? new("Rinse hose on the reverse fitting",
+            ? new("Rinse hose on the reverse-flush fitting",
                 ["The fitting sits between the rig's outlet and the sewer hose. Its gate opens and closes the way to the sewer.", preventer,
                 own + " Tap still closed."],
                 "Water goes up through the outlet, where the solids lie.", "The fitting's gate slides freely.")

@@ -122,9 +122,7 @@ public sealed class LogItTests(PhoneDemo demo) : IClassFixture<PhoneDemo>
                 phone.Open("/");
                 phone.Until(() => phone.Run<bool>("return navigator.serviceWorker.controller !== null"), "the worker does not take over");
                 phone.Open("/");
-                phone.Driver.ExecuteScript("caches.open('pages-1').then(c => c.match('/')).then(p => { window.kept = !!p; })");
-                phone.Until(() => phone.Run<bool>("caches.open('pages-1').then(c => c.match('/')).then(p => { window.kept = !!p; }); return window.kept === true"),
-                    "Today is not kept");
+                phone.Until(() => phone.Keeps("/"), "Today is not kept");
             }
             phone.Driver.Navigate().GoToUrl(new Uri(site.Url, "/"));
             phone.Visible("[data-kept]");

@@ -158,6 +158,13 @@ public sealed class RunTests
             phone.Until(() => !phone.Run<bool>("return document.querySelector('[data-cut-off]').hidden"), "nobody says that the connection is lost");
             Press(phone, "open", "steady", "close-on");
             phone.Until(() => Seconds(phone) >= 1, "the clock stands without the server");
+            // Looked at again while the server is gone: the page that the device kept is older, the run in it is not.
+            var ran = Seconds(phone);
+            phone.Driver.Navigate().Refresh();
+            phone.Ready();
+            Step(phone).ShouldBe("fill-black");
+            (Tile(phone, "water"), Tile(phone, "valve=black")).ShouldBe(("ON", "closed"));
+            phone.Until(() => Seconds(phone) >= ran, "the clock began anew");
             Press(phone, "open");
             Step(phone).ShouldBe("judge-black", "the run goes on without the server");
             phone.Run<long>("return JSON.parse(localStorage.getItem('run-' + document.querySelector('[data-run]').dataset.word)).length").ShouldBe(4);
@@ -192,6 +199,7 @@ public sealed class RunTests
         phone.Follow(".run-form.is-first .btn-primary");
         PressTo(phone, "drain-black");
         phone.Until(() => Sent(phone), "presses wait here");
+        phone.Until(() => phone.Keeps(new Uri(phone.Driver.Url).AbsolutePath), "the run is not kept for when the connection goes");
         return phone;
     }
 }

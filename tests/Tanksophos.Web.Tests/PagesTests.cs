@@ -32,11 +32,14 @@ public sealed class PagesTests(SharedDemo shared) : IClassFixture<SharedDemo>
     public async Task The_tanks_are_drawn_as_they_are_typed_and_nothing_is_written()
     {
         using var app = new App();
-        var (status, html) = await app.PostAsync("/start", "/start?handler=Draw", ("layout", "black-and-two-grays"), ("black", "22"), ("gray", "90 L"), ("monitor", "percent"), ("units", "us"));
+        var (status, html) = await app.PostAsync("/start", "/start?handler=Draw", ("layout", "black-and-two-grays"),
+            ("black", "22"), ("gray", "90 L"), ("monitor", "percent"), ("units", "us"));
         status.ShouldBe(HttpStatusCode.OK);
-        html.Dom().QuerySelectorAll("[data-part=tanks] figcaption").Select(f => f.TextContent).ShouldBe(["Black 22 gal", "Bath gray 24 gal", "Galley gray 24 gal"]);
+        html.Dom().QuerySelectorAll("[data-part=tanks] figcaption").Select(f => f.TextContent)
+            .ShouldBe(["Black 22 gal", "Bath gray 24 gal", "Galley gray 24 gal"]);
         html.Dom().QuerySelector(".stud").ShouldBeNull();
-        (await app.PostAsync("/start", "/start?handler=Draw", ("layout", "six"), ("black", "-3"), ("monitor", "?"))).Html.Dom().QuerySelectorAll("figure").Length.ShouldBe(2);
+        (await app.PostAsync("/start", "/start?handler=Draw", ("layout", "six"), ("black", "-3"), ("monitor", "?"))).Html
+            .Dom().QuerySelectorAll("figure").Length.ShouldBe(2);
         app.With(s => s.Rigs()).ShouldBeEmpty();
     }
 

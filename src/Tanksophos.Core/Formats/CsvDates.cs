@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text;
 using System.Text.RegularExpressions;
+using System.Text.Unicode;
 using CsvHelper;
 using CsvHelper.Configuration;
 using NodaTime;
@@ -52,6 +53,7 @@ public static partial class CsvDates
 
     private static (string[] Header, List<string[]> Lines) Lines(ReadOnlyMemory<byte> utf8)
     {
+        if (!Utf8.IsValid(utf8.Span)) return ([], []);
         var text = Encoding.UTF8.GetString(utf8.Span).TrimStart('\uFEFF');
         var lines = new List<string[]>();
         using var csv = new CsvParser(new StringReader(text), new CsvConfiguration(CultureInfo.InvariantCulture)

@@ -148,7 +148,7 @@ public static class DemoSeason
             DumpRun(12, 8, 4);
             Leave(12, 10, 3);
             Arrive(12, 14, "Quillwater", Hookup.Partial);
-            At(13, 16, 0, t => [new ServiceEntry { At = t, Code = ServiceCode.ValveLubricated, Tank = "galley", Note = "it went hard" }]);
+            At(13, 16, 0, t => [new ServiceEntry { At = t, Code = ServiceCode.ValveLubricated, Tank = "galley", Note = "it was getting stiff" }]);
             Flashlight(14);
             Leave(15, 9, 1.5);
             Arrive(15, 11, "Three Kettles", Hookup.Dry);

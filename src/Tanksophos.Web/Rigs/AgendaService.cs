@@ -29,11 +29,15 @@ public sealed class AgendaService(CurrentRequest house, TripService trips)
     /// <summary>The agenda's texts.</summary>
     public AgendaTexts Texts => new(Situation, house.Units, house.Times, Trip?.Stored.Itinerary.Name, Situation.HighC);
 
-    /// <summary>What has to be done about a fault, safety first, then what to check: the same list wherever faults are looked for.</summary>
+    /// <summary>
+    /// What has to be done about a fault, safety first, then what to check: the same list wherever faults are looked for. Valves that are closed for the rinse
+    /// or the road are no fault.
+    /// </summary>
     public IReadOnlyList<AgendaItem> Trouble =>
         [.. Now.Items.Where(i => i.Code is AgendaCode.Evacuate or AgendaCode.Ventilate or AgendaCode.StopUsing or AgendaCode.StopWater
                 or AgendaCode.Check or AgendaCode.LookInside
-            || i.Level <= AgendaLevel.Now && i.Code is AgendaCode.Remedy or AgendaCode.CloseValve)];
+            || i.Level <= AgendaLevel.Now && (i.Code == AgendaCode.Remedy
+                || i.Code == AgendaCode.CloseValve && !i.Because.Any(b => b is Because.GrayForRinse or Because.Departure)))];
 
     /// <summary>What is held back because of a fault.</summary>
     public IReadOnlyList<AgendaHeld> TroubleHeld =>

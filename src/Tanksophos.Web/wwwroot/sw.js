@@ -34,6 +34,17 @@ async function asset(request) {
   }
 }
 
+// A run is reached by a press, which is no page that could be kept on its way: the run asks for it.
+self.addEventListener('message', event => {
+  const path = event.data?.keep;
+  if (kept.test(path)) event.waitUntil(fetch(path, { redirect: 'manual' }).then(answer => answer.ok && keep(path, answer), () => { }));
+});
+
+async function keep(path, answer) {
+  const html = (await answer.text()).replace('<body ', `<body data-kept-at="${Date.now()}" `);
+  await (await caches.open(pages)).put(path, new Response(html, { headers: answer.headers }));
+}
+
 // What belongs to a person goes with the person: the sign-in empties what was kept. A gas alarm stands in the place of all of it.
 async function page(request, url) {
   if (url.pathname === '/sign-in') await caches.delete(pages);
@@ -41,11 +52,8 @@ async function page(request, url) {
   try {
     const answer = await fetch(request), alarm = url.pathname === '/alarm';
     if (alarm) for (const old of await cache.keys()) await cache.delete(old);
-    if (answer.ok && (alarm || kept.test(url.pathname))) {
-      const copy = answer.clone();
-      const html = (await copy.text()).replace('<body ', `<body data-kept-at="${Date.now()}" `);
-      await cache.put(alarm ? '/' : url.pathname, new Response(html, { headers: copy.headers }));
-    } else if (answer.type === 'opaqueredirect') await cache.delete(url.pathname); // it leads elsewhere now
+    if (answer.ok && (alarm || kept.test(url.pathname))) await keep(alarm ? '/' : url.pathname, answer.clone());
+    else if (answer.type === 'opaqueredirect') await cache.delete(url.pathname); // it leads elsewhere now
     return answer;
   } catch (e) {
     const there = await cache.match(url.pathname) ?? await (await caches.open(shell)).match(offline);

@@ -55,7 +55,8 @@ public class SignTests
         Found(40, Camp, Half(9), Ran(9.5), Starter(9.5), Away(10)).ShouldContain(SignCode.StoredDirty, "a month, and no rinse");
         Found(40, Camp, Half(9), Ran(9.5), Starter(9.5), Rinsed(9.5, 3, true), Away(10)).ShouldNotContain(SignCode.StoredDirty, "it was rinsed");
         Found(15, Camp, Half(9), Ran(9.5), Starter(9.5), Away(10)).ShouldNotContain(SignCode.StoredDirty, "five days are no storage");
-        Found(40, Camp, Half(9), Ran(9.5), Starter(9.5), Away(10), Stay(At(14), Hookup.Full)).ShouldNotContain(SignCode.StoredDirty, "taken out after four days");
+        Found(40, Camp, Half(9), Ran(9.5), Starter(9.5), Away(10), Stay(At(14), Hookup.Full))
+            .ShouldNotContain(SignCode.StoredDirty, "taken out after four days");
         Found(60, Camp, Half(9), Ran(9.5), Starter(9.5), Away(10), Stay(At(50), Hookup.Full)).ShouldContain(SignCode.StoredDirty, "taken out after forty");
     }
 

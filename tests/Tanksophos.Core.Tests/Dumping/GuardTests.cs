@@ -20,7 +20,8 @@ public class GuardTests
     [Fact]
     public void Under_watch_the_room_above_Full_is_the_reserve_and_a_panel_in_doubt_stops_nothing()
     {
-        Guard.Limit(Black, new LevelBand(1, 3, 10), FillStop.Watched).Litres.ShouldBe(0.9 * 150 - 10, "a tenth is kept where that is more than the room above Full");
+        Guard.Limit(Black, new LevelBand(1, 3, 10), FillStop.Watched).Litres
+            .ShouldBe(0.9 * 150 - 10, "a tenth is kept where that is more than the room above Full");
         Guard.Limit(Black with { RoomAboveFullL = 30 }, new LevelBand(1, 3, 10), FillStop.Watched).Litres.ShouldBe(150 - 30 - 10);
         Guard.Limit(Black with { RoomAboveFullL = 0 }, new LevelBand(1, 3, 10), FillStop.Watched).Litres.ShouldBe(0.9 * 150 - 10);
         Guard.Limit(Black, new LevelBand(1, 3, 10), FillStop.Watched, panelInDoubt: true).Refused.ShouldBe(NoFill.PanelInDoubt);

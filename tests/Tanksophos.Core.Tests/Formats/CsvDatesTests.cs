@@ -9,7 +9,9 @@ public sealed class CsvDatesTests
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["America/Denver"];
 
     private static DatedTable? Read(string first, string second = "", bool guess = true, bool? chosen = null) =>
-        CsvDates.Read(Encoding.UTF8.GetBytes($"at,tank,via,fraction\n{first},black,sight,0.5\n{(second.Length > 0 ? $"{second},black,sight,0.6\n" : "")}"), Zone, guess, chosen);
+        CsvDates.Read(Encoding.UTF8.GetBytes("at,tank,via,fraction\n" + Line(first) + (second.Length > 0 ? Line(second) : "")), Zone, guess, chosen);
+
+    private static string Line(string at) => $"{at},black,sight,0.5\n";
 
     [Theory]
     [InlineData("11/27/2026 9:00 PM", "2026-11-27T21:00:00")]
@@ -57,9 +59,11 @@ public sealed class CsvDatesTests
     {
         var text = "tank;at;via;fraction;note\nblack;11/27/2026 9:00 PM;sight;0.5;\"a; \"\"b\"\"\nc\"\nbath;2026-11-27T21:00:00-07:00;sight;0.5;x\n";
         var read = EntriesOf(CsvDates.Read(Encoding.UTF8.GetBytes(text), Zone, true)!.Utf8);
-        read.ShouldBe(["tank,at,via,fraction,note", "black,2026-11-27T21:00:00-07:00,sight,0.5,\"a; \"\"b\"\"", "c\"", "bath,2026-11-27T21:00:00-07:00,sight,0.5,x"]);
+        read.ShouldBe(["tank,at,via,fraction,note", "black,2026-11-27T21:00:00-07:00,sight,0.5,\"a; \"\"b\"\"", "c\"",
+            "bath,2026-11-27T21:00:00-07:00,sight,0.5,x"]);
         CsvDates.Read("no table"u8.ToArray(), Zone, true).ShouldBeNull();
         CsvDates.Read(Array.Empty<byte>(), Zone, true).ShouldBeNull();
+        CsvDates.Read((byte[])[.. Encoding.UTF8.GetBytes("at,note\n11/27/2026 9:00 PM,"), 0xFF, 0xFE], Zone, true).ShouldBeNull("that is no text");
     }
 
     private static string[] EntriesOf(ReadOnlyMemory<byte> utf8) => Encoding.UTF8.GetString(utf8.Span).Split('\n', StringSplitOptions.RemoveEmptyEntries);

@@ -52,7 +52,8 @@ public class PlannerTests
     });
 
     // The same with arrivals and departures at any hour of day and night, stays of one night, and zones that change.
-    private static readonly Gen<Trip> OddHours = Gen.Select(Gen.Select(Gen.Int[0, 4], Gen.Int[0, 3], Gen.Int[1, 4]).Array[1, 5], Gen.Int[0, 23].Array[12], Gen.Int[0, 2], Gen.Bool)
+    private static readonly Gen<Trip> OddHours = Gen.Select(Gen.Select(Gen.Int[0, 4], Gen.Int[0, 3], Gen.Int[1, 4]).Array[1, 5], Gen.Int[0, 23].Array[12],
+            Gen.Int[0, 2], Gen.Bool)
         .Select((stays, hours, gray, east) =>
     {
         var stops = new List<Stop>();
@@ -95,8 +96,10 @@ public class PlannerTests
             at.ShouldBeInRange(stop.Arrive.ToInstant(), stop.Depart.ToInstant());
             // A run that begins in time may end a little later; a stop that is all night leaves no choice.
             var (came, goes) = (stop.Arrive.ToInstant(), stop.Depart.ToInstant());
-            var awake = Enumerable.Range(0, (int)(goes - came).TotalMinutes / 15 + 1).Any(q => SensibleHours.Holds(came + Duration.FromMinutes(15 * q), stop.Zone));
-            (!awake || SensibleHours.Holds(at, stop.Zone) || SensibleHours.Holds(at - Duration.FromHours(1), stop.Zone)).ShouldBeTrue($"{action.Kind} {action.At}: {Told(trip, plan)}");
+            var awake = Enumerable.Range(0, (int)(goes - came).TotalMinutes / 15 + 1)
+                .Any(q => SensibleHours.Holds(came + Duration.FromMinutes(15 * q), stop.Zone));
+            (!awake || SensibleHours.Holds(at, stop.Zone) || SensibleHours.Holds(at - Duration.FromHours(1), stop.Zone))
+                .ShouldBeTrue($"{action.Kind} {action.At}: {Told(trip, plan)}");
             var sewer = stop.Hookup is StopHookup.Full or StopHookup.DumpStation || stop.DumpStation;
             var isBlack = trip.Rig.Find(action.Tank)?.Role == TankRole.Black;
             switch (action.Kind)
@@ -130,7 +133,8 @@ public class PlannerTests
                     break;
             }
             // Nothing stands open when the rig rolls.
-            if (plan.Actions.LastOrDefault(a => a.Stop == action.Stop) == action) open.Values.ShouldNotContain(true, $"left open at {stop.Id}: {Told(trip, plan)}");
+            if (plan.Actions.LastOrDefault(a => a.Stop == action.Stop) == action)
+                open.Values.ShouldNotContain(true, $"left open at {stop.Id}: {Told(trip, plan)}");
         }
         plan.Feasible.ShouldBe(plan.Totals.OverflowProbability <= trip.Rules.OverflowRisk
             && plan.Totals.BlackOverflowProbability <= trip.Rules.BlackOverflowRisk);

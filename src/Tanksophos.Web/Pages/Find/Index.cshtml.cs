@@ -78,6 +78,10 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     public IEnumerable<NextCheck> LampChecks =>
         house.RigSnapshot.Sensors.NextChecks.Where(c => agenda.Now.Asks(Codes<NextCheckCode>.Word(c.Code), c.Tank)).Take(2);
 
+    /// <summary>The checks that the page itself shows in full, or leads to.</summary>
+    public IReadOnlyCollection<string> ShownChecks =>
+        [.. Report.Checks.Where(Asked).Select(c => Codes<CauseCheckCode>.Word(c.Code)), .. LampChecks.Select(c => Codes<NextCheckCode>.Word(c.Code))];
+
     /// <summary>The rung of a ladder that the agenda has chosen: of a tank that lets nothing out the first that fits the free space.</summary>
     public Rung NextOf(CauseCourse course)
     {

@@ -69,6 +69,20 @@ export default () => {
     state = runState(script, taps);
     pending.forEach(t => state.apply(t));
   }
+  // What the server had of the run, for a page that is looked at again without a connection: the page that the device kept is older than its presses.
+  const whole = () => `${store}-whole`;
+  function keepWhole(answer) {
+    try {
+      if (answer.ended) localStorage.removeItem(whole());
+      else localStorage.setItem(whole(), JSON.stringify({ taps: answer.taps, version: answer.version, now: answer.now, at: Date.now() }));
+    } catch { /* a browser without a store: then the page's own state has to do */ }
+  }
+  function asKept(start, keptAt) {
+    let there = null;
+    try { there = JSON.parse(localStorage.getItem(whole())); } catch { /* nothing was kept */ }
+    const last = there && there.taps.length >= start.taps.length ? there : { ...start, at: keptAt };
+    return { ...start, taps: last.taps, version: last.version, now: last.now + Math.max(0, Date.now() - last.at) };
+  }
   const here = () => state.record(state.step().id, state.round);
 
   function volume(litres) {
@@ -154,9 +168,11 @@ export default () => {
       script = JSON.parse(document.getElementById('run-script').textContent);
       store = `run-${data.word}`;
       load();
-      this.take(JSON.parse(document.getElementById('run-start').textContent));
+      const start = JSON.parse(document.getElementById('run-start').textContent), { keptAt } = document.body.dataset;
+      this.take(keptAt ? asKept(start, Number(keptAt)) : start);
       this.render();
       if (this.ended) return;
+      if (!keptAt) navigator.serviceWorker?.ready.then(worker => worker.active.postMessage({ keep: window.location.pathname }));
       this.send();
       this.listen();
       setInterval(() => this.tick(), 200);
@@ -169,6 +185,7 @@ export default () => {
       version = answer.version;
       pending = pending.filter(t => !seen.has(t.key));
       keep();
+      keepWhole(answer);
       this.ended = answer.ended;
       fold();
     },
@@ -356,7 +373,7 @@ export default () => {
         const over = running && most !== null && seconds >= most, warn = running && !over && most !== null && seconds >= 0.8 * most;
         const reached = running && !over && !warn && kind === 'fill' && aim !== null && seconds >= aim;
         this.clock = {
-          text: clockOf(seconds), words, width: Math.min(100, 100 * seconds / whole).toFixed(2), aim: aim ? Math.min(99, 100 * aim / whole) : -5, warn: most ? 80 : -5,
+          text: clockOf(seconds), words, width: Math.min(100, Math.max(0, 100 * seconds / whole)).toFixed(2), aim: aim ? Math.min(99, 100 * aim / whole) : -5, warn: most ? 80 : -5,
           look: over ? 'is-over' : warn ? 'is-warn' : reached ? 'is-enough' : '',
         };
         ringing = over ? 'alarm' : warn ? 'warn' : null;
