@@ -13,15 +13,15 @@ using Tanksophos.Core.Simulation;
 
 namespace Tanksophos.Web.Tests;
 
-/// <summary>The page's copy of the run's rules against the core's, played in process.</summary>
+/// <summary>The page and the core apply the same rules of a run, played in process.</summary>
 public class RunScriptTests
 {
     // What both sides say of a game, as one line.
     private const string Play = """
-        function play(text, games, now) {
-          const script = JSON.parse(text);
+        function play(text, table, games, now) {
+          const script = JSON.parse(text), rules = JSON.parse(table);
           return JSON.stringify(JSON.parse(games).map(taps => {
-            const s = runState(script, []), fates = taps.map(t => s.apply(t));
+            const s = runState(script, rules, []), fates = taps.map(t => s.apply(t));
             return [fates.join(), s.step().id, s.round, s.waterOn, s.endClosed, s.finished, s.endedAt !== null, Object.keys(s.open).sort().join(),
               Math.round(s.filledSeconds(now) * 10) / 10,
               script.rinses.map(r => [s.verdict(r), JSON.stringify(s.cycles(r)), s.leftL(r) === null ? '' : s.leftL(r).toFixed(1),
@@ -33,7 +33,7 @@ public class RunScriptTests
 
     private static string Root([CallerFilePath] string file = "") => Path.GetFullPath(Path.Combine(Path.GetDirectoryName(file)!, "..", ".."));
 
-    // The page follows a run by its own copy of the rules, so that it can go on without the server. Both are played the same presses, sensible and wild.
+    // The page follows a run by the rules it was sent, so that it can go on without the server. Both are played the same presses, sensible and wild.
     [Fact]
     public void The_page_and_the_core_see_the_same_run()
     {
@@ -82,7 +82,7 @@ public class RunScriptTests
                     press = Codes<RunPress>.Word(t.Press),
                     said = t.Said
                 })));
-            var heard = engine.Invoke("play", RunCodec.Write(script), sent, 1_780_030_000_000).AsString();
+            var heard = engine.Invoke("play", RunCodec.Write(script), RunCodec.WriteRules(), sent, 1_780_030_000_000).AsString();
             var expected = games.Select(g => string.Join('|', string.Join(',', g.Fates), g.State.Step.Id, g.State.Round, Low(g.State.WaterOn),
                 Low(g.State.EndClosed), Low(g.State.Finished), Low(g.State.EndedAt is not null),
                 string.Join(',', script.Tanks.Select(t => t.Id).Where(g.State.IsOpen).Order(StringComparer.Ordinal)),

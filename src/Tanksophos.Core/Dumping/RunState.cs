@@ -272,235 +272,96 @@ public sealed class RunState
         return Step.Presses.Contains(tap.Press) ? Press(tap, at) : TapFate.Stale;
     }
 
-    private StepRecord Current() => records.TryGetValue((Step.Id, Round), out var r) ? r : records[(Step.Id, Round)] = new StepRecord();
-
-    private TapFate Answer(RunEvent tap, Instant at, bool next = true)
+    private TapFate Press(RunEvent tap, Instant at)
     {
-        var record = Current();
-        (record.Answer, record.AnsweredAt) = (tap.Press, at);
-        foreach (var (field, value) in tap.Said) record.Answers[field] = value;
-        if (next) Next();
+        var rule = RunRules.All.For(tap.Press, Step.Kind);
+        if (rule.Unless.FirstOrDefault(u => Is(u.When, Step)) is { } refusal) return refusal.Fate;
+        foreach (var deed in rule.Do) Do(deed, tap, at);
         return TapFate.Used;
     }
 
-    private TapFate Press(RunEvent tap, Instant at) => tap.Press switch
+    private bool Is(RunTest test, RunStep step) => test switch
     {
-        RunPress.Dry or RunPress.Drips => CloseAll(tap, at),
-        RunPress.Done when Step.Kind == RunStepKind.Valves => CloseAll(tap, at),
-        RunPress.Again when Step.Kind == RunStepKind.Sniff => RinseAgain(at),
-        RunPress.Open when Step.Kind == RunStepKind.Drain => BeginDrain(Step.Tank!, at),
-        RunPress.Rush or RunPress.Steady or RunPress.Slow or RunPress.Trickle or RunPress.Nothing or RunPress.LeaveOpen => EndDrain(tap, at),
-        RunPress.Closed => Close(tap, at),
-        RunPress.CloseOn => CloseAndFill(Step.Tank!, at),
-        RunPress.WaterOn => BeginWater(Step.Tank!, at),
-        RunPress.WaterOff => EndWater(tap, at),
-        RunPress.Open => LetGo(tap, at),
-        RunPress.Poured => Pour(tap, at),
-        RunPress.FloodOn => BeginFlood(Step.Tank!, at),
-        RunPress.FloodOff => EndFlood(at),
-        RunPress.EndOpen => OpenEnd(tap, at),
-        RunPress.Again => Repeat(tap, at),
-        RunPress.Enough => Leave(tap, at),
-        RunPress.Fail => Answer(tap, at, next: false),
-        RunPress.In => PutIn(tap, at),
-        RunPress.Finish => Finish(tap, at),
-        RunPress.Done when Step.Kind == RunStepKind.Sniff => GoOn(), // its answer stands
-        _ => Plain(tap, at),
+        RunTest.NotStarted => Record(step.Id, Round)?.Started is null,
+        RunTest.NotFlooding => Record(step.Id, Round) is not { Started: not null, Stopped: null },
+        RunTest.ValveOpen => IsOpen(step.Tank!),
+        RunTest.MayNotOpen => !IsOpen(step.Tank!) && !MayOpen(step.Tank!),
+        RunTest.MayNotOpenBelow => step.BehindEnd && !MayOpen(step.Tank!),
+        RunTest.Kept => !Emptied(step.Tank!),
+        RunTest.KeptInRinse => step.Loop is not null && !Emptied(step.Tank!),
+        RunTest.AnyBlackKept => Script.Tanks.Any(t => t.Role == TankRole.Black && !Emptied(t.Id)),
+        RunTest.LimitRefused => LimitOf(step)?.Refused is not null,
+        RunTest.WaterOn => WaterOn,
+        RunTest.WaterOff => !WaterOn,
+        RunTest.EndNotClosed => step.BehindEnd && !EndClosed,
+        RunTest.Flooded => EndClosed && IsOpen(Script.Floods!),
+        RunTest.GrayOpen => Script.Tanks.Any(t => t.Role == TankRole.Gray && IsOpen(t.Id)),
+        RunTest.NoRinseLeft => Script.Rinses.FirstOrDefault(r => Emptied(r.Tank)) is not { } rinse || Rounds(rinse.Loop) >= MaxRounds,
+        RunTest.Drips => Drips,
+        RunTest.Smells => SniffFailed,
+        RunTest.DrainedBeforeSmell => SniffFailed && RoleOf(step.Tank!) == TankRole.Gray && Record(step.Id)?.Answer is not null,
+        _ => throw new ArgumentOutOfRangeException(nameof(test)),
     };
 
-    private TapFate CloseAll(RunEvent tap, Instant at)
+    private void Do(RunDeed deed, RunEvent tap, Instant at)
     {
-        foreach (var id in open.Keys.ToList()) Valve(id, false, at);
-        // A drip is looked into before anything else; that it dripped stays on record, also when it was stopped.
-        if (tap.Press == RunPress.Drips) Current().Answers["drips"] = "yes";
-        return Answer(tap, at, next: tap.Press != RunPress.Drips);
-    }
-
-    // What still smells is rinsed again before anything is dosed; gray is closed for it.
-    private TapFate RinseAgain(Instant at)
-    {
-        if (Script.Rinses.FirstOrDefault(r => Emptied(r.Tank)) is not { } rinse || Rounds(rinse.Loop) >= MaxRounds) return TapFate.Stale;
-        CloseGrays(at);
-        GoTo(Script.Steps.ToList().FindIndex(s => s.Loop == rinse.Loop), Rounds(rinse.Loop) + 1);
-        return TapFate.Used;
-    }
-
-    private TapFate BeginDrain(string tank, Instant at)
-    {
-        if (IsOpen(tank)) return TapFate.Stale;
-        if (!MayOpen(tank)) return TapFate.Blocked;
-        End(false, at);
-        Valve(tank, true, at);
-        var drain = Current();
-        (drain.Started, drain.Stopped, drain.Answer) = (at, null, null);
-        return TapFate.Used;
-    }
-
-    private TapFate EndDrain(RunEvent tap, Instant at)
-    {
-        if (Record(Step.Id, Round)?.Started is null) return TapFate.Stale;
-        Current().Stopped ??= at;
-        // Gray is closed again, or stays open; black stays open for the rinse.
-        if (tap.Press == RunPress.Trickle && RoleOf(Step.Tank!) == TankRole.Gray) Valve(Step.Tank!, false, at);
-        return Answer(tap, at);
-    }
-
-    private TapFate Close(RunEvent tap, Instant at)
-    {
-        var tank = Step.Tank!;
-        switch (Step.Kind)
+        switch (deed)
         {
-            case RunStepKind.Drain:
-                if (Record(Step.Id, Round)?.Started is null) return TapFate.Stale;
-                Current().Stopped ??= at;
-                Valve(tank, false, at);
-                return Answer(tap, at);
-            case RunStepKind.Close:
-                if (WaterOn) Water(false, at);
-                Valve(tank, false, at);
-                End(false, at);
-                return Answer(tap, at);
-            default: // before pouring
-                if (!Emptied(tank)) return TapFate.Blocked;
-                Valve(tank, false, at);
-                return TapFate.Used;
+            case RunDeed.CloseAll: foreach (var id in open.Keys.ToList()) Valve(id, false, at); break;
+            case RunDeed.CloseGrays: foreach (var gray in Script.Tanks.Where(t => t.Role == TankRole.Gray)) Valve(gray.Id, false, at); break;
+            case RunDeed.OpenValve: Valve(Step.Tank!, true, at); break;
+            case RunDeed.CloseValve: Valve(Step.Tank!, false, at); break;
+            case RunDeed.CloseIfGray: if (RoleOf(Step.Tank!) == TankRole.Gray) Valve(Step.Tank!, false, at); break;
+            case RunDeed.CloseInRinse: if (Step.Loop is not null) Valve(Step.Tank!, false, at); break;
+            case RunDeed.OpenFlooding: Valve(Script.Floods!, true, at); break;
+            case RunDeed.ShutForFill:
+                // From below the fitting's gate holds the water, and the tank's own valve lets it in.
+                Valve(Step.Tank!, Step.BehindEnd, at);
+                if (Step.BehindEnd) End(true, at);
+                break;
+            case RunDeed.OpenEnd: End(false, at); break;
+            case RunDeed.CloseEnd: End(true, at); break;
+            case RunDeed.FillAnew: (WaterInto, fillOf) = (Step.Tank, (Step.Id, Round)); break;
+            case RunDeed.FillOn:
+                WaterInto = Step.Tank;
+                if (IsShut(Step.Tank!)) fillOf ??= (Step.Id, Round);
+                break;
+            case RunDeed.WaterOn: Water(true, at); break;
+            case RunDeed.WaterOff: if (WaterOn) Water(false, at); break;
+            case RunDeed.Litres: Litres(tap, at); break;
+            case RunDeed.Next: Next(); break;
+            case RunDeed.LeaveRinse: LeaveLoop(); break;
+            case RunDeed.NextCycle: if (Round < MaxRounds) Cycle(Script.RinseOf(Step)!.Loop, Round + 1); break;
+            case RunDeed.RinseAgain: var loop = Script.Rinses.First(r => Emptied(r.Tank)).Loop; Cycle(loop, Rounds(loop) + 1); break;
+            case RunDeed.Finish: (Finished, EndedAt) = (true, at); break;
+            case RunDeed.DrawEmpty or RunDeed.DrawKept: break;
+            default: Write(deed, tap, at); break;
         }
     }
 
-    private TapFate CloseAndFill(string tank, Instant at)
+    // Deeds that only write into the record of the step in front.
+    private void Write(RunDeed deed, RunEvent tap, Instant at)
     {
-        if (!Emptied(tank) || LimitOf(Step)?.Refused is not null) return TapFate.Blocked;
-        if (Step.BehindEnd)
+        var record = records.TryGetValue((Step.Id, Round), out var there) ? there : records[(Step.Id, Round)] = new StepRecord();
+        switch (deed)
         {
-            // From below: the fitting's gate holds the water, the tank's own valve lets it in.
-            if (!MayOpen(tank)) return TapFate.Blocked;
-            Valve(tank, true, at);
-            End(true, at);
+            case RunDeed.StartAnew: (record.Started, record.Stopped, record.Answer) = (at, null, null); break;
+            case RunDeed.StartOnce: record.Started ??= at; break;
+            case RunDeed.Stop: record.Stopped = at; break;
+            case RunDeed.StopOnce: record.Stopped ??= at; break;
+            case RunDeed.Pour:
+                record.Litres = Math.Min(StepRecord.MaxLitres, record.Litres + (Number(tap.Said.GetValueOrDefault("litres")) ?? 0));
+                break;
+            case RunDeed.NoteDrip: record.Answers["drips"] = "yes"; break;
+            case RunDeed.Answer:
+                (record.Answer, record.AnsweredAt) = (tap.Press, at);
+                foreach (var (field, value) in tap.Said) record.Answers[field] = value;
+                break;
+            default: throw new ArgumentOutOfRangeException(nameof(deed));
         }
-        else Valve(tank, false, at);
-        WaterInto = tank;
-        fillOf = (Step.Id, Round);
-        Water(true, at);
-        Current().Started ??= at;
-        return TapFate.Used;
     }
 
-    private TapFate BeginWater(string tank, Instant at)
-    {
-        if (WaterOn) return TapFate.Stale;
-        if (Step.Kind == RunStepKind.Fill && (!Emptied(tank) || Step.BehindEnd && !EndClosed)) return TapFate.Blocked;
-        if (Step.Kind == RunStepKind.OpenRinse && !IsOpen(tank))
-        {
-            if (!MayOpen(tank)) return TapFate.Blocked;
-            Valve(tank, true, at);
-        }
-        WaterInto = tank;
-        if (IsShut(tank)) fillOf ??= (Step.Id, Round);
-        Water(true, at);
-        Current().Started ??= at;
-        return TapFate.Used;
-    }
-
-    private TapFate EndWater(RunEvent tap, Instant at)
-    {
-        if (!WaterOn) return TapFate.Stale;
-        Water(false, at);
-        Current().Stopped = at;
-        Litres(tap, at);
-        return Step.Kind == RunStepKind.OpenRinse ? Answer(tap, at) : TapFate.Used;
-    }
-
-    // The valve opens after a fill.
-    private TapFate LetGo(RunEvent tap, Instant at)
-    {
-        if (!IsOpen(Step.Tank!) && !MayOpen(Step.Tank!)) return TapFate.Blocked;
-        Litres(tap, at);
-        Current().Stopped = at;
-        Valve(Step.Tank!, true, at);
-        End(false, at);
-        return Answer(tap, at);
-    }
-
-    private TapFate Pour(RunEvent tap, Instant at)
-    {
-        if (Step.Loop is not null && !Emptied(Step.Tank!)) return TapFate.Blocked;
-        if (Step.Loop is not null && IsOpen(Step.Tank!)) Valve(Step.Tank!, false, at);
-        var record = Current();
-        record.Started ??= at;
-        record.Litres = Math.Min(StepRecord.MaxLitres, record.Litres + (Number(tap.Said.GetValueOrDefault("litres")) ?? 0));
-        return TapFate.Used;
-    }
-
-    private TapFate BeginFlood(string tank, Instant at)
-    {
-        var flooding = Script.Floods!;
-        if (!Emptied(tank) || EndClosed && IsOpen(flooding)) return TapFate.Blocked;
-        End(true, at);
-        Valve(flooding, true, at);
-        Valve(tank, true, at);
-        var record = Current();
-        (record.Started, record.Stopped) = (at, null);
-        return TapFate.Used;
-    }
-
-    private TapFate EndFlood(Instant at)
-    {
-        if (Record(Step.Id, Round) is not { Started: not null, Stopped: null }) return TapFate.Stale;
-        CloseGrays(at);
-        Current().Stopped = at;
-        return TapFate.Used;
-    }
-
-    private TapFate OpenEnd(RunEvent tap, Instant at)
-    {
-        if (Record(Step.Id, Round)?.Started is null) return TapFate.Stale;
-        // Gray is closed before the end valve opens.
-        if (Script.Tanks.Any(t => t.Role == TankRole.Gray && IsOpen(t.Id))) return TapFate.Blocked;
-        End(false, at);
-        return Answer(tap, at);
-    }
-
-    private TapFate Repeat(RunEvent tap, Instant at)
-    {
-        var rinse = Script.RinseOf(Step)!;
-        Answer(tap, at, next: false);
-        if (Round < MaxRounds) GoTo(Script.Steps.ToList().FindIndex(s => s.Loop == rinse.Loop), Round + 1);
-        return TapFate.Used;
-    }
-
-    private TapFate Leave(RunEvent tap, Instant at)
-    {
-        Answer(tap, at, next: false);
-        LeaveLoop();
-        return TapFate.Used;
-    }
-
-    private TapFate PutIn(RunEvent tap, Instant at)
-    {
-        Litres(tap, at);
-        return Answer(tap, at);
-    }
-
-    private TapFate Finish(RunEvent tap, Instant at)
-    {
-        Answer(tap, at, next: false);
-        if (WaterOn) Water(false, at);
-        Finished = true;
-        EndedAt = at;
-        return TapFate.Used;
-    }
-
-    private TapFate GoOn()
-    {
-        Next();
-        return TapFate.Used;
-    }
-
-    private TapFate Plain(RunEvent tap, Instant at)
-    {
-        if (Step.Kind == RunStepKind.TopUp && WaterOn) Water(false, at);
-        return Answer(tap, at);
-    }
+    private void Cycle(string loop, int round) => GoTo(Script.Steps.ToList().FindIndex(s => s.Loop == loop), round);
 
     /// <summary>Most rinse cycles; beyond, presses for one more change nothing.</summary>
     public const int MaxRounds = 30;
@@ -509,11 +370,6 @@ public sealed class RunState
     private bool MayOpen(string tank) => Script.Tanks.All(t => t.Id == tank || t.Role == RoleOf(tank) || !IsOpen(t.Id));
 
     private TankRole RoleOf(string tank) => Script.Tanks.First(t => t.Id == tank).Role;
-
-    private void CloseGrays(Instant at)
-    {
-        foreach (var gray in Script.Tanks.Where(t => t.Role == TankRole.Gray)) Valve(gray.Id, false, at);
-    }
 
     private void Litres(RunEvent tap, Instant at)
     {
@@ -613,23 +469,12 @@ public sealed class RunState
         return Math.Min(from, Script.Steps.Count - 1);
     }
 
-    /// <summary>
-    /// Whether what happened has made a step pointless: no rinse, water or dose for a tank that kept what was in it, no top-up over a dripping valve, no dose
-    /// while it smells, no second drain of gray after a repeated rinse.
-    /// </summary>
+    /// <summary>Whether what happened has made a step pointless, by <see cref="RunRules.Pointless"/>.</summary>
     /// <param name="step">A step of the run.</param>
     public bool Pointless(RunStep step)
     {
         ArgumentNullException.ThrowIfNull(step);
-        return step.Kind switch
-        {
-            RunStepKind.TopUp => Drips,
-            RunStepKind.Sniff => Script.Tanks.Any(t => t.Role == TankRole.Black && !Emptied(t.Id)),
-            RunStepKind.Dose => !Emptied(step.Tank!) || SniffFailed,
-            RunStepKind.Starter or RunStepKind.GrayCare => !Emptied(step.Tank!),
-            RunStepKind.Drain => SniffFailed && RoleOf(step.Tank!) == TankRole.Gray && Record(step.Id)?.Answer is not null,
-            _ => step.Loop is not null && !Emptied(step.Tank!),
-        };
+        return RunRules.All.Pointless.First(p => p.In.Count == 0 || p.In.Contains(step.Kind)).When.Any(test => Is(test, step));
     }
 
     private void GoTo(int position, int? round)

@@ -52,6 +52,9 @@ public static class RunCodec
             : throw new InvalidDataException("not a dump run: its steps, rinses and tanks do not fit together");
     }
 
+    /// <summary>Writes what presses may do and do, for the page that applies it.</summary>
+    public static string WriteRules() => JsonSerializer.Serialize(RunRules.All, Options);
+
     /// <summary>Writes what was said with a press.</summary>
     public static string WriteSaid(IReadOnlyDictionary<string, string> said) => JsonSerializer.Serialize(said, Options);
 

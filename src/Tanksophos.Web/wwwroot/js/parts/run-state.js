@@ -1,14 +1,9 @@
-// Where a run stands, from its steps and what was pressed: the same rules as on the server, so that the page can go on while the connection is lost.
-// A test plays thousands of presses through both and compares.
+// Where a run stands, from its steps and what was pressed, so that the page can go on while the connection is lost. What a press may do and does comes with
+// the page as the core's own rules; here stands how each deed is done. A test plays thousands of presses through both and compares.
 
-var MOST_ROUNDS = 30;
-
-function number(text) {
-  return /^\d+(\.\d*)?$|^\.\d+$/.test(text || '') && Number(text) < 2000 ? Number(text) : null;
-}
-
-function RunState(script) {
+function RunState(script, rules) {
   this.script = script;
+  this.rules = rules;
   this.position = 0;
   this.round = 0;
   this.rounds = {};
@@ -31,13 +26,15 @@ function RunState(script) {
 
 var P = RunState.prototype;
 
-// The same bounds as the core's: a step that went on longer was forgotten, not timed; more was not poured.
-var LONGEST_SECONDS = 7200, MOST_LITRES = 2000, LITTLE_WATER = 0.5;
-function timed(record) {
+P.number = function (text) {
+  return /^\d+(\.\d*)?$|^\.\d+$/.test(text || '') && Number(text) < this.rules.maxLitres ? Number(text) : null;
+};
+// A step that went on longer was forgotten, not timed.
+P.timed = function (record) {
   if (record.started === null || record.stopped === null) return null;
   var seconds = (record.stopped - record.started) / 1000;
-  return seconds <= LONGEST_SECONDS ? seconds : null;
-}
+  return seconds <= this.rules.longestSeconds ? seconds : null;
+};
 
 P.step = function () { return this.script.steps[this.position]; };
 P.record = function (step, round) { return this.records[step + '#' + (round || 0)]; };
@@ -52,7 +49,7 @@ P.answerOf = function (step) { var r = this.record(step); return r ? r.answer : 
 P.slow = function (tank) {
   var step = this.script.steps.filter(function (s) { return s.id === 'drain-' + tank; })[0], r = this.record('drain-' + tank);
   if (!r) return false;
-  return r.answer === 'slow' || !!(step && step.slowSeconds && timed(r) > step.slowSeconds);
+  return r.answer === 'slow' || !!(step && step.slowSeconds && this.timed(r) > step.slowSeconds);
 };
 P.limitOf = function (step) { return step.tank && step.suspectLimit && this.slow(step.tank) ? step.suspectLimit : step.limit; };
 
@@ -64,8 +61,8 @@ P.cycles = function (rinse) {
     var water = this.record(fill.id, n), seen = this.record(judge.id, n);
     if (!water && !seen) continue;
     var seconds = null;
-    if (fill.kind === 'fill' && water && water.filledSeconds > 0 && water.filledSeconds <= LONGEST_SECONDS) seconds = Math.round(water.filledSeconds);
-    else if ((fill.kind === 'open-rinse' || fill.kind === 'flood') && water && timed(water) !== null) seconds = Math.round(timed(water));
+    if (fill.kind === 'fill' && water && water.filledSeconds > 0 && water.filledSeconds <= this.rules.longestSeconds) seconds = Math.round(water.filledSeconds);
+    else if ((fill.kind === 'open-rinse' || fill.kind === 'flood') && water && this.timed(water) !== null) seconds = Math.round(this.timed(water));
     var litres = water && water.litres > 0 ? Math.round(water.litres * 10) / 10 : null;
     var end = seen && seen.said.end || null, debris = seen && seen.said.debris || null;
     if (seconds === null && litres === null && end === null && debris === null) continue;
@@ -83,11 +80,11 @@ function clean(cycle) { return cycle.end === 'clear' && (cycle.debris === null |
 
 P.verdict = function (rinse) {
   if (!this.emptied(rinse.tank)) return 'not-emptied';
-  var cycles = this.cycles(rinse), left = this.leftL(rinse), n = 0;
+  var cycles = this.cycles(rinse), left = this.leftL(rinse), little = this.rules.littleWater, n = 0;
   if (cycles.length === 0 || cycles[cycles.length - 1].end === null) return 'look';
   for (var i = cycles.length - 1; i >= 0 && clean(cycles[i]); i--) n++;
   if (n >= rinse.need) return 'clean';
-  var rinses = cycles.reduce(function (sum, c) { return sum + (c.litres !== null && rinse.perCycleL > 0 ? Math.min(1, c.litres / (LITTLE_WATER * rinse.perCycleL)) : 1); }, 0);
+  var rinses = cycles.reduce(function (sum, c) { return sum + (c.litres !== null && rinse.perCycleL > 0 ? Math.min(1, c.litres / (little * rinse.perCycleL)) : 1); }, 0);
   if (rinses >= rinse.cap) return n > 0 ? 'clean' : 'stop-and-scrub';
   if (left !== null && left < 0.5 * rinse.perCycleL) return 'no-water-left';
   return n > 0 ? 'once-more-to-be-sure' : 'one-more';
@@ -140,160 +137,101 @@ P.fresh = function (key) {
   return this.records[key];
 };
 
+function fits(rule, step) { return !rule.in.length || rule.in.includes(step.kind); }
+
 P.press = function (tap, at) {
-  var self = this, step = this.step(), tank = step.tank, key = step.id + '#' + this.round;
-  function R() { return self.fresh(key); }
-  function answer(stay) {
-    var r = R();
+  var self = this, step = this.step();
+  var rule = this.rules.rules.filter(function (r) { return (!r.presses.length || r.presses.includes(tap.press)) && fits(r, step); })[0];
+  var refusal = rule.unless.filter(function (u) { return self.is(u.when, step); })[0];
+  if (refusal) return refusal.fate;
+  rule.do.forEach(function (deed) { deeds[deed](self, self.step(), tap, at); });
+  return 'used';
+};
+
+P.pointless = function (step) {
+  var self = this;
+  return this.rules.pointless.filter(function (p) { return fits(p, step); })[0].when.some(function (test) { return self.is(test, step); });
+};
+
+P.is = function (test, step) { return tests[test](this, step, this.record(step.id, this.round)); };
+P.grays = function () { return this.script.tanks.filter(function (t) { return t.role === 'gray'; }).map(function (t) { return t.id; }); };
+P.rinsable = function () { var self = this; return this.script.rinses.filter(function (r) { return self.emptied(r.tank); })[0]; };
+
+var tests = {
+  'not-started': function (s, step, r) { return !r || r.started === null; },
+  'not-flooding': function (s, step, r) { return !r || r.started === null || r.stopped !== null; },
+  'valve-open': function (s, step) { return s.isOpen(step.tank); },
+  'may-not-open': function (s, step) { return !s.isOpen(step.tank) && !s.mayOpen(step.tank); },
+  'may-not-open-below': function (s, step) { return !!step.behindEnd && !s.mayOpen(step.tank); },
+  'kept': function (s, step) { return !s.emptied(step.tank); },
+  'kept-in-rinse': function (s, step) { return !!step.loop && !s.emptied(step.tank); },
+  'any-black-kept': function (s) { return s.script.tanks.some(function (t) { return t.role === 'black' && !s.emptied(t.id); }); },
+  'limit-refused': function (s, step) { var limit = s.limitOf(step); return !!limit && !!limit.refused; },
+  'water-on': function (s) { return s.waterOn; },
+  'water-off': function (s) { return !s.waterOn; },
+  'end-not-closed': function (s, step) { return !!step.behindEnd && !s.endClosed; },
+  'flooded': function (s) { return s.endClosed && s.isOpen(s.script.floods); },
+  'gray-open': function (s) { return s.grays().some(function (id) { return s.isOpen(id); }); },
+  'no-rinse-left': function (s) { var rinse = s.rinsable(); return !rinse || s.roundsOf(rinse.loop) >= s.rules.maxCycles; },
+  'drips': function (s) { var cap = s.record('valves'); return !!cap && cap.answer !== 'dry' && cap.said.drips !== undefined; },
+  'smells': function (s) { return s.answerOf('sniff') === 'fail'; },
+  'drained-before-smell': function (s, step) { return tests.smells(s) && s.roleOf(step.tank) === 'gray' && s.answerOf(step.id) !== null; },
+};
+
+function here(s) { return s.step().id + '#' + s.round; }
+function record(s) { return s.fresh(here(s)); }
+
+var deeds = {
+  'close-all': function (s, step, tap, at) { Object.keys(s.open).forEach(function (id) { s.valve(id, false, at); }); },
+  'close-grays': function (s, step, tap, at) { s.grays().forEach(function (id) { s.valve(id, false, at); }); },
+  'open-valve': function (s, step, tap, at) { s.valve(step.tank, true, at); },
+  'close-valve': function (s, step, tap, at) { s.valve(step.tank, false, at); },
+  'close-if-gray': function (s, step, tap, at) { if (s.roleOf(step.tank) === 'gray') s.valve(step.tank, false, at); },
+  'close-in-rinse': function (s, step, tap, at) { if (step.loop) s.valve(step.tank, false, at); },
+  'open-flooding': function (s, step, tap, at) { s.valve(s.script.floods, true, at); },
+  'shut-for-fill': function (s, step, tap, at) {
+    s.valve(step.tank, !!step.behindEnd, at);
+    if (step.behindEnd) s.end(true, at);
+  },
+  'open-end': function (s, step, tap, at) { s.end(false, at); },
+  'close-end': function (s, step, tap, at) { s.end(true, at); },
+  'fill-anew': function (s, step) { s.waterInto = step.tank; s.fillOf = here(s); },
+  'fill-on': function (s, step) {
+    s.waterInto = step.tank;
+    if (s.isShut(step.tank) && s.fillOf === null) s.fillOf = here(s);
+  },
+  'water-on': function (s, step, tap, at) { s.water(true, at); },
+  'water-off': function (s, step, tap, at) { if (s.waterOn) s.water(false, at); },
+  'start-anew': function (s, step, tap, at) { var r = record(s); r.started = at; r.stopped = null; r.answer = null; },
+  'start-once': function (s, step, tap, at) { var r = record(s); if (r.started === null) r.started = at; },
+  'stop': function (s, step, tap, at) { record(s).stopped = at; },
+  'stop-once': function (s, step, tap, at) { var r = record(s); if (r.stopped === null) r.stopped = at; },
+  'litres': function (s, step, tap, at) { s.litres(tap, at); },
+  'pour': function (s, step, tap, at) {
+    var poured = s.number(tap.said.litres) || 0, r = record(s);
+    r.litres = Math.min(s.rules.maxLitres, r.litres + poured);
+    s.changes.push({ at: at, tank: step.tank, add: poured });
+  },
+  'note-drip': function (s) { record(s).said.drips = 'yes'; },
+  'draw-empty': function (s, step, tap, at) { s.changes.push({ at: at, tank: step.tank, empty: true }); },
+  'draw-kept': function (s, step, tap, at) { s.changes.push({ at: at, tank: step.tank, kept: true }); },
+  'answer': function (s, step, tap, at) {
+    var r = record(s);
     r.answer = tap.press;
     r.answeredAt = at;
     Object.keys(tap.said).forEach(function (f) { r.said[f] = tap.said[f]; });
-    if (!stay) self.next();
-    return 'used';
-  }
-  var there = this.records[key];
-  switch (tap.press) {
-    case 'dry': case 'drips':
-      Object.keys(this.open).forEach(function (id) { self.valve(id, false, at); });
-      if (tap.press === 'drips') R().said.drips = 'yes';
-      return answer(tap.press === 'drips');
-    case 'open':
-      if (step.kind === 'drain') {
-        if (this.isOpen(tank)) return 'stale';
-        if (!this.mayOpen(tank)) return 'blocked';
-        this.end(false, at);
-        this.valve(tank, true, at);
-        var d = R();
-        d.started = at; d.stopped = null; d.answer = null;
-        return 'used';
-      }
-      if (!this.isOpen(tank) && !this.mayOpen(tank)) return 'blocked';
-      this.litres(tap, at);
-      R().stopped = at;
-      this.valve(tank, true, at);
-      this.end(false, at);
-      return answer();
-    case 'rush': case 'steady': case 'slow': case 'trickle': case 'nothing': case 'leave-open':
-      if (!there || there.started === null) return 'stale';
-      if (there.stopped === null) there.stopped = at;
-      this.changes.push(tap.press !== 'trickle' && tap.press !== 'nothing' ? { at: at, tank: tank, empty: true } : { at: at, tank: tank, kept: true });
-      if (tap.press === 'trickle' && this.roleOf(tank) === 'gray') this.valve(tank, false, at);
-      return answer();
-    case 'closed':
-      if (step.kind === 'drain') {
-        if (!there || there.started === null) return 'stale';
-        if (there.stopped === null) there.stopped = at;
-        this.changes.push({ at: at, tank: tank, empty: true });
-        this.valve(tank, false, at);
-        return answer();
-      }
-      if (step.kind === 'close') {
-        if (this.waterOn) this.water(false, at);
-        this.valve(tank, false, at);
-        this.end(false, at);
-        return answer();
-      }
-      if (!this.emptied(tank)) return 'blocked';
-      this.valve(tank, false, at);
-      return 'used';
-    case 'close-on':
-      var limit = this.limitOf(step);
-      if (!this.emptied(tank) || (limit && limit.refused)) return 'blocked';
-      if (step.behindEnd) {
-        if (!this.mayOpen(tank)) return 'blocked';
-        this.valve(tank, true, at);
-        this.end(true, at);
-      } else this.valve(tank, false, at);
-      this.waterInto = tank;
-      this.fillOf = key;
-      this.water(true, at);
-      if (R().started === null) R().started = at;
-      return 'used';
-    case 'water-on':
-      if (this.waterOn) return 'stale';
-      if (step.kind === 'fill' && (!this.emptied(tank) || step.behindEnd && !this.endClosed)) return 'blocked';
-      if (step.kind === 'open-rinse' && !this.isOpen(tank)) {
-        if (!this.mayOpen(tank)) return 'blocked';
-        this.valve(tank, true, at);
-      }
-      this.waterInto = tank;
-      if (this.isShut(tank) && this.fillOf === null) this.fillOf = key;
-      this.water(true, at);
-      if (R().started === null) R().started = at;
-      return 'used';
-    case 'water-off':
-      if (!this.waterOn) return 'stale';
-      this.water(false, at);
-      R().stopped = at;
-      this.litres(tap, at);
-      return step.kind === 'open-rinse' ? answer() : 'used';
-    case 'poured':
-      if (step.loop && !this.emptied(tank)) return 'blocked';
-      if (step.loop && this.isOpen(tank)) this.valve(tank, false, at);
-      if (R().started === null) R().started = at;
-      var poured = number(tap.said.litres) || 0;
-      R().litres = Math.min(MOST_LITRES, R().litres + poured);
-      this.changes.push({ at: at, tank: tank, add: poured });
-      return 'used';
-    case 'flood-on':
-      var flooding = this.script.tanks.filter(function (t) { return t.role === 'gray'; }).sort(function (a, b) { return b.levelL - a.levelL; })[0].id;
-      if (!this.emptied(tank) || (this.endClosed && this.isOpen(flooding))) return 'blocked';
-      this.end(true, at);
-      this.valve(flooding, true, at);
-      this.valve(tank, true, at);
-      R().started = at; R().stopped = null;
-      return 'used';
-    case 'flood-off':
-      if (!there || there.started === null || there.stopped !== null) return 'stale';
-      this.script.tanks.forEach(function (t) { if (t.role === 'gray') self.valve(t.id, false, at); });
-      R().stopped = at;
-      return 'used';
-    case 'end-open':
-      if (!there || there.started === null) return 'stale';
-      if (this.script.tanks.some(function (t) { return t.role === 'gray' && self.isOpen(t.id); })) return 'blocked';
-      this.end(false, at);
-      return answer();
-    case 'again':
-      if (step.kind === 'sniff') return this.rinseAgain(at);
-      answer(true);
-      if (this.round >= MOST_ROUNDS) return 'used';
-      var first = 0;
-      while (this.script.steps[first].loop !== step.loop) first++;
-      this.goTo(first, this.round + 1);
-      return 'used';
-    case 'enough':
-      answer(true);
-      this.leaveLoop();
-      return 'used';
-    case 'fail':
-      return answer(true);
-    case 'in':
-      this.litres(tap, at);
-      return answer();
-    case 'finish':
-      answer(true);
-      if (this.waterOn) this.water(false, at);
-      this.finished = true;
-      this.endedAt = at;
-      return 'used';
-    case 'done':
-      if (step.kind === 'sniff') { this.next(); return 'used'; }
-      if (step.kind === 'valves') Object.keys(this.open).forEach(function (id) { self.valve(id, false, at); });
-      if (step.kind === 'top-up' && this.waterOn) this.water(false, at);
-      return answer();
-    default:
-      return answer();
-  }
+  },
+  'next': function (s) { s.next(); },
+  'leave-rinse': function (s) { s.leaveLoop(); },
+  'next-cycle': function (s, step) { if (s.round < s.rules.maxCycles) s.cycle(step.loop, s.round + 1); },
+  'rinse-again': function (s) { var loop = s.rinsable().loop; s.cycle(loop, s.roundsOf(loop) + 1); },
+  'finish': function (s, step, tap, at) { s.finished = true; s.endedAt = at; },
 };
 
-P.rinseAgain = function (at) {
-  var self = this, rinse = this.script.rinses.filter(function (r) { return self.emptied(r.tank); })[0];
-  if (!rinse || this.roundsOf(rinse.loop) >= MOST_ROUNDS) return 'stale';
-  this.script.tanks.forEach(function (t) { if (t.role === 'gray') self.valve(t.id, false, at); });
+P.cycle = function (loop, round) {
   var first = 0;
-  while (this.script.steps[first].loop !== rinse.loop) first++;
-  this.goTo(first, this.roundsOf(rinse.loop) + 1);
-  return 'used';
+  while (this.script.steps[first].loop !== loop) first++;
+  this.goTo(first, round);
 };
 
 P.mayOpen = function (tank) {
@@ -302,7 +240,7 @@ P.mayOpen = function (tank) {
 };
 
 P.litres = function (tap, at) {
-  var litres = number(tap.said.litres);
+  var litres = this.number(tap.said.litres);
   if (litres === null) return;
   var here = this.step().id + '#' + this.round;
   var key = tap.step === this.step().id ? here : this.fillOf || here;
@@ -386,20 +324,6 @@ P.onward = function (from) {
   return Math.min(from, steps.length - 1);
 };
 
-P.pointless = function (step) {
-  var self = this, smells = this.answerOf('sniff') === 'fail';
-  switch (step.kind) {
-    case 'top-up':
-      var cap = this.record('valves');
-      return !!cap && cap.answer !== 'dry' && cap.said.drips !== undefined;
-    case 'sniff': return this.script.tanks.some(function (t) { return t.role === 'black' && !self.emptied(t.id); });
-    case 'dose': return !this.emptied(step.tank) || smells;
-    case 'starter': case 'gray-care': return !this.emptied(step.tank);
-    case 'drain': return smells && this.roleOf(step.tank) === 'gray' && this.answerOf(step.id) !== null;
-    default: return !!step.loop && !this.emptied(step.tank);
-  }
-};
-
 P.goTo = function (position, round) {
   var loop = this.script.steps[position].loop;
   this.position = position;
@@ -407,8 +331,8 @@ P.goTo = function (position, round) {
   if (loop) this.rounds[loop] = Math.max(this.roundsOf(loop), this.round);
 };
 
-export function runState(script, taps) {
-  var state = new RunState(script);
+export function runState(script, rules, taps) {
+  var state = new RunState(script, rules);
   (taps || []).forEach(function (t) { state.apply(t); });
   return state;
 }

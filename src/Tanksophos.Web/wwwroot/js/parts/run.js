@@ -52,7 +52,7 @@ function bell() {
 
 export default () => {
   const time = serverTime(), alarm = bell();
-  let script, data, store, state, taps = [], pending = [], version = 0, sending = false, quiet;
+  let script, rules, data, store, state, taps = [], pending = [], version = 0, sending = false, quiet;
 
   // ---- what waits here ----
   function load() {
@@ -66,7 +66,7 @@ export default () => {
     } catch { /* a browser without a store: then it lasts as long as the page */ }
   }
   function fold() {
-    state = runState(script, taps);
+    state = runState(script, rules, taps);
     pending.forEach(t => state.apply(t));
   }
   // What the server had of the run, for a page that is looked at again without a connection: the page that the device kept is older than its presses.
@@ -166,6 +166,7 @@ export default () => {
     init() {
       data = this.$root.dataset;
       script = JSON.parse(document.getElementById('run-script').textContent);
+      rules = JSON.parse(document.getElementById('run-rules').textContent);
       store = `run-${data.word}`;
       load();
       const start = JSON.parse(document.getElementById('run-start').textContent), { keptAt } = document.body.dataset;
@@ -328,7 +329,7 @@ export default () => {
     get verdict() {
       const rinse = this.rinse;
       if (!rinse) return '';
-      const trial = runState(script, taps);
+      const trial = runState(script, rules, taps);
       pending.forEach(t => trial.apply(t));
       if (trial.step().kind === 'judge' && (this.end || this.debris)) {
         const r = trial.fresh(`${trial.step().id}#${trial.round}`);
