@@ -22,7 +22,8 @@ public sealed record StoredRun(int Id, int RigId, string Key, RunState State, st
 /// <param name="Run">The run afterwards.</param>
 /// <param name="Fates">By key.</param>
 /// <param name="Wrote">Whether entries were written into the log.</param>
-public sealed record TapAnswer(StoredRun Run, IReadOnlyDictionary<string, TapFate> Fates, bool Wrote);
+/// <param name="Ahead">Who had pressed last before these; null if nobody had, or the same person did.</param>
+public sealed record TapAnswer(StoredRun Run, IReadOnlyDictionary<string, TapFate> Fates, bool Wrote, string? Ahead);
 
 /// <summary>The check of the hose run at a place, as it was last done.</summary>
 /// <param name="Place">The place's name, as it was typed.</param>
@@ -75,6 +76,18 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
         return context.Runs.AsNoTracking().Where(r => r.RigId == rigId).OrderByDescending(r => r.StartedAt)
             .FirstOrDefault() is { Finished: false, EndedAt: { } ended } row && ended > since ? Read(row) : null;
     }
+
+    // Runs that tell the pace; older ones were another crew.
+    private const int PaceRuns = 24;
+
+    /// <summary>The last runs that were finished, the newest last; one that cannot be read is left out.</summary>
+    /// <param name="rigId">The rig.</param>
+    /// <param name="before">A run: only earlier ones; null for all.</param>
+    public IReadOnlyList<RunTime> Finished(int rigId, int? before = null) =>
+        [.. context.Runs.AsNoTracking().Where(r => r.RigId == rigId && r.Finished && (before == null || r.Id < before))
+        .OrderByDescending(r => r.StartedAt).Take(PaceRuns).AsEnumerable().Reverse()
+        .Select(r => (Row: r, Script: ReadScript(r.Script))).Where(x => x is { Script: not null, Row.EndedAt: not null })
+        .Select(x => new RunTime(x.Script!.Form, x.Script.PlannedMinutes, (x.Row.EndedAt!.Value - x.Row.StartedAt).TotalMinutes))];
 
     /// <summary>The presses of a run, in order; one that cannot be read is left out.</summary>
     public IReadOnlyList<RunEvent> Taps(int id) => [.. context.RunTaps.AsNoTracking().Where(t => t.RunId == id).OrderBy(t => t.Id).AsEnumerable()
@@ -161,7 +174,8 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
         if (wrote && state.EndedAt is not null) rigs.Writer.Put(rigId, RunEntries.Build(row.Word, state, ZoneOf(row), rigs.Find(rigId)?.Rig), who, row.Word);
         transaction.Commit();
         context.ChangeTracker.Clear();
-        return new TapAnswer(Read(row)!, fates, wrote);
+        var ahead = known.LastOrDefault(t => t.Fate == Codes<TapFate>.Word(TapFate.Used))?.Who;
+        return new TapAnswer(Read(row)!, fates, wrote, ahead == who ? null : ahead);
     }
 
     /// <summary>The check of the hose run at a place; null if none was done there.</summary>

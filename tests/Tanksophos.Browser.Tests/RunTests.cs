@@ -140,7 +140,7 @@ public sealed class RunTests
         taps += PressTo(phone, "wash");
         phone.Complaints().ShouldBeEmpty();
         taps += Press(phone, "finish");
-        phone.Until(() => phone.Driver.Url.EndsWith('/') && phone.Text("[data-logged]")
+        phone.Until(() => phone.Driver.FindElements(By.CssSelector("[data-review]")).Count > 0 && phone.Text("[data-logged]")
             .Contains("The run is finished: 11 entries written", StringComparison.Ordinal), "it is not written: " + phone.Driver.Url);
         // By hand the same eleven entries are about 40 taps and five typed numbers, and somebody has to take the times.
         taps.ShouldBeLessThanOrEqualTo(32);

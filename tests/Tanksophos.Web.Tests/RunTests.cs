@@ -145,7 +145,9 @@ public sealed class RunTests : IDisposable
         var today = await app.GetAsync("/");
         today.Text("[data-logged]").ShouldContain($"{written.Count} ");
         (await app.GetAsync("/run/1"))
-            .ShouldSatisfyAllConditions(h => h.ShouldShow("[data-ended=finished] li"), h => h.ShouldNotShow("[data-run]"));
+            .ShouldSatisfyAllConditions(h => h.ShouldShow("[data-ended=finished]"), h => h.ShouldNotShow("[data-run]"),
+                h => Regex.Count(h, "<a href=\"/entry/").ShouldBe(written.Count), h => h.ShouldShow("[data-reviewed=black]"),
+                h => h.ShouldShow("[data-review] [data-sniff=pass]"), h => h.ShouldShow("[data-read-panel] [data-log]"));
         // Finished twice is finished once.
         (await SendAsync(new { taps = new[] { new { key = "again", at = 0, step = "wash", round = 0, press = "finish" } } })).Json.GetProperty("fates")
             .GetProperty("again").GetString().ShouldBe("stale");
@@ -153,6 +155,20 @@ public sealed class RunTests : IDisposable
         (await app.GetAsync("/run")).ShouldShow("[data-past] [data-sniff=pass]");
         (await app.PostAsync("/", "/?handler=UndoBatch", ("batch", Run().Key))).Status.ShouldBe(HttpStatusCode.OK);
         Log.Count.ShouldBe(before);
+        (await app.GetAsync("/run/1")).ShouldSatisfyAllConditions(h => h.ShouldShow("[data-undone]"), h => h.ShouldNotShow("[data-written]"));
+    }
+
+    [Fact]
+    public async Task The_minutes_of_a_form_follow_how_long_this_crew_took()
+    {
+        static int Of(string html) => int.Parse(Regex.Match(html, @"run-minutes"">(\d+) min<").Groups[1].Value, CultureInfo.InvariantCulture);
+        var planned = Of(await app.GetAsync("/run"));
+        await BeginAsync();
+        await ToAsync(RunStepKind.Wash);
+        app.Clock.Advance(Duration.FromMinutes(planned * 1.8));
+        await PressAsync(RunPress.Finish);
+        app.With(s => s.Writer.WithdrawBatch(1, Run().Key, "test"));
+        Of(await app.GetAsync("/run")).ShouldBeInRange((int)(planned * 1.1), (int)(planned * 1.4));
     }
 
     [Fact]

@@ -222,7 +222,10 @@ public sealed class RunBuilder
                 });
         Add(RunStepKind.Wash, 0.5, RunPress.Finish);
         return new RunScript(form, place, steps, rinses,
-            [.. setting.Tanks.Select(t => new RunScriptTank(t.Tank.Id, t.Tank.Role, t.Tank.CapacityL, t.Open, t.Level.P50L) { StatedL = t.Tank.ShrunkFromL })]);
+            [.. setting.Tanks.Select(t => new RunScriptTank(t.Tank.Id, t.Tank.Role, t.Tank.CapacityL, t.Open, t.Level.P50L) { StatedL = t.Tank.ShrunkFromL })])
+        {
+            Pace = RunPace.Learn(setting.Finished, form).Factor
+        };
     }
 
     private void Black(RunTank black, FlushMethod method)

@@ -271,8 +271,15 @@ public sealed record RunScript(RunForm Form, RunPlace Place, IReadOnlyList<RunSt
         return step.Loop is null ? null : Rinses.FirstOrDefault(r => r.Loop == step.Loop);
     }
 
-    /// <summary>Minutes that it takes, rinse cycles counted as often as they are expected.</summary>
-    public double Minutes => Steps.Sum(s => s.Minutes * (RinseOf(s) is { } r ? ExpectedRinses(r) : 1));
+    /// <summary>Minutes that it takes, rinse cycles counted as often as they are expected, at this crew's pace.</summary>
+    public double Minutes => PlannedMinutes * Pace;
+
+    /// <summary>The same before anything was learned of the crew.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public double PlannedMinutes => Steps.Sum(s => s.Minutes * (RinseOf(s) is { } r ? ExpectedRinses(r) : 1));
+
+    /// <summary>How this crew's runs compare with the planned time, as learned; 1 is as planned.</summary>
+    public double Pace { get; init; } = 1;
 
     /// <summary>Rinses that are expected of a loop of this run.</summary>
     /// <param name="rinse">The loop.</param>

@@ -25,6 +25,9 @@ public sealed record RunSetting
     /// <summary>Whether others wait.</summary>
     public bool Busy { get; init; }
 
+    /// <summary>What the place takes for a dump, in the smallest coin; null if nobody said.</summary>
+    public int? FeeMinor { get; init; }
+
     /// <summary>Whether it is for a sheet printed ahead: what is in the tanks now is then no reason against it.</summary>
     public bool Ahead { get; init; }
 
@@ -59,6 +62,9 @@ public sealed record RunSetting
         var method = Method ?? RunBuilder.Methods(this).FirstOrDefault(FlushMethod.Pedal);
         return this with { FlowLPerMin = RunHistory.Flow(log, method) ?? (method == FlushMethod.BuiltIn ? Rig.Equipment?.KnownFlowLPerMin : null) };
     }
+
+    /// <summary>Runs of this rig that were finished, the newest last: they tell the crew's pace.</summary>
+    public IReadOnlyList<RunTime> Finished { get; init; } = [];
 
     /// <summary>Measures in which doses are said.</summary>
     public KitchenUnits Units { get; init; } = KitchenUnits.Us;

@@ -60,6 +60,7 @@ public sealed class RunService(RigStore store, RigCache memory, TripStore trips,
             Water = tap,
             Leaving = wish.Leaving ?? (station || (stop is not null && stop.Depart.ToInstant() < now + LeavesSoon)),
             Busy = wish.Busy ?? (station && stop is not { Hookup: StopHookup.DumpStation, Busy: false }),
+            FeeMinor = station ? stop?.FeeMinor : null,
             Frost = wish.Leaving != false
                 && trip?.Itinerary.Stops.FirstOrDefault(s => s.Hookup == StopHookup.Storage && s.Depart.ToInstant() > now) is { HighC: <= Stop.FrostHighC },
             PropaneAlarm = picture.Gas is not null,
@@ -69,6 +70,7 @@ public sealed class RunService(RigStore store, RigCache memory, TripStore trips,
             School = wish.School,
             Stop = wish.Stop,
             SetUpKnown = place != RunPlace.Sewer || inForce.Place is null || runs.SetUp(stored.Id, inForce.Place) is not null,
+            Finished = runs.Finished(stored.Id),
             Units = house.Units == Words.Units.Us ? KitchenUnits.Us : KitchenUnits.Metric,
         };
         return setting.WithFlow(log);

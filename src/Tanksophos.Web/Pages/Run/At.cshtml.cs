@@ -3,6 +3,7 @@ using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Mvc;
 using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Formats;
+using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
@@ -12,7 +13,7 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>A run, step by step. The page goes on by itself while the connection is lost, and sends what was pressed when it is back.</summary>
 [Needs(Role.Crew)]
-public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell, PeopleStore people, IHostApplicationLifetime life) : FormPage
+public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore store, RigCache memory, RunBell bell, PeopleStore people, IHostApplicationLifetime life) : FormPage
 {
     private const int MaxAtOnce = 400, MaxBytes = 256 * 1024;
     private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(20);
@@ -22,6 +23,47 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
 
     /// <summary>The check of the hose run done at this place before; null for none.</summary>
     public PlaceSetUp? Known => runs.SetUp(Run.RigId, Run.Place);
+
+    /// <summary>What was written when the run ended.</summary>
+    public IReadOnlyList<LogEntry> Entries => written ??= RunEntries.Build(Run.Key, Run.State, Run.Zone, house.Rig!.Rig);
+
+    /// <summary>How the run went, against the log until then.</summary>
+    public RunReview Review => RunReview.Of(Run.State, Entries,
+        [.. memory.Log(house.Rig!, store).TakeWhile(e => e.Instant < Run.StartedAt)], house.Rig!.Rig);
+
+    /// <summary>Those of the entries that still stand in the log.</summary>
+    public IReadOnlyList<LogEntry> Standing
+    {
+        get
+        {
+            var ids = memory.Log(house.Rig!, store).Where(e => e.Instant >= Run.StartedAt).Select(e => e.Id).ToHashSet(StringComparer.Ordinal);
+            return [.. Entries.Where(e => ids.Contains(e.Id))];
+        }
+    }
+
+    /// <summary>Tanks with a panel that were emptied and not read since.</summary>
+    public IReadOnlyList<Tank> PanelToRead
+    {
+        get
+        {
+            var since = memory.Log(house.Rig!, store).Where(e => e.Instant >= Run.State.EndedAt).OfType<ReadingEntry>().Select(r => r.Tank).ToHashSet();
+            return [.. Review.Tanks.Where(t => t.Tank.Monitor.Probes.Count > 0 && !t.Slow && !since.Contains(t.Tank.Id)
+                && house.Now - Run.State.EndedAt < NodaTime.Duration.FromHours(12)).Select(t => t.Tank)];
+        }
+    }
+
+    /// <summary>Minutes that runs of this form take, and the finished ones that rests on, this one left out.</summary>
+    public (double Minutes, int Runs) Usual
+    {
+        get
+        {
+            var planned = Run.State.Script.PlannedMinutes;
+            var (factor, count) = RunPace.Learn(runs.Finished(Run.RigId, Run.Id), Run.State.Script.Form);
+            return (planned * factor, count);
+        }
+    }
+
+    private IReadOnlyList<LogEntry>? written;
 
     /// <summary>What the page's script starts from.</summary>
     public string Start => Answer(null);
@@ -141,7 +183,7 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
     private RedirectToPageResult Ended(StoredRun run)
     {
         Say(run);
-        return RedirectToPage("/Today/Index");
+        return RedirectToPage(new { id = run.Id });
     }
 
     private void Say(StoredRun run)
@@ -168,6 +210,7 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RunBell bell
         if (answer is not null)
         {
             json["fates"] = new JsonObject(answer.Fates.Select(f => KeyValuePair.Create(f.Key, (JsonNode?)JsonValue.Create(Codes<TapFate>.Word(f.Value)))));
+            if (answer.Ahead is { } ahead) json["ahead"] = ahead;
             if (answer.Wrote) Say(Run);
         }
         return json.ToJsonString();

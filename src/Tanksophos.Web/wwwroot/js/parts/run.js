@@ -216,10 +216,12 @@ export default () => {
         if (answer.status !== 200) throw new Error();
         const said = await answer.json();
         this.online(true);
-        const lost = mine.filter(t => said.fates?.[t.key] === 'stale' && !['back', 'jump', 'skip'].includes(t.press) && t.late);
+        const lost = mine.filter(t => said.fates?.[t.key] === 'stale' && !['back', 'jump', 'skip'].includes(t.press));
         this.take(said);
         this.render();
-        if (lost.length) this.say(`Another device continued this run while you were offline. Not used from here: ${lost.map(t => t.label).join(', ')}.`);
+        if (lost.length) {
+          this.say((lost.some(t => t.late) ? data.sayLate : data.sayAhead).replace('{who}', said.ahead || data.other).replace('{taps}', lost.map(t => t.label).join(', ')));
+        }
         if (said.ended) { this.leave(); return; }
         this.send();
       }).catch(() => {
