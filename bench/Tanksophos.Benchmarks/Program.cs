@@ -29,6 +29,9 @@ internal static class Bench
             return await Fuzz.RunAsync(how is [var m, ..] && double.TryParse(m, System.Globalization.CultureInfo.InvariantCulture, out var minutes) ? minutes
             : 1, how is [_, var s] && ulong.TryParse(s, out var seed) ? seed : (ulong)Environment.TickCount64);
         if (args is ["imports", ..]) return Imports.Measure(rounds: 5);
+        if (args is ["seasons", "untidy", .. var untidy])
+            return Seasons.Untidy(untidy is [var u, ..] && int.TryParse(u, out var some) ? some : 120, untidy is [_, "tuning"] ? Seasons.TuningSeeds
+                : Seasons.ReportSeeds);
         if (args is ["seasons", ..])
             return Seasons.Measure(200, args is [_, "tuning"] ? Seasons.TuningSeeds : Seasons.ReportSeeds, args is [_, "docs"]
             ? Path.Combine("docs", "belief.md") : null);

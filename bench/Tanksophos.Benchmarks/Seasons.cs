@@ -46,6 +46,87 @@ internal static class Seasons
         return 0;
     }
 
+    private static readonly (string Name, Keeping Keeping)[] Habits =
+    [
+        ("tidy", new Keeping(0, 0, 0, 0)),
+        ("one run in five not logged", new Keeping(0.2, 0, 0, 0)),
+        ("that, wrong lights, 7 in 10 readings missing, hours off", new Keeping(0.2, 0.05, 0.7, 0.1)),
+    ];
+
+    /// <summary>The belief over logs as people keep them: dumps forgotten, lights mistaken, readings left out, hours guessed.</summary>
+    public static int Untidy(int seasons, long seeds)
+    {
+        Console.WriteLine($"{seasons} seasons, seeds from {seeds}\n");
+        Console.WriteLine("| log | level error | band holds | sound accused | faults named | forgotten found | proposed for nothing | seconds |\n|---|---|---|---|---|---|---|---|");
+        foreach (var (name, keeping) in Habits)
+        {
+            var t = new UntidyTally();
+            var watch = System.Diagnostics.Stopwatch.StartNew();
+            for (var n = 0; n < seasons; n++) OneUntidy(seeds + n, keeping, t);
+            Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
+                $"| {name} | {Mean(t.Errors):0.00} % | {100.0 * t.Held / t.Errors.Count:0.0} % | {100.0 * t.Accused / t.Sound:0.0} % | "
+                + $"{100.0 * t.Named / Math.Max(1, t.Faulty):0.0} % | {100.0 * t.Found / Math.Max(1, t.Forgotten):0.0} % of {t.Forgotten} | {t.ForNothing} | {watch.Elapsed.TotalSeconds:0.0} |"));
+        }
+        return 0;
+    }
+
+    private sealed class UntidyTally
+    {
+        public readonly List<double> Errors = [];
+        public int Held, Sound, Accused, Faulty, Named, Forgotten, Found, ForNothing;
+    }
+
+    private static void OneUntidy(long seed, Keeping keeping, UntidyTally t)
+    {
+        var (season, rig, _) = Play(seed);
+        var (log, forgotten) = UntidyLog.Make(season, keeping, (ulong)seed * 31 + 7);
+        var running = new JointEstimator().Start(rig);
+        var start = season.Logbook.Entries[0].Instant;
+        var next = 0;
+        var proposed = new List<(string Tank, Instant From, Instant To)>();
+        foreach (var moment in season.Truth.GroupBy(x => x.At.ToInstant()))
+        {
+            for (; next < log.Entries.Count && log.Entries[next].Instant <= moment.Key; next++) running.Add(log.Entries[next]);
+            var belief = running.At(moment.Key.WithOffset(Offset.FromHours(-6)));
+            if (moment.Key < start + Duration.FromDays(FirstJudged)) continue;
+            foreach (var truth in moment)
+            {
+                var tank = rig.Find(truth.Tank)!;
+                var level = belief[truth.Tank].Level;
+                t.Errors.Add(100 * Math.Abs(level.P50L - truth.LevelL) / tank.CapacityL);
+                if (truth.LevelL >= level.P05L - 1e-6 && truth.LevelL <= level.P95L + 1e-6) t.Held++;
+            }
+        }
+        var end = running.At(season.Logbook.AsOf);
+        foreach (var tank in end.Tanks)
+            foreach (var m in tank.Inconsistencies.Where(m => m.Kind == InconsistencyKind.UnloggedEmptying))
+                proposed.Add((tank.Tank.Id, (m.From ?? m.At).ToInstant(), m.At.ToInstant()));
+        var slack = Duration.FromHours(6);
+        foreach (var f in forgotten)
+        {
+            t.Forgotten++;
+            if (proposed.Any(p => p.Tank == f.Tank && f.At >= p.From - slack && f.At <= p.To + slack)) t.Found++;
+        }
+        t.ForNothing += proposed.Count(p => !forgotten.Any(f => p.Tank == f.Tank && f.At >= p.From - slack && f.At <= p.To + slack));
+        var last = season.Truth.GroupBy(x => x.Tank).ToDictionary(g => g.Key, g => g.Last());
+        foreach (var tank in end.Tanks)
+            foreach (var probe in tank.Probes)
+            {
+                var truth = last[tank.Tank.Id].Probes[probe.Probe.Id];
+                var said = probe.Believed ? ProbeState.Working : probe.StuckOn > probe.StuckOff ? ProbeState.StuckOn : ProbeState.StuckOff;
+                if (truth == ProbeState.Working)
+                {
+                    t.Sound++;
+                    if (said != ProbeState.Working) t.Accused++;
+                }
+                else
+                {
+                    t.Faulty++;
+                    if (said == truth) t.Named++;
+                }
+            }
+    }
+
     private const string Notes = """
 
         Believing the panel takes the middle between the highest lamp that is lit and the next; counting days takes the usual rates since the last dump.
@@ -59,17 +140,7 @@ internal static class Seasons
 
     private static void One(long seed, Dictionary<string, Tally> tallies)
     {
-        var random = new SeededRandom(seed ^ 0x5EED);
-        var rig = RigOf(random);
-        var faults = new List<ScenarioFault>();
-        foreach (var tank in rig.Tanks)
-            foreach (var (probe, i) in tank.Monitor.Probes.Select((p, i) => (p, i)))
-                if (random.Uniform() < (i == 0 ? 0.35 : 0.15))
-                    faults.Add(new ScenarioFault(tank.Id, probe.Id, random.Uniform() < 0.75 ? ProbeState.StuckOn : ProbeState.StuckOff,
-                    Math.Round(random.Uniform() * 45)));
-        var season = SimulatedSeason.Simulate(new Scenario(seed, Days, rig,
-            [.. faults, .. rig.Tanks.SelectMany(t => t.Monitor.Probes.Take(1).Select(p => new ScenarioFault(t.Id, p.Id, ProbeState.Working, 0)))
-            .Where(s => faults.All(f => f.Tank != s.Tank))]));
+        var (season, rig, faults) = Play(seed);
         var running = new JointEstimator().Start(rig);
         var entries = season.Logbook.Entries;
         var next = 0;
@@ -139,6 +210,22 @@ internal static class Seasons
                     tally.Delays.Add((when - start).TotalDays - fault.FromDay);
             }
         }
+    }
+
+    private static (SimulatedSeason Season, Rig Rig, List<ScenarioFault> Faults) Play(long seed)
+    {
+        var random = new SeededRandom(seed ^ 0x5EED);
+        var rig = RigOf(random);
+        var faults = new List<ScenarioFault>();
+        foreach (var tank in rig.Tanks)
+            foreach (var (probe, i) in tank.Monitor.Probes.Select((p, i) => (p, i)))
+                if (random.Uniform() < (i == 0 ? 0.35 : 0.15))
+                    faults.Add(new ScenarioFault(tank.Id, probe.Id, random.Uniform() < 0.75 ? ProbeState.StuckOn : ProbeState.StuckOff,
+                    Math.Round(random.Uniform() * 45)));
+        var season = SimulatedSeason.Simulate(new Scenario(seed, Days, rig,
+            [.. faults, .. rig.Tanks.SelectMany(t => t.Monitor.Probes.Take(1).Select(p => new ScenarioFault(t.Id, p.Id, ProbeState.Working, 0)))
+            .Where(s => faults.All(f => f.Tank != s.Tank))]));
+        return (season, rig, faults);
     }
 
     private static Rig RigOf(SeededRandom random)

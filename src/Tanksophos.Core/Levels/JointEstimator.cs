@@ -35,7 +35,7 @@ internal sealed class RunningBelief : IRunningEstimate
     // A change of what the others say of the panel by less than this is not worth weighing a reading again.
     private const double WorthAgain = 0.01;
     // Raised whenever what is saved changes its meaning; what another version saved is not read.
-    private const int SavedVersion = 2;
+    private const int SavedVersion = 3;
 
     private readonly Rig rig;
     private readonly Circumstances circumstances;
@@ -49,9 +49,9 @@ internal sealed class RunningBelief : IRunningEstimate
     // One look at the panel: the panel before it, and each tank before its reading.
     private sealed record Look(Instant Start, PanelState Before, List<Seen> Seen);
 
-    private sealed record Seen(int Tank, TankFilter Before, ReadingEntry Reading, double Well, double Dead, double AllLit)
+    private sealed record Seen(int Tank, TankFilter Before, ReadingEntry Reading, double Well, double Dead, double AllLit, double Emptied, double Ratio)
     {
-        public (double Dead, double AllLit) Used { get; set; }
+        public (double Dead, double AllLit, double Emptied) Used { get; set; }
     }
 
     public RunningBelief(Rig rig, EstimateOptions? options)
@@ -71,7 +71,7 @@ internal sealed class RunningBelief : IRunningEstimate
         tanks = [.. other.tanks.Select(t => t.Copy())];
         panel = other.panel.Copy();
         look = other.look; // its parts are never changed, only replaced
-        (options, clock, last) = (other.options, other.clock, other.last);
+        (options, clock, last, logged) = (other.options, other.clock, other.last, other.logged);
     }
 
     public Instant? Last => last?.ToInstant();
@@ -94,6 +94,7 @@ internal sealed class RunningBelief : IRunningEstimate
         Advance(entry.Instant);
         if (entry is not ReadingEntry { Via: ReadingVia.Panel }) look = null;
         panel.Apply(entry);
+        if (entry is DumpEntry { Emptied: true }) logged++;
         BeliefChange? change = null;
         for (var i = 0; i < tanks.Count; i++)
         {
@@ -123,7 +124,12 @@ internal sealed class RunningBelief : IRunningEstimate
     {
         var end = now?.ToInstant() ?? NodaConstants.UnixEpoch;
         if (now is not null) Advance(end);
-        foreach (var tank in tanks) if (options?.TrackFrom is not null) tank.Note(end, circumstances);
+        // Nobody may have written for days: a dump may be among what was not.
+        foreach (var tank in tanks)
+        {
+            tank.Unseen(end, Careless);
+            if (options?.TrackFrom is not null) tank.Note(end, circumstances);
+        }
         return new LevelBelief(now, [.. tanks.Select(t => t.Belief(circumstances, end, panel.Probability))], panel.Probability)
         {
             PanelDead = panel.Dead,
@@ -141,6 +147,7 @@ internal sealed class RunningBelief : IRunningEstimate
             panel.Save(to);
             to.WriteTime(clock);
             to.WriteTime(last);
+            to.Write(logged);
             to.Write(tanks.Count);
             foreach (var tank in tanks) tank.Save(to);
         }
@@ -158,6 +165,7 @@ internal sealed class RunningBelief : IRunningEstimate
             running.panel.Load(from);
             running.clock = from.ReadInstant();
             running.last = from.ReadTime();
+            running.logged = from.ReadDouble();
             if (from.ReadInt32() != running.tanks.Count) return null;
             foreach (var tank in running.tanks) tank.Load(from);
             return running;
@@ -175,23 +183,61 @@ internal sealed class RunningBelief : IRunningEstimate
             look = new Look(reading.Instant, panel.Copy(), []);
         tanks[tank].Prepare(reading);
         var (well, dead, allLit) = tanks[tank].Likelihood(reading);
-        look = look with { Seen = [.. look.Seen, new Seen(tank, tanks[tank].Copy(), reading, well, dead, allLit)] };
+        var (emptied, ratio) = tanks[tank].Emptied(reading, Careless, well);
+        look = look with { Seen = [.. look.Seen, new Seen(tank, tanks[tank].Copy(), reading, well, dead, allLit, emptied, ratio)] };
         for (var i = 0; i < look.Seen.Count; i++)
         {
             var seen = look.Seen[i];
             var others = look.Before.Copy();
             for (var j = 0; j < look.Seen.Count; j++) if (j != i) others.Weigh(look.Seen[j].Well, look.Seen[j].Dead, look.Seen[j].AllLit);
             var fresh = i == look.Seen.Count - 1;
-            if (!fresh && Math.Abs(others.Dead - seen.Used.Dead) + Math.Abs(others.AllLit - seen.Used.AllLit) < WorthAgain) continue;
+            var prior = Emptied(look.Seen, i);
+            if (!fresh && Math.Abs(others.Dead - seen.Used.Dead) + Math.Abs(others.AllLit - seen.Used.AllLit) < WorthAgain
+                && (Math.Abs(prior - seen.Used.Emptied) < WorthAgain || seen.Ratio < 0.02)) continue;
             var again = seen.Before.Copy();
-            again.See(seen.Reading, others.Dead, others.AllLit);
+            var odds = seen.Emptied > 0 ? prior / (1 - prior) * (1 - seen.Emptied) / seen.Emptied : 1;
+            again.See(seen.Reading, others.Dead, others.AllLit, Careless, odds, prior * seen.Ratio > WorthDoubt * (1 - prior));
             if (!fresh) again.Advance(seen.Reading.Instant, reading.Instant, circumstances);
             again.KeepTrackOf(tanks[seen.Tank]);
             tanks[seen.Tank] = again;
-            look.Seen[i] = seen with { Used = (others.Dead, others.AllLit) };
+            look.Seen[i] = seen with { Used = (others.Dead, others.AllLit, prior) };
         }
         panel = look.Before.Copy();
         foreach (var seen in look.Seen) panel.Weigh(seen.Well, seen.Dead, seen.AllLit);
+    }
+
+    // Chance, by what the other tanks show in the same look, that one was emptied without a word in the log: one run usually empties all of them.
+    private static double Emptied(List<Seen> seen, int tank)
+    {
+        var own = seen[tank].Emptied;
+        if (own <= 0) return 0;
+        var all = TogetherShare * seen.Where(s => s.Emptied > 0).Min(s => s.Emptied);
+        double together = all, others = 0, none = 1;
+        for (var j = 0; j < seen.Count; j++)
+        {
+            if (j == tank || seen[j].Emptied <= 0) continue;
+            together *= seen[j].Ratio;
+            others += (seen[j].Emptied - all) * seen[j].Ratio;
+            none -= seen[j].Emptied - all;
+        }
+        if (together == all) return own; // nobody else was seen
+        var alone = own - all;
+        none = Math.Max(1e-6, none - own);
+        return (together + alone) / (together + alone + others + none);
+    }
+
+    private const double TogetherShare = 0.85, WorthDoubt = 0.004;
+    // How often a crew forgets to log a dump: as one in ten at first, then as the log shows.
+    private const double ForgetsPrior = 1, RemembersPrior = 9;
+    private double logged;
+
+    private double Careless
+    {
+        get
+        {
+            var found = tanks.Sum(t => t.Proposals);
+            return (ForgetsPrior + found) / (ForgetsPrior + RemembersPrior + logged + found);
+        }
     }
 
     private bool Tracking(Instant at) => options?.TrackFrom is { } from && at >= from;

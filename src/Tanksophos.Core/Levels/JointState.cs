@@ -16,6 +16,24 @@ internal enum ProbeMode
     Off = 3,
 }
 
+/// <summary>An emptying that the log may not have.</summary>
+/// <param name="Exposure">Days in which it can have happened, times how often this crew forgets to log one.</param>
+/// <param name="RestL">Litres there at once: what stayed in, and perhaps starter water.</param>
+/// <param name="RestSdL">Its standard deviation.</param>
+/// <param name="FlowL">Litres that the median household put in over those days.</param>
+internal readonly record struct Emptying(double Exposure, double RestL, double RestSdL, double FlowL)
+{
+    // How often a crew dumps in a day, by how full the tank is: hardly ever below a third, every other day above three quarters.
+    private const double Seldom = 0.02, Often = 0.5, From = 0.3, To = 0.75, Most = 0.5;
+
+    /// <summary>Chance of it at a level, a share of the tank.</summary>
+    public double ChanceAt(double share) => Math.Min(Most, Exposure * (Seldom + (Often - Seldom) * Math.Clamp((share - From) / (To - From), 0, 1)));
+
+    /// <summary>Mean and variance of the level after it, for a household's factor: it can have been early or late in those days.</summary>
+    public (double Mean, double Variance) LevelFor(double factor) =>
+        (RestL + 0.5 * FlowL * factor, RestSdL * RestSdL + FlowL * factor * FlowL * factor / 12);
+}
+
 /// <summary>
 /// Everything unknown about one tank, together: for each combination of probe states that is still possible, and for each of a grid of
 /// household factors, a normal distribution over the level, the household's deviations by hookup, and the coating of a percent strip.
@@ -250,24 +268,90 @@ internal sealed class JointState
         ForEach((c, o) => SetLevel(c, o, residue, sd * sd));
     }
 
+    /// <summary>Chance that the tank was emptied without a word in the log, before anything is seen.</summary>
+    public double ChanceOf(Emptying emptying)
+    {
+        var sum = 0.0;
+        foreach (var c in combinations)
+        {
+            if ((c.Code & UnloggedBit) != 0) continue;
+            for (var o = 0; o < c.C.Length; o += Size) if (c.C[o] > 0) sum += c.C[o] * emptying.ChanceAt(c.C[o + 1] / capacity);
+        }
+        return sum;
+    }
+
+    /// <summary>Likelihood of a pattern of lamps if the tank was emptied without a word in the log.</summary>
+    public double LikelihoodIf(Emptying emptying, double[] marks, bool[] lit, bool[] known, double slip, double blur)
+    {
+        Span<double> between = stackalloc double[marks.Length + 1];
+        double weight = 0, seen = 0;
+        foreach (var c in combinations)
+        {
+            if ((c.Code & UnloggedBit) != 0) continue;
+            double own = 0, flow = 0;
+            for (var k = 0; k < Factors; k++)
+            {
+                var o = k * Size;
+                if (c.C[o] == 0) continue;
+                var w = c.C[o] * emptying.ChanceAt(c.C[o + 1] / capacity);
+                own += w;
+                flow += w * factor[k];
+            }
+            if (!(own > 0)) continue;
+            var (mean, variance) = emptying.LevelFor(flow / own);
+            var sd = Math.Sqrt(variance + blur * blur);
+            var fixedPart = Between(c, lit, known, slip, between);
+            double below = 0, mass = 0;
+            for (var j = 0; j <= marks.Length; j++)
+            {
+                var next = j < marks.Length ? Gaussian.Below((marks[j] - mean) / sd) : 1;
+                mass += between[j] * (next - below);
+                below = next;
+            }
+            weight += own;
+            seen += own * fixedPart * mass;
+        }
+        return weight > 0 ? seen / weight : 0;
+    }
+
     /// <summary>Opens the possibility that the tank was emptied without a word in the log.</summary>
-    public void Doubt(double chance, double levelMean, double levelSd)
+    /// <param name="emptying">When and with what left.</param>
+    /// <param name="odds">By how much what else is known raises or lowers the odds of it.</param>
+    public void Doubt(Emptying emptying, double odds = 1)
     {
         var doubted = new List<Combination>();
         foreach (var c in combinations.Where(c => (c.Code & UnloggedBit) == 0))
         {
-            var copy = c.Copy();
             var doubt = new Combination(c.Code | UnloggedBit);
-            Array.Copy(copy.C, doubt.C, copy.C.Length);
-            for (var o = 0; o < doubt.C.Length; o += Size)
+            Array.Copy(c.C, doubt.C, c.C.Length);
+            for (var k = 0; k < Factors; k++)
             {
-                SetLevel(doubt.C, o, levelMean, levelSd * levelSd);
+                var o = k * Size;
+                if (c.C[o] == 0) continue;
+                var chance = emptying.ChanceAt(c.C[o + 1] / capacity);
+                chance = odds * chance / (1 - chance + odds * chance);
+                var (mean, variance) = emptying.LevelFor(factor[k]);
+                SetLevel(doubt.C, o, mean, variance);
                 doubt.C[o] *= chance;
                 c.C[o] *= 1 - chance;
             }
             doubted.Add(doubt);
         }
         Gather(combinations.Concat(doubted));
+    }
+
+    /// <summary>
+    /// Where it is as good as decided whether the tank was emptied without a word in the log, the other case is dropped, so that it can be asked anew.
+    /// </summary>
+    /// <param name="sure">From this chance on it is.</param>
+    /// <param name="never">Below this one it was not.</param>
+    public void Settle(double sure, double never)
+    {
+        var chance = Unlogged;
+        if (chance == 0 || chance > never && chance < sure) return;
+        combinations.RemoveAll(c => (c.Code & UnloggedBit) != 0 == chance < sure);
+        Normalise();
+        Recode(code => code & ~UnloggedBit);
     }
 
     /// <summary>A probe changes its mode: for each mode it was in, the chance of each mode after; null where nothing changes.</summary>

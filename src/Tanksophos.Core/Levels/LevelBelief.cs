@@ -160,7 +160,14 @@ public enum InconsistencyKind
 /// <param name="Kind">What it is.</param>
 /// <param name="ExpectedL">Litres that were expected, or that fit.</param>
 /// <param name="FoundL">Litres that were found.</param>
-public sealed record LogInconsistency(OffsetDateTime At, InconsistencyKind Kind, double ExpectedL, double FoundL);
+public sealed record LogInconsistency(OffsetDateTime At, InconsistencyKind Kind, double ExpectedL, double FoundL)
+{
+    /// <summary>The earliest moment at which it can have happened; null for at <see cref="At"/> itself.</summary>
+    public OffsetDateTime? From { get; init; }
+
+    /// <summary>How sure it is, 0..1.</summary>
+    public double Probability { get; init; } = 1;
+}
 
 /// <summary>What is believed about one tank.</summary>
 public sealed record TankBelief

@@ -47,8 +47,11 @@ internal sealed class TankFilter
     private const double PercentNoise = 0.03, CoatingStart = 0.03, CoatingStartSd = 0.06, CoatingPerDay = 0.0006, CoatingSdPerDay = 0.006;
     private const double MeteredError = 0.05;
     private const double Contradiction = 0.15;
-    // How surprising the lamps must be before an emptying without a word in the log is thought of, and how often one is forgotten.
-    private const double Surprise = 0.03, ForgottenPerDay = 0.002;
+    // An emptying without a word in the log is thought of from this chance on; it is proposed, decided and given up from these.
+    private const double Proposed = 0.8, Decided = 0.97, GivenUp = 0.004, TakenBack = 0.3;
+    // Starter water that is forgotten with a dump, as a share of capacity, and how little it is known.
+    private const double StarterShare = 0.05, RestSd = 0.045;
+    private static readonly Duration LongestDoubt = Duration.FromDays(20);
     private const int KeptReports = 480, KeptMisfits = 12;
     // Minutes of a free dump go with the root of the level; a rig's own pace is learned from its dumps.
     private const double MinutesSd = 0.25, PaceSd = 0.5;
@@ -70,6 +73,8 @@ internal sealed class TankFilter
     private LocalDate day;
     private double daySoFar;
     private Instant? lastEmptied, aged, lastRead;
+    private double flowedSince; // median litres since the level was last seen or emptied
+    private Opening? opening;
     private ReadingEntry? panel;
     private LevelMixture? panelMixture; // the band is worked out only when it is asked for
     private LevelBand panelBelieved;
@@ -106,6 +111,7 @@ internal sealed class TankFilter
         doubtedSince = [.. other.doubtedSince];
         (day, daySoFar, lastEmptied, aged, lastRead) = (other.day, other.daySoFar, other.lastEmptied, other.aged, other.lastRead);
         (panel, panelMixture, panelBelieved, contradicts) = (other.panel, other.panelMixture, other.panelBelieved, other.contradicts);
+        (flowedSince, opening) = (other.flowedSince, other.opening);
         (pace, paceVariance, dumpsTimed, beforeDump, driving) = (other.pace, other.paceVariance, other.dumpsTimed, other.beforeDump, other.driving);
     }
 
@@ -199,6 +205,7 @@ internal sealed class TankFilter
             var before = daySoFar;
             daySoFar += rate * share;
             flowed += rate * share;
+            flowedSince += rate * share;
             hookup = HookupIndex(now.Hookup);
             state.Flow(rate * share, (Square(daySoFar) - Square(before)) * DayScatter.Variance, hookup);
         }
@@ -244,17 +251,61 @@ internal sealed class TankFilter
         }
     }
 
-    /// <summary>Before a panel reading is weighed: what time has done to the probes, and whether an emptying may have been forgotten.</summary>
+    // When an emptying that the log does not have was first thought of, and what was expected then.
+    private sealed record Opening(OffsetDateTime From, double ExpectedL);
+
+    /// <summary>Before a panel reading is weighed: what time has done to the probes.</summary>
     public void Prepare(ReadingEntry reading)
     {
         Age(reading.Instant);
-        if (!Shown(reading) || Tank.Monitor.Kind != MonitorKind.Probes || Options?.Known is not null) return;
-        var (mean, _) = state.Moments();
-        if (mean < 0.2 * Tank.CapacityL || state.Unlogged > 0.001) return;
-        var (lit, known) = Pattern(reading);
-        if (Weighed(lit, known) >= Surprise) return;
-        var days = lastRead is { } read ? Math.Clamp((reading.Instant - read).TotalDays, 0.5, 20) : 20;
-        state.Doubt(ForgottenPerDay * days, 0.08 * Tank.CapacityL, 0.08 * Tank.CapacityL);
+        state.Settle(Decided, GivenUp);
+        if (state.Unlogged == 0) opening = null;
+    }
+
+    // An emptying that the log may not have, since the level was last seen or emptied; null where there is nothing to ask.
+    private Emptying? Forgotten(Instant at, double careless)
+    {
+        if (Options?.Known is not null || careless <= 0 || lastEmptied is null && lastRead is null) return null;
+        var since = Instant.Max(lastEmptied ?? Instant.MinValue, lastRead ?? Instant.MinValue);
+        var days = Math.Min((at - since).TotalDays, LongestDoubt.TotalDays);
+        if (days < 1.0 / 24) return null;
+        var starter = Tank.Role == TankRole.Black ? StarterShare : 0;
+        return new Emptying(careless * days, (Residue.Mean + starter) * Tank.CapacityL, (starter > 0 ? RestSd : 2 * Residue.Sd) * Tank.CapacityL, flowedSince);
+    }
+
+    /// <summary>How many emptyings that the log does not have are proposed.</summary>
+    public int Proposals => inconsistencies.Count(m => m.Kind == InconsistencyKind.UnloggedEmptying);
+
+    /// <summary>Allows for an emptying that the log may not have, since the level was last seen; for the belief at a moment, of which nobody goes on.</summary>
+    public void Unseen(Instant at, double careless)
+    {
+        if (Forgotten(at, careless) is { } emptying && state.ChanceOf(emptying) > 0.004) state.Doubt(emptying);
+    }
+
+    /// <summary>Chance, before a panel reading, that the tank was emptied without a word in the log, and how much likelier the reading is then.</summary>
+    /// <param name="reading">The reading.</param>
+    /// <param name="careless">How often this crew forgets to log a dump.</param>
+    /// <param name="well">Likelihood of the reading as the log has it.</param>
+    public (double Chance, double Ratio) Emptied(ReadingEntry reading, double careless, double well)
+    {
+        if (!Shown(reading) || Forgotten(reading.Instant, careless) is not { } emptying) return (0, 1);
+        var chance = state.ChanceOf(emptying);
+        if (chance <= 0) return (0, 1);
+        double then;
+        if (Tank.Monitor.Kind == MonitorKind.Probes)
+        {
+            var (lit, known) = Pattern(reading);
+            then = state.LikelihoodIf(emptying, marks, lit, known, Slip, Slosh * Tank.CapacityL);
+        }
+        else
+        {
+            var (mean, variance) = emptying.LevelFor(state.CurrentRequest(hookup).Mean);
+            var (coating, spread) = state.Moments(JointState.Coating);
+            var sd = Math.Sqrt(variance + spread + Square(PercentNoise * Tank.CapacityL));
+            var gap = reading.Percent!.Value / 100 * Tank.FullMarkL - mean - Math.Max(0, coating);
+            then = Math.Max(0.03, 0.97 * Gaussian.Density(gap / sd) / sd * Tank.CapacityL);
+        }
+        return (chance, then / Math.Max(well, 1e-12));
     }
 
     /// <summary>Likelihood of a panel reading if the panel is well, all dark, and all lit.</summary>
@@ -275,9 +326,21 @@ internal sealed class TankFilter
     }
 
     /// <summary>Takes a panel reading into account, given what else is known of the panel.</summary>
-    public void See(ReadingEntry reading, double dead, double allLit)
+    /// <param name="reading">The reading.</param>
+    /// <param name="dead">Chance that the panel is dead, by the other tanks.</param>
+    /// <param name="allLit">Chance that it lights everything, by the other tanks.</param>
+    /// <param name="careless">How often this crew forgets to log a dump.</param>
+    /// <param name="odds">By how much the other tanks raise the odds that this one was emptied without a word.</param>
+    /// <param name="worth">Whether that is likely enough to be carried.</param>
+    public void See(ReadingEntry reading, double dead, double allLit, double careless, double odds, bool worth)
     {
         if (!Shown(reading)) return;
+        var expected = state.Moments().Mean;
+        if (worth && Forgotten(reading.Instant, careless) is { } emptying)
+        {
+            opening ??= new Opening(Instant.Max(lastEmptied ?? Instant.MinValue, lastRead ?? Instant.MinValue).WithOffset(reading.At.Offset), expected);
+            state.Doubt(emptying, odds);
+        }
         var disagree = new List<string>();
         if (Tank.Monitor.Kind == MonitorKind.Probes)
         {
@@ -303,8 +366,6 @@ internal sealed class TankFilter
                 if (!against && Belief(i).Working > 0.5) doubtedSince[i] = null;
                 else if (against) doubtedSince[i] ??= reading.Instant;
             }
-            if (state.Unlogged > 0.5)
-                Fits(new LogInconsistency(reading.At, InconsistencyKind.UnloggedEmptying, reports?.Item.ExpectedL ?? 0, state.Moments().Mean));
         }
         else
         {
@@ -319,8 +380,25 @@ internal sealed class TankFilter
                 dead * (percent <= 1 ? 25 : 0.01) + allLit * 0.01);
             if (Math.Abs(shown - Math.Min(state.Moments().Mean, Tank.FullMarkL)) > 0.12 * Tank.CapacityL) disagree.Add("percent");
         }
-        lastRead = reading.Instant;
+        Propose(reading.At);
+        (lastRead, flowedSince) = (reading.Instant, 0);
         (panel, panelMixture, contradicts) = (reading, state.Mixture(JointState.Full), disagree);
+    }
+
+    // What is likely enough to be asked is proposed, once; what later turns out otherwise is taken back.
+    private void Propose(OffsetDateTime at)
+    {
+        if (opening is not { } first) return;
+        var chance = state.Unlogged;
+        var there = inconsistencies.FindIndex(m => m.Kind == InconsistencyKind.UnloggedEmptying && m.From == first.From);
+        if (there >= 0 && chance < TakenBack) inconsistencies.RemoveAt(there);
+        else if (there >= 0) inconsistencies[there] = inconsistencies[there] with { Probability = chance };
+        else if (chance > Proposed)
+        {
+            inconsistencies.Add(new LogInconsistency(at, InconsistencyKind.UnloggedEmptying, first.ExpectedL, state.Moments().Mean)
+            { From = first.From, Probability = chance });
+            if (inconsistencies.Count > KeptMisfits) inconsistencies.RemoveAt(0);
+        }
     }
 
     /// <summary>Keeps the level for drawings and for looking back.</summary>
@@ -400,10 +478,15 @@ internal sealed class TankFilter
             to.Write((byte)m.Kind);
             to.Write(m.ExpectedL);
             to.Write(m.FoundL);
+            to.WriteTime(m.From);
+            to.Write(m.Probability);
         }
         foreach (var since in doubtedSince) to.WriteTime(since);
         to.Write((day.Year * 100 + day.Month) * 100 + day.Day);
         to.Write(daySoFar);
+        to.Write(flowedSince);
+        to.WriteTime(opening?.From);
+        if (opening is not null) to.Write(opening.ExpectedL);
         foreach (var at in (Instant?[])[lastEmptied, aged, lastRead]) to.WriteTime(at);
         to.Write(pace);
         to.Write(paceVariance);
@@ -427,11 +510,17 @@ internal sealed class TankFilter
             reports = new(new LampReport(from.ReadByte(), from.ReadTime()!.Value, from.ReadBoolean(), from.ReadDouble(), from.ReadDouble(), from.ReadDouble(),
                 from.ReadDouble(), from.ReadDouble(), from.ReadDouble()), reports);
         for (var n = from.ReadInt32(); n > 0; n--)
-            inconsistencies.Add(new LogInconsistency(from.ReadTime()!.Value, (InconsistencyKind)from.ReadByte(), from.ReadDouble(), from.ReadDouble()));
+            inconsistencies.Add(new LogInconsistency(from.ReadTime()!.Value, (InconsistencyKind)from.ReadByte(), from.ReadDouble(), from.ReadDouble())
+            {
+                From = from.ReadTime(),
+                Probability = from.ReadDouble()
+            });
         for (var i = 0; i < doubtedSince.Length; i++) doubtedSince[i] = from.ReadInstant();
         var date = from.ReadInt32();
         day = new LocalDate(date / 10000, date / 100 % 100, date % 100);
         daySoFar = from.ReadDouble();
+        flowedSince = from.ReadDouble();
+        if (from.ReadTime() is { } opened) opening = new Opening(opened, from.ReadDouble());
         (lastEmptied, aged, lastRead) = (from.ReadInstant(), from.ReadInstant(), from.ReadInstant());
         (pace, paceVariance, dumpsTimed) = (from.ReadDouble(), from.ReadDouble(), from.ReadInt32());
         if (!from.ReadBoolean()) return;
@@ -517,6 +606,8 @@ internal sealed class TankFilter
             });
         }
         state.Empty(Residue.Mean * Tank.CapacityL * widen, Residue.Sd * Tank.CapacityL * widen);
+        opening = null;
+        flowedSince = 0;
         lastEmptied = at;
         (day, daySoFar) = (default, 0);
     }
