@@ -48,6 +48,8 @@ internal static class Seasons
 
     private static readonly (string Name, Keeping Keeping)[] Habits =
     [
+        ("Amis", new Keeping(0, 0, 0.7, 0)), ("Bhou", new Keeping(0, 0, 0, 0.1)), ("Cwro", new Keeping(0, 0.05, 0, 0)), ("Dmis", new Keeping(0.2, 0, 0.7, 0)),
+        ("Emih", new Keeping(0, 0, 0.7, 0.1)), ("Fmiw", new Keeping(0, 0.05, 0.7, 0)),
         ("tidy", new Keeping(0, 0, 0, 0)),
         ("one run in five not logged", new Keeping(0.2, 0, 0, 0)),
         ("that, wrong lights, 7 in 10 readings missing, hours off", new Keeping(0.2, 0.05, 0.7, 0.1)),
@@ -60,20 +62,33 @@ internal static class Seasons
         Console.WriteLine("| log | level error | band holds | sound accused | faults named | forgotten found | proposed for nothing | seconds |\n|---|---|---|---|---|---|---|---|");
         foreach (var (name, keeping) in Habits)
         {
+            if (Environment.GetEnvironmentVariable("ROWS") is { } rows && !rows.Contains(name[..4], StringComparison.Ordinal)) continue;
             var t = new UntidyTally();
             var watch = System.Diagnostics.Stopwatch.StartNew();
             for (var n = 0; n < seasons; n++) OneUntidy(seeds + n, keeping, t);
             Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
                 $"| {name} | {Mean(t.Errors):0.00} % | {100.0 * t.Held / t.Errors.Count:0.0} % | {100.0 * t.Accused / t.Sound:0.0} % | "
-                + $"{100.0 * t.Named / Math.Max(1, t.Faulty):0.0} % | {100.0 * t.Found / Math.Max(1, t.Forgotten):0.0} % of {t.Forgotten} | {t.ForNothing} | {watch.Elapsed.TotalSeconds:0.0} |"));
+                + $"{100.0 * t.Named / Math.Max(1, t.Faulty):0.0} % | {100.0 * t.Found / Math.Max(1, t.Forgotten):0.0} % of {t.Forgotten}, {100.0 * t.Plain / Math.Max(1, t.Forgotten):0} % plain | {t.ForNothing} | {watch.Elapsed.TotalSeconds:0.0} |"));
         }
         return 0;
     }
 
+    // Whether anybody could see it: lights go out, or the level falls, between the looks before and after, and nothing in the log empties the tank.
+    private static bool Plain(Logbook log, Forgotten f)
+    {
+        var own = log.Entries.Where(e => e.Tank == f.Tank).ToList();
+        if (own.LastOrDefault(e => e.Instant < f.At && e is ReadingEntry or DumpEntry or ValveEntry) is not ReadingEntry before) return false;
+        if (own.FirstOrDefault(e => e.Instant > f.At && e is ReadingEntry or DumpEntry or ValveEntry) is not ReadingEntry after) return false;
+        if (before.Lit is { } was && after.Lit is { } now) return now.Count < was.Count && now.All(was.Contains);
+        return (before.Percent ?? 100 * before.Fraction) > (after.Percent ?? 100 * after.Fraction) + 15;
+    }
+
+    private static string Show(ReadingEntry? r) => r is null ? "-" : r.Lit is { } lit ? string.Join(',', lit) : r.Percent is { } p ? $"{p}%" : $"eye {r.Fraction}";
+
     private sealed class UntidyTally
     {
         public readonly List<double> Errors = [];
-        public int Held, Sound, Accused, Faulty, Named, Forgotten, Found, ForNothing;
+        public int Plain, Held, Sound, Accused, Faulty, Named, Forgotten, Found, ForNothing;
     }
 
     private static void OneUntidy(long seed, Keeping keeping, UntidyTally t)
@@ -105,8 +120,26 @@ internal static class Seasons
         foreach (var f in forgotten)
         {
             t.Forgotten++;
+            if (Plain(log, f)) t.Plain++;
             if (proposed.Any(p => p.Tank == f.Tank && f.At >= p.From - slack && f.At <= p.To + slack)) t.Found++;
+            else if (Environment.GetEnvironmentVariable("MISSED") is not null)
+            {
+                var before = season.Truth.Where(x => x.Tank == f.Tank && x.At.ToInstant() < f.At).LastOrDefault()?.LevelL / rig.Find(f.Tank)!.CapacityL;
+                var after = log.Entries.Where(e => e.Instant > f.At && e.Tank == f.Tank && e is DumpEntry or FlushEntry or ValveEntry).Select(e => (Instant?)e.Instant).FirstOrDefault();
+                var looks = log.Entries.OfType<ReadingEntry>().Where(e => e.Tank == f.Tank && e.Instant > f.At && (after is null || e.Instant < after)).ToList();
+                var prev = log.Entries.OfType<ReadingEntry>().LastOrDefault(e => e.Tank == f.Tank && e.Instant < f.At);
+                var bad = season.Truth.Last(x => x.Tank == f.Tank && x.At.ToInstant() < f.At).Probes.Count(x => x.Value != ProbeState.Working);
+                Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"missed {seed} {f.Tank} level {before:0.00} bad {bad}/{rig.Find(f.Tank)!.Monitor.Probes.Count} looks {looks.Count} before [{Show(prev)}] after {string.Join(' ', looks.Take(4).Select(l => $"+{(l.Instant - f.At).TotalHours:0}h[{Show(l)}]"))}"));
+            }
         }
+        if (Environment.GetEnvironmentVariable("MISSED") is not null)
+            foreach (var p in proposed.Where(p => !forgotten.Any(f => p.Tank == f.Tank && f.At >= p.From - slack && f.At <= p.To + slack)))
+            {
+                var near = log.Entries.Where(e => e.Tank == p.Tank && e.Instant >= p.From - Duration.FromHours(60) && e.Instant <= p.To + Duration.FromHours(60));
+                var m = end[p.Tank].Inconsistencies.First(x => x.At.ToInstant() == p.To);
+                var levels = season.Truth.Where(x => x.Tank == p.Tank && x.At.ToInstant() >= p.From - Duration.FromHours(13) && x.At.ToInstant() <= p.To + Duration.FromHours(30)).Select(x => $"{x.LevelL / rig.Find(p.Tank)!.CapacityL:0.00}");
+                Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"NOTHING {seed} {p.Tank} p {m.Probability:0.00} exp {m.ExpectedL / rig.Find(p.Tank)!.CapacityL:0.00} true {string.Join(' ', levels)} log {string.Join(' ', near.Select(e => $"{(e.Instant - p.To).TotalHours:0}h{(e is ReadingEntry r ? "[" + Show(r) + "]" : e.Type)}"))}"));
+            }
         t.ForNothing += proposed.Count(p => !forgotten.Any(f => p.Tank == f.Tank && f.At >= p.From - slack && f.At <= p.To + slack));
         var last = season.Truth.GroupBy(x => x.Tank).ToDictionary(g => g.Key, g => g.Last());
         foreach (var tank in end.Tanks)

@@ -181,6 +181,8 @@ public sealed class SensorWords(Units units, TimeWords times)
             InconsistencyKind.SeenOtherwise =>
                 $"You saw about {units.Volume(inconsistency.FoundL)} {at}, but the log suggested {units.Volume(inconsistency.ExpectedL)}. What you saw counts. "
                 + $"Something may be missing from the log.",
+            InconsistencyKind.WrongHour =>
+                $"the lights knew of the dump before it was logged. Its hour, or the reading's, looks a few hours off.",
             InconsistencyKind.MoreThanFits =>
                 $"The log adds up to {units.Volume(inconsistency.FoundL)} {at}, more than the {units.Volume(inconsistency.ExpectedL)} that fits. Is the "
                 + $"capacity right? Did a dump go unlogged?",

@@ -95,6 +95,7 @@ internal sealed class RunningBelief : IRunningEstimate
         if (entry is not ReadingEntry { Via: ReadingVia.Panel }) look = null;
         panel.Apply(entry);
         if (entry is DumpEntry { Emptied: true }) logged++;
+        Learn();
         BeliefChange? change = null;
         for (var i = 0; i < tanks.Count; i++)
         {
@@ -127,7 +128,7 @@ internal sealed class RunningBelief : IRunningEstimate
         // Nobody may have written for days: a dump may be among what was not.
         foreach (var tank in tanks)
         {
-            tank.Unseen(end, Careless);
+            if (tanks.Any(t => t.Proposals > 0)) tank.Unseen(end);
             if (options?.TrackFrom is not null) tank.Note(end, circumstances);
         }
         return new LevelBelief(now, [.. tanks.Select(t => t.Belief(circumstances, end, panel.Probability))], panel.Probability)
@@ -168,6 +169,7 @@ internal sealed class RunningBelief : IRunningEstimate
             running.logged = from.ReadDouble();
             if (from.ReadInt32() != running.tanks.Count) return null;
             foreach (var tank in running.tanks) tank.Load(from);
+            running.Learn();
             return running;
         }
         catch (Exception e) when (e is IOException or ArgumentException or OverflowException)
@@ -183,61 +185,61 @@ internal sealed class RunningBelief : IRunningEstimate
             look = new Look(reading.Instant, panel.Copy(), []);
         tanks[tank].Prepare(reading);
         var (well, dead, allLit) = tanks[tank].Likelihood(reading);
-        var (emptied, ratio) = tanks[tank].Emptied(reading, Careless, well);
+        var (emptied, ratio) = tanks[tank].Emptied(reading, well);
         look = look with { Seen = [.. look.Seen, new Seen(tank, tanks[tank].Copy(), reading, well, dead, allLit, emptied, ratio)] };
         for (var i = 0; i < look.Seen.Count; i++)
         {
             var seen = look.Seen[i];
-            var others = look.Before.Copy();
-            for (var j = 0; j < look.Seen.Count; j++) if (j != i) others.Weigh(look.Seen[j].Well, look.Seen[j].Dead, look.Seen[j].AllLit);
+            var (others, prior) = Told(look, i);
             var fresh = i == look.Seen.Count - 1;
-            var prior = Emptied(look.Seen, i);
             if (!fresh && Math.Abs(others.Dead - seen.Used.Dead) + Math.Abs(others.AllLit - seen.Used.AllLit) < WorthAgain
                 && (Math.Abs(prior - seen.Used.Emptied) < WorthAgain || seen.Ratio < 0.02)) continue;
             var again = seen.Before.Copy();
             var odds = seen.Emptied > 0 ? prior / (1 - prior) * (1 - seen.Emptied) / seen.Emptied : 1;
-            again.See(seen.Reading, others.Dead, others.AllLit, Careless, odds, prior * seen.Ratio > WorthDoubt * (1 - prior));
+            again.See(seen.Reading, others.Dead, others.AllLit, odds, prior * seen.Ratio > WorthDoubt * (1 - prior));
             if (!fresh) again.Advance(seen.Reading.Instant, reading.Instant, circumstances);
             again.KeepTrackOf(tanks[seen.Tank]);
             tanks[seen.Tank] = again;
             look.Seen[i] = seen with { Used = (others.Dead, others.AllLit, prior) };
         }
-        panel = look.Before.Copy();
-        foreach (var seen in look.Seen) panel.Weigh(seen.Well, seen.Dead, seen.AllLit);
+        panel = Told(look, -1).Panel;
     }
 
-    // Chance, by what the other tanks show in the same look, that one was emptied without a word in the log: one run usually empties all of them.
-    private static double Emptied(List<Seen> seen, int tank)
+    // What the others, read in the same look, say of the panel, and of whether a tank was emptied without a word in the log: one run usually empties all of
+    // them, and a dead panel darkens all of them. For no tank (-1) what all of them say of the panel.
+    private static (PanelState Panel, double Emptied) Told(Look look, int tank)
     {
-        var own = seen[tank].Emptied;
-        if (own <= 0) return 0;
-        var all = TogetherShare * seen.Where(s => s.Emptied > 0).Min(s => s.Emptied);
-        double together = all, others = 0, none = 1;
+        var seen = look.Seen;
+        var own = tank < 0 ? 0 : seen[tank].Emptied;
+        var open = seen.Where(s => s.Emptied > 0).ToList();
+        var all = open.Count < 2 ? 0 : TogetherShare * open.Min(s => s.Emptied);
+        double dead = 1, allLit = 1, as0 = 1, together = all, others = 0, none = 1 - all;
         for (var j = 0; j < seen.Count; j++)
         {
-            if (j == tank || seen[j].Emptied <= 0) continue;
-            together *= seen[j].Ratio;
-            others += (seen[j].Emptied - all) * seen[j].Ratio;
-            none -= seen[j].Emptied - all;
+            var alone = Math.Max(0, seen[j].Emptied - all);
+            none -= alone;
+            if (j == tank) continue;
+            (dead, allLit, as0) = (dead * seen[j].Dead, allLit * seen[j].AllLit, as0 * seen[j].Well);
+            if (seen[j].Emptied > 0) together *= seen[j].Ratio;
+            others += alone * seen[j].Ratio;
         }
-        if (together == all) return own; // nobody else was seen
-        var alone = own - all;
-        none = Math.Max(1e-6, none - own);
-        return (together + alone) / (together + alone + others + none);
+        var mine = Math.Max(0, own - all);
+        var sum = Math.Max(0, none) + mine + others + together;
+        var panel = look.Before.Copy();
+        panel.Weigh(as0 * sum, dead, allLit);
+        var well = 1 - panel.Probability;
+        return (panel, own <= 0 ? 0 : well * (together + mine) / Math.Max(sum, 1e-300) + (1 - well) * own);
     }
 
     private const double TogetherShare = 0.85, WorthDoubt = 0.004;
     // How often a crew forgets to log a dump: as one in ten at first, then as the log shows.
-    private const double ForgetsPrior = 1, RemembersPrior = 9;
+    private const double ForgetsPrior = 1.5, RemembersPrior = 9;
     private double logged;
 
-    private double Careless
+    private void Learn()
     {
-        get
-        {
-            var found = tanks.Sum(t => t.Proposals);
-            return (ForgetsPrior + found) / (ForgetsPrior + RemembersPrior + logged + found);
-        }
+        var found = tanks.Sum(t => t.Proposals);
+        foreach (var tank in tanks) tank.Careless = (ForgetsPrior + found) / (ForgetsPrior + RemembersPrior + logged + found);
     }
 
     private bool Tracking(Instant at) => options?.TrackFrom is { } from && at >= from;

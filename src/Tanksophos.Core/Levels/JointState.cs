@@ -17,17 +17,29 @@ internal enum ProbeMode
 }
 
 /// <summary>An emptying that the log may not have.</summary>
-/// <param name="Exposure">Days in which it can have happened, times how often this crew forgets to log one.</param>
+/// <param name="Days">Days in which it can have happened, each as much as a crew could and would dump there.</param>
+/// <param name="Forgets">How often this crew forgets to log a dump.</param>
 /// <param name="RestL">Litres there at once: what stayed in, and perhaps starter water.</param>
 /// <param name="RestSdL">Its standard deviation.</param>
 /// <param name="FlowL">Litres that the median household put in over those days.</param>
-internal readonly record struct Emptying(double Exposure, double RestL, double RestSdL, double FlowL)
+/// <param name="Film">Chance that a wet film still lights a lamp.</param>
+internal readonly record struct Emptying(double Days, double Forgets, double RestL, double RestSdL, double FlowL, double Film)
 {
-    // How often a crew dumps in a day, by how full the tank is: hardly ever below a third, every other day above three quarters.
-    private const double Seldom = 0.02, Often = 0.5, From = 0.3, To = 0.75, Most = 0.5;
+    // How often a crew dumps in a day, by how full the tank is: hardly ever below a third, every other day at three quarters, at once when it is full.
+    private const double Seldom = 0.02, Often = 0.5, AtOnce = 1.5, From = 0.3, To = 0.75, Most = 0.9;
 
-    /// <summary>Chance of it at a level, a share of the tank.</summary>
-    public double ChanceAt(double share) => Math.Min(Most, Exposure * (Seldom + (Often - Seldom) * Math.Clamp((share - From) / (To - From), 0, 1)));
+    private static double PerDay(double share) => share < To ? Seldom + (Often - Seldom) * Math.Max(0, (share - From) / (To - From))
+        : Often + (AtOnce - Often) * Math.Min(1, (share - To) / (1 - To));
+
+    /// <summary>Chance of it, given that none was logged, at a level that was reached if it did not happen.</summary>
+    /// <param name="share">The level now, a share of the tank.</param>
+    /// <param name="rise">By how much it rose in those days.</param>
+    public double ChanceAt(double share, double rise)
+    {
+        var not = Math.Exp(-0.5 * Days * (PerDay(share) + PerDay(share - rise)));
+        var unlogged = Forgets * (1 - not);
+        return Math.Min(Most, unlogged / (unlogged + not));
+    }
 
     /// <summary>Mean and variance of the level after it, for a household's factor: it can have been early or late in those days.</summary>
     public (double Mean, double Variance) LevelFor(double factor) =>
@@ -275,7 +287,11 @@ internal sealed class JointState
         foreach (var c in combinations)
         {
             if ((c.Code & UnloggedBit) != 0) continue;
-            for (var o = 0; o < c.C.Length; o += Size) if (c.C[o] > 0) sum += c.C[o] * emptying.ChanceAt(c.C[o + 1] / capacity);
+            for (var k = 0; k < Factors; k++)
+            {
+                var o = k * Size;
+                if (c.C[o] > 0) sum += c.C[o] * emptying.ChanceAt(c.C[o + 1] / capacity, emptying.FlowL * factor[k] / capacity);
+            }
         }
         return sum;
     }
@@ -293,14 +309,24 @@ internal sealed class JointState
             {
                 var o = k * Size;
                 if (c.C[o] == 0) continue;
-                var w = c.C[o] * emptying.ChanceAt(c.C[o + 1] / capacity);
+                var w = c.C[o] * emptying.ChanceAt(c.C[o + 1] / capacity, emptying.FlowL * factor[k] / capacity);
                 own += w;
                 flow += w * factor[k];
             }
             if (!(own > 0)) continue;
             var (mean, variance) = emptying.LevelFor(flow / own);
             var sd = Math.Sqrt(variance + blur * blur);
-            var fixedPart = Between(c, lit, known, slip, between);
+            var (code, film) = Filmed(c, emptying, marks, lit);
+            var seenNow = (1 - film) * Lamps(c.Code, mean, sd, between);
+            if (film > 0) seenNow += film * Lamps(code, mean, sd, between);
+            weight += own;
+            seen += own * seenNow;
+        }
+        return weight > 0 ? seen / weight : 0;
+
+        double Lamps(ulong code, double mean, double sd, Span<double> between)
+        {
+            var fixedPart = Between(code, lit, known, slip, between);
             double below = 0, mass = 0;
             for (var j = 0; j <= marks.Length; j++)
             {
@@ -308,32 +334,62 @@ internal sealed class JointState
                 mass += between[j] * (next - below);
                 below = next;
             }
-            weight += own;
-            seen += own * fixedPart * mass;
+            return fixedPart * mass;
         }
-        return weight > 0 ? seen / weight : 0;
+    }
+
+    // A wet film may still light the lamps that are seen lit and were under the level; how likely that is, for all of them at once.
+    private static (ulong Code, double Chance) Filmed(Combination c, Emptying emptying, double[] marks, bool[] lit)
+    {
+        var code = c.Code;
+        if (emptying.Film <= 0) return (code, 0);
+        double mean = 0;
+        for (var o = 0; o < c.C.Length; o += Size) mean += c.C[o] * c.C[o + 1];
+        mean /= Math.Max(c.Weight, 1e-300);
+        var chance = 1.0;
+        for (var i = 0; i < lit.Length; i++)
+        {
+            if (!lit[i] || c.Mode(i) != ProbeMode.Working || marks[i] > mean) continue;
+            code = With(code, i, ProbeMode.Film);
+            chance *= emptying.Film;
+        }
+        return code == c.Code ? (code, 0) : (code, chance);
     }
 
     /// <summary>Opens the possibility that the tank was emptied without a word in the log.</summary>
     /// <param name="emptying">When and with what left.</param>
     /// <param name="odds">By how much what else is known raises or lowers the odds of it.</param>
-    public void Doubt(Emptying emptying, double odds = 1)
+    /// <param name="marks">Litres at which each lamp should light.</param>
+    /// <param name="lit">Lamps that are seen lit: a wet film may do that; none when no lamp is seen.</param>
+    public void Doubt(Emptying emptying, double odds, double[] marks, bool[] lit)
     {
         var doubted = new List<Combination>();
         foreach (var c in combinations.Where(c => (c.Code & UnloggedBit) == 0))
         {
+            var (code, film) = Filmed(c, emptying, marks, lit);
             var doubt = new Combination(c.Code | UnloggedBit);
             Array.Copy(c.C, doubt.C, c.C.Length);
             for (var k = 0; k < Factors; k++)
             {
                 var o = k * Size;
                 if (c.C[o] == 0) continue;
-                var chance = emptying.ChanceAt(c.C[o + 1] / capacity);
+                var chance = emptying.ChanceAt(c.C[o + 1] / capacity, emptying.FlowL * factor[k] / capacity);
                 chance = odds * chance / (1 - chance + odds * chance);
                 var (mean, variance) = emptying.LevelFor(factor[k]);
                 SetLevel(doubt.C, o, mean, variance);
                 doubt.C[o] *= chance;
                 c.C[o] *= 1 - chance;
+            }
+            if (film > 0)
+            {
+                var wet = new Combination(code | UnloggedBit);
+                Array.Copy(doubt.C, wet.C, doubt.C.Length);
+                for (var o = 0; o < wet.C.Length; o += Size)
+                {
+                    wet.C[o] *= film;
+                    doubt.C[o] *= 1 - film;
+                }
+                doubted.Add(wet);
             }
             doubted.Add(doubt);
         }
@@ -458,7 +514,7 @@ internal sealed class JointState
         Span<double> between = stackalloc double[n + 1];
         foreach (var c in combinations)
         {
-            var fixedPart = Between(c, lit, known, slip, between);
+            var fixedPart = Between(c.Code, lit, known, slip, between);
             for (var o = 0; o < c.C.Length; o += Size)
             {
                 if (c.C[o] == 0) continue;
@@ -509,7 +565,7 @@ internal sealed class JointState
         var sum = 0.0;
         foreach (var c in combinations)
         {
-            var fixedPart = Between(c, lit, known, slip, between);
+            var fixedPart = Between(c.Code, lit, known, slip, between);
             for (var o = 0; o < c.C.Length; o += Size)
                 if (c.C[o] > 0) sum += c.C[o] * fixedPart * Pieces(c.C, o, marks, between, blur).Mass;
         }
@@ -658,14 +714,14 @@ internal sealed class JointState
     }
 
     // Likelihood of the lamps that do not depend on the level, and, for each stretch between marks, of those that do.
-    private static double Between(Combination c, bool[] lit, bool[] known, double slip, Span<double> between)
+    private static double Between(ulong code, bool[] lit, bool[] known, double slip, Span<double> between)
     {
         var fixedPart = 1.0;
         between.Fill(1);
         for (var i = 0; i < lit.Length; i++)
         {
             if (!known[i]) continue;
-            switch (c.Mode(i))
+            switch (ModeIn(code, i))
             {
                 case ProbeMode.Working:
                     for (var j = 0; j < between.Length; j++) between[j] *= lit[i] == j > i ? 1 - slip : slip;

@@ -153,6 +153,9 @@ public enum InconsistencyKind
 
     /// <summary>More was put in or came out than the tank holds.</summary>
     MoreThanFits,
+
+    /// <summary>An entry seems to be some hours off: the lamps knew of a dump before it was logged.</summary>
+    WrongHour,
 }
 
 /// <summary>Something in the log that does not fit the rest.</summary>

@@ -6,10 +6,10 @@ namespace Tanksophos.Core.Levels;
 internal sealed class PanelState
 {
     // A panel fails as a whole far more rarely than a probe fouls, and somebody mends it within weeks. No figure is on record; these are guesses of size.
-    private const double DeadPerDay = 1 / 1200.0, AllLitPerDay = 1 / 4000.0, MendedPerDay = 1 / 25.0;
+    private const double DeadPerDay = 1 / 600.0, AllLitPerDay = 1 / 4000.0, MendedPerDay = 1 / 25.0;
     private const double Slip = 0.01;
 
-    private double dead = 0.006, allLit = 0.002;
+    private double dead = 0.01, allLit = 0.002;
 
     /// <summary>Chance that all lamps are dark whatever the level.</summary>
     public double Dead => dead;

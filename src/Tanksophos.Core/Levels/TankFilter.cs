@@ -48,10 +48,10 @@ internal sealed class TankFilter
     private const double MeteredError = 0.05;
     private const double Contradiction = 0.15;
     // An emptying without a word in the log is thought of from this chance on; it is proposed, decided and given up from these.
-    private const double Proposed = 0.8, Decided = 0.97, GivenUp = 0.004, TakenBack = 0.3;
+    private const double Proposed = 0.7, Decided = 0.97, GivenUp = 0.004, TakenBack = 0.5, NoticedShare = 0.03;
     // Starter water that is forgotten with a dump, as a share of capacity, and how little it is known.
     private const double StarterShare = 0.05, RestSd = 0.045;
-    private static readonly Duration LongestDoubt = Duration.FromDays(20);
+    private static readonly Duration ShortestDoubt = Duration.FromHours(1), GuessedWithin = Duration.FromHours(6);
     private const int KeptReports = 480, KeptMisfits = 12;
     // Minutes of a free dump go with the root of the level; a rig's own pace is learned from its dumps.
     private const double MinutesSd = 0.25, PaceSd = 0.5;
@@ -73,8 +73,8 @@ internal sealed class TankFilter
     private LocalDate day;
     private double daySoFar;
     private Instant? lastEmptied, aged, lastRead;
-    private double flowedSince; // median litres since the level was last seen or emptied
-    private Opening? opening;
+    private double flowedSince, dumpDays; // median litres, and days for a dump, since the level was last seen or emptied
+    private IReadOnlyList<Opening> openings = [];
     private ReadingEntry? panel;
     private LevelMixture? panelMixture; // the band is worked out only when it is asked for
     private LevelBand panelBelieved;
@@ -111,7 +111,7 @@ internal sealed class TankFilter
         doubtedSince = [.. other.doubtedSince];
         (day, daySoFar, lastEmptied, aged, lastRead) = (other.day, other.daySoFar, other.lastEmptied, other.aged, other.lastRead);
         (panel, panelMixture, panelBelieved, contradicts) = (other.panel, other.panelMixture, other.panelBelieved, other.contradicts);
-        (flowedSince, opening) = (other.flowedSince, other.opening);
+        (flowedSince, dumpDays, openings, Careless) = (other.flowedSince, other.dumpDays, other.openings, other.Careless);
         (pace, paceVariance, dumpsTimed, beforeDump, driving) = (other.pace, other.paceVariance, other.dumpsTimed, other.beforeDump, other.driving);
     }
 
@@ -138,6 +138,9 @@ internal sealed class TankFilter
     }
 
     public EstimateOptions? Options { get; set; }
+
+    /// <summary>How often this crew forgets to log a dump, as the log shows so far.</summary>
+    public double Careless { get; set; }
 
     /// <summary>The level over time so far.</summary>
     public TrackPoint[] TrackSoFar => Chain<TrackPoint>.InOrder(track);
@@ -195,6 +198,7 @@ internal sealed class TankFilter
             state.Coat(CoatingPerDay * Tank.CapacityL * days, Square(CoatingSdPerDay * Tank.CapacityL) * days);
         }
         driving = now.DrivingUntil is { } until && to < until;
+        dumpDays += (to - from).TotalDays * Dumpable(now.Hookup);
         if (now.IsOpen(Tank.Id)) return; // what flows in flows on; it was emptied when it was opened
         var rate = now.People * rig.MedianInflow(Tank, now.Hookup);
         if (rate <= 0) return;
@@ -211,8 +215,20 @@ internal sealed class TankFilter
         }
     }
 
+    // How easily a dump is had at a place: with its own sewer at any time, else on a drive to a station. No figure is on record.
+    private double Dumpable(Hookup hookup) => hookup switch
+    {
+        Hookup.Full => 1,
+        Hookup.GrayDrain => Tank.Role == TankRole.Gray ? 1 : AwayFromSewer,
+        Hookup.Partial or Hookup.Dry => AwayFromSewer,
+        Hookup.Storage => 0,
+    };
+
+    private const double AwayFromSewer = 0.2, OnTheWay = 0.6, BeforeLeaving = 1.2;
+
     public void Apply(LogEntry entry, Circumstances now)
     {
+        if (entry is StayEntry) dumpDays += now.Hookup == Hookup.Full ? BeforeLeaving : OnTheWay; // dumped before leaving, or at a station on the way
         if (entry.Tank != Tank.Id)
         {
             Elsewhere(entry);
@@ -252,43 +268,57 @@ internal sealed class TankFilter
     }
 
     // When an emptying that the log does not have was first thought of, and what was expected then.
-    private sealed record Opening(OffsetDateTime From, double ExpectedL);
+    private sealed record Opening(OffsetDateTime From, double ExpectedL, double Share);
 
     /// <summary>Before a panel reading is weighed: what time has done to the probes.</summary>
     public void Prepare(ReadingEntry reading)
     {
         Age(reading.Instant);
-        state.Settle(Decided, GivenUp);
-        if (state.Unlogged == 0) opening = null;
+        Settle();
     }
 
     // An emptying that the log may not have, since the level was last seen or emptied; null where there is nothing to ask.
-    private Emptying? Forgotten(Instant at, double careless)
+    private Emptying? Forgotten(Instant at)
     {
-        if (Options?.Known is not null || careless <= 0 || lastEmptied is null && lastRead is null) return null;
+        if (Options?.Known is not null || lastEmptied is null && lastRead is null) return null;
         var since = Instant.Max(lastEmptied ?? Instant.MinValue, lastRead ?? Instant.MinValue);
-        var days = Math.Min((at - since).TotalDays, LongestDoubt.TotalDays);
-        if (days < 1.0 / 24) return null;
+        if (at - since < ShortestDoubt) return null;
         var starter = Tank.Role == TankRole.Black ? StarterShare : 0;
-        return new Emptying(careless * days, (Residue.Mean + starter) * Tank.CapacityL, (starter > 0 ? RestSd : 2 * Residue.Sd) * Tank.CapacityL, flowedSince);
+        var hours = (at - since).TotalHours;
+        return new Emptying(dumpDays, Careless, (Residue.Mean + starter) * Tank.CapacityL, (starter > 0 ? RestSd : 2 * Residue.Sd) * Tank.CapacityL, flowedSince,
+            hours < FilmLongestHours ? FilmChance * FilmMeanHours / hours * (1 - Math.Exp(-hours / FilmMeanHours)) : 0);
     }
 
     /// <summary>How many emptyings that the log does not have are proposed.</summary>
     public int Proposals => inconsistencies.Count(m => m.Kind == InconsistencyKind.UnloggedEmptying);
 
     /// <summary>Allows for an emptying that the log may not have, since the level was last seen; for the belief at a moment, of which nobody goes on.</summary>
-    public void Unseen(Instant at, double careless)
+    public void Unseen(Instant at)
     {
-        if (Forgotten(at, careless) is { } emptying && state.ChanceOf(emptying) > 0.004) state.Doubt(emptying);
+        if (Forgotten(at) is { } emptying && state.ChanceOf(emptying) > 0.004) state.Doubt(emptying, 1, marks, []);
+    }
+
+    private void Open(Emptying emptying, OffsetDateTime at, double odds, bool[] lit)
+    {
+        var (expected, before) = (state.Moments().Mean, state.Unlogged);
+        state.Doubt(emptying, odds, marks, lit);
+        var more = state.Unlogged - before;
+        var from = Instant.Max(lastEmptied ?? Instant.MinValue, lastRead ?? Instant.MinValue).WithOffset(at.Offset);
+        openings = [.. openings.Select(o => o with { Share = o.Share * before / (before + more) }), new Opening(from, expected, more / (before + more))];
+    }
+
+    private void Settle()
+    {
+        state.Settle(Decided, GivenUp);
+        if (state.Unlogged == 0) openings = [];
     }
 
     /// <summary>Chance, before a panel reading, that the tank was emptied without a word in the log, and how much likelier the reading is then.</summary>
     /// <param name="reading">The reading.</param>
-    /// <param name="careless">How often this crew forgets to log a dump.</param>
     /// <param name="well">Likelihood of the reading as the log has it.</param>
-    public (double Chance, double Ratio) Emptied(ReadingEntry reading, double careless, double well)
+    public (double Chance, double Ratio) Emptied(ReadingEntry reading, double well)
     {
-        if (!Shown(reading) || Forgotten(reading.Instant, careless) is not { } emptying) return (0, 1);
+        if (!Shown(reading) || Forgotten(reading.Instant) is not { } emptying) return (0, 1);
         var chance = state.ChanceOf(emptying);
         if (chance <= 0) return (0, 1);
         double then;
@@ -329,18 +359,12 @@ internal sealed class TankFilter
     /// <param name="reading">The reading.</param>
     /// <param name="dead">Chance that the panel is dead, by the other tanks.</param>
     /// <param name="allLit">Chance that it lights everything, by the other tanks.</param>
-    /// <param name="careless">How often this crew forgets to log a dump.</param>
     /// <param name="odds">By how much the other tanks raise the odds that this one was emptied without a word.</param>
     /// <param name="worth">Whether that is likely enough to be carried.</param>
-    public void See(ReadingEntry reading, double dead, double allLit, double careless, double odds, bool worth)
+    public void See(ReadingEntry reading, double dead, double allLit, double odds, bool worth)
     {
         if (!Shown(reading)) return;
-        var expected = state.Moments().Mean;
-        if (worth && Forgotten(reading.Instant, careless) is { } emptying)
-        {
-            opening ??= new Opening(Instant.Max(lastEmptied ?? Instant.MinValue, lastRead ?? Instant.MinValue).WithOffset(reading.At.Offset), expected);
-            state.Doubt(emptying, odds);
-        }
+        if (worth && Forgotten(reading.Instant) is { } emptying) Open(emptying, reading.At, odds, Tank.Monitor.Kind == MonitorKind.Probes ? Pattern(reading).Lit : []);
         var disagree = new List<string>();
         if (Tank.Monitor.Kind == MonitorKind.Probes)
         {
@@ -381,18 +405,18 @@ internal sealed class TankFilter
             if (Math.Abs(shown - Math.Min(state.Moments().Mean, Tank.FullMarkL)) > 0.12 * Tank.CapacityL) disagree.Add("percent");
         }
         Propose(reading.At);
-        (lastRead, flowedSince) = (reading.Instant, 0);
+        (lastRead, flowedSince, dumpDays) = (reading.Instant, 0, 0);
         (panel, panelMixture, contradicts) = (reading, state.Mixture(JointState.Full), disagree);
     }
 
     // What is likely enough to be asked is proposed, once; what later turns out otherwise is taken back.
     private void Propose(OffsetDateTime at)
     {
-        if (opening is not { } first) return;
+        if (openings.FirstOrDefault(o => o.Share > NoticedShare) is not { } first) return;
         var chance = state.Unlogged;
-        var there = inconsistencies.FindIndex(m => m.Kind == InconsistencyKind.UnloggedEmptying && m.From == first.From);
+        var there = inconsistencies.FindIndex(m => m.Kind == InconsistencyKind.UnloggedEmptying && openings.Any(o => o.From == m.From));
         if (there >= 0 && chance < TakenBack) inconsistencies.RemoveAt(there);
-        else if (there >= 0) inconsistencies[there] = inconsistencies[there] with { Probability = chance };
+        else if (there >= 0) inconsistencies[there] = inconsistencies[there] with { Probability = chance, From = first.From };
         else if (chance > Proposed)
         {
             inconsistencies.Add(new LogInconsistency(at, InconsistencyKind.UnloggedEmptying, first.ExpectedL, state.Moments().Mean)
@@ -485,8 +509,14 @@ internal sealed class TankFilter
         to.Write((day.Year * 100 + day.Month) * 100 + day.Day);
         to.Write(daySoFar);
         to.Write(flowedSince);
-        to.WriteTime(opening?.From);
-        if (opening is not null) to.Write(opening.ExpectedL);
+        to.Write(dumpDays);
+        to.Write(openings.Count);
+        foreach (var o in openings)
+        {
+            to.WriteTime(o.From);
+            to.Write(o.ExpectedL);
+            to.Write(o.Share);
+        }
         foreach (var at in (Instant?[])[lastEmptied, aged, lastRead]) to.WriteTime(at);
         to.Write(pace);
         to.Write(paceVariance);
@@ -519,8 +549,8 @@ internal sealed class TankFilter
         var date = from.ReadInt32();
         day = new LocalDate(date / 10000, date / 100 % 100, date % 100);
         daySoFar = from.ReadDouble();
-        flowedSince = from.ReadDouble();
-        if (from.ReadTime() is { } opened) opening = new Opening(opened, from.ReadDouble());
+        (flowedSince, dumpDays) = (from.ReadDouble(), from.ReadDouble());
+        openings = [.. Enumerable.Range(0, from.ReadInt32()).Select(_ => new Opening(from.ReadTime()!.Value, from.ReadDouble(), from.ReadDouble()))];
         (lastEmptied, aged, lastRead) = (from.ReadInstant(), from.ReadInstant(), from.ReadInstant());
         (pace, paceVariance, dumpsTimed) = (from.ReadDouble(), from.ReadDouble(), from.ReadInt32());
         if (!from.ReadBoolean()) return;
@@ -606,8 +636,11 @@ internal sealed class TankFilter
             });
         }
         state.Empty(Residue.Mean * Tank.CapacityL * widen, Residue.Sd * Tank.CapacityL * widen);
-        opening = null;
-        flowedSince = 0;
+        openings = [];
+        (flowedSince, dumpDays) = (0, 0);
+        // The dump is there, only its hour was guessed.
+        var guessed = inconsistencies.FindLastIndex(m => m.Kind == InconsistencyKind.UnloggedEmptying && at - m.At.ToInstant() < GuessedWithin);
+        if (guessed >= 0) inconsistencies[guessed] = inconsistencies[guessed] with { Kind = InconsistencyKind.WrongHour };
         lastEmptied = at;
         (day, daySoFar) = (default, 0);
     }
@@ -667,9 +700,15 @@ internal sealed class TankFilter
         var (mean, variance) = state.Moments();
         // An eye sees a height, a meter has counted litres, which are written as a share of the stated capacity.
         var litres = fraction * (seen.Via == ReadingVia.Sight ? Tank.CapacityL : Tank.StatedL);
-        if (Math.Abs(litres - Math.Min(mean, Tank.CapacityL)) > 4 * Math.Sqrt(variance + sd * sd))
-            Fits(new LogInconsistency(seen.At, InconsistencyKind.SeenOtherwise, Math.Min(mean, Tank.CapacityL), litres));
+        Settle();
+        var less = litres < mean - 2 * Math.Sqrt(variance + sd * sd);
+        if (less && Forgotten(seen.Instant) is { } emptying && state.ChanceOf(emptying) > 0) Open(emptying, seen.At, 1, []);
+        var surprising = Math.Abs(litres - Math.Min(mean, Tank.CapacityL)) > 4 * Math.Sqrt(variance + sd * sd);
         state.Observe(litres, sd, eyes: true);
+        Propose(seen.At);
+        (lastRead, flowedSince, dumpDays) = (seen.Instant, 0, 0);
+        if (surprising && state.Unlogged < Proposed)
+            Fits(new LogInconsistency(seen.At, InconsistencyKind.SeenOtherwise, Math.Min(mean, Tank.CapacityL), litres));
     }
 
     private void Notice(SymptomEntry symptom)

@@ -136,13 +136,13 @@ public class SensorReportTests
         };
         ReadingEntry Gray(OffsetDateTime at, params string[] lit) => new() { At = at, Tank = "gray", Via = ReadingVia.Panel, Lit = lit };
         LogEntry[] log = [Dump(At(0)), Dump(At(0, 0.1), "gray"), Looked(At(5), 0.55), Looked(At(5), 0.8, "gray"), Lamps(At(5, 4), "low"),
-            Gray(At(5, 4), "g1", "g2"), Lamps(At(6)), Gray(At(6, 0.05)), Lamps(At(6, 8)), Gray(At(6, 8))];
-        var report = Report(Book(rig, At(6, 8), log));
+            Gray(At(5, 4), "g1", "g2"), Lamps(At(6)), Gray(At(6, 0.05)), Lamps(At(6, 8)), Gray(At(6, 8)), Lamps(At(7, 8)), Gray(At(7, 8)), Lamps(At(8, 8)), Gray(At(8, 8)), Lamps(At(9, 8)), Gray(At(9, 8))];
+        // The next day it may also be a dump nobody logged. Days on, with water running in, dark is dark.
+        var report = Report(Book(rig, At(9, 8), log));
 
         report.PanelFault.ShouldBeGreaterThan(0.7);
         report.PanelDead.ShouldBeGreaterThan(0.9 * report.PanelFault);
         report.Tanks.SelectMany(t => t.Findings).ShouldAllBe(f => f.Verdict == ProbeVerdict.Working);
-        report.Tanks[0].Belief.Fraction(report.Tanks[0].Belief.Level.P50L).ShouldBe(0.6, 0.12);
         report.Tanks[0].Belief.MonitorVerdict.ShouldBe(MonitorVerdict.Ignore);
         report.NextChecks[0].Code.ShouldBe(NextCheckCode.BatteryOk);
     }
