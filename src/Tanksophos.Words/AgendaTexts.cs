@@ -106,7 +106,7 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
             case AgendaCode.Divert:
                 return (PlanWords.Dishwater(item.Share, units), null);
             case AgendaCode.ConfirmEntry:
-                return ($"Was {name} dumped{(item.Entry is { } entry ? $" before {times.At(entry.Instant)}" : "")}?", null);
+                return (item.Doubts.Count == 0 ? $"Was {name} dumped?" : new MendWords(units, times, Rig).Question(item.Doubts), null);
             case AgendaCode.Care:
                 return (item.Chore == "traps" ? "Add water to unused drains" : item.Chore == "deep-clean" ? $"Deep clean {name}"
                     : Spaced(item.Chore ?? "care"), null);

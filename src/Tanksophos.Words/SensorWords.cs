@@ -169,26 +169,6 @@ public sealed class SensorWords(Units units, TimeWords times)
             "Tank empty and clean, one wire at a time. A wrong hole can't be undone."),
     };
 
-    /// <summary>What does not fit, in words.</summary>
-    public string LogInconsistency(LogInconsistency inconsistency)
-    {
-        ArgumentNullException.ThrowIfNull(inconsistency);
-        var at = times.At(inconsistency.At.ToInstant());
-        return inconsistency.Kind switch
-        {
-            InconsistencyKind.UnloggedEmptying =>
-                $"The lights {at} only fit an emptied tank: about {units.Volume(inconsistency.ExpectedL)} were expected. Did a dump go unlogged?",
-            InconsistencyKind.SeenOtherwise =>
-                $"You saw about {units.Volume(inconsistency.FoundL)} {at}, but the log suggested {units.Volume(inconsistency.ExpectedL)}. What you saw counts. "
-                + $"Something may be missing from the log.",
-            InconsistencyKind.WrongHour =>
-                $"the lights knew of the dump before it was logged. Its hour, or the reading's, looks a few hours off.",
-            InconsistencyKind.MoreThanFits =>
-                $"The log adds up to {units.Volume(inconsistency.FoundL)} {at}, more than the {units.Volume(inconsistency.ExpectedL)} that fits. Is the "
-                + $"capacity right? Did a dump go unlogged?",
-        };
-    }
-
     /// <summary>A lamp that came back, in words.</summary>
     public string CameBack(Recovery recovery, Rig rig)
     {

@@ -11,7 +11,7 @@ public sealed class LookTests : IDisposable
         "/logbook", "/logbook/sheet", "/import", "/rig", "/rules", "/write", "/write/odor", "/write/flush", "/write/symptom",
         "/write/service", "/write/reading", "/write/stay", "/log", "/log?tank=bath",
         "/log?tank=galley", "/log?kind=dump", "/log?kind=water", "/log?kind=people", "/log?kind=place",
-        "/start", "/more", "/account", "/rigs", "/keeping", "/logbook?type=dump&text=black", "/sign-in", "/no-such-page"];
+        "/start", "/more", "/mend", "/account", "/rigs", "/keeping", "/logbook?type=dump&text=black", "/sign-in", "/no-such-page"];
     private static string[] SheetsOf(string page) => page switch
     {
         "/" => ["keys"],

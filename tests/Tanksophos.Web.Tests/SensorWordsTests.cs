@@ -79,12 +79,18 @@ public class SensorWordsTests
     }
 
     [Fact]
-    public void What_does_not_fit_is_told_as_a_question()
+    public void What_does_not_fit_is_told_as_a_question_with_its_figures()
     {
-        Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.UnloggedEmptying, 80, 10))
-            .ShouldBe("The lights now only fit an emptied tank: about 21 gal were expected. Did a dump go unlogged?");
-        Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.SeenOtherwise, 20, 130)).ShouldContain("What you saw counts");
-        Words.LogInconsistency(new LogInconsistency(Now, InconsistencyKind.MoreThanFits, 151, 240)).ShouldContain("more than the 40 gal that fits");
+        var words = new MendWords(Units.Us, new TimeWords(Now.ToInstant(), DateTimeZone.Utc, TimeStyle.Us), DemoSeason.Rig);
+        foreach (var kind in Enum.GetValues<InconsistencyKind>())
+        {
+            var doubt = new LogDoubt(new LogInconsistency(Now, kind, 80, 10) { From = Now - Duration.FromHours(14), Probe = DemoSeason.Rig.Tanks[0].Monitor.Probes[0] },
+                DemoSeason.Rig.Tanks[0], ["a"], kind == InconsistencyKind.UnloggedEmptying ? [new DumpEntry { At = Now, Tank = "black" }] : []);
+            words.Question([doubt]).ShouldEndWith("?");
+            words.Reason(doubt).ShouldNotBeNullOrWhiteSpace();
+            (words.Yes(doubt) is null).ShouldBe(kind is not (InconsistencyKind.UnloggedEmptying or InconsistencyKind.WrongLamp), Codes<InconsistencyKind>.Word(kind));
+            if (kind is InconsistencyKind.UnloggedEmptying or InconsistencyKind.SeenOtherwise) words.Reason(doubt).ShouldContain("21 gal");
+        }
     }
 
     [Fact]

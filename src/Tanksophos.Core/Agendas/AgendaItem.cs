@@ -153,6 +153,9 @@ public sealed record AgendaItem(AgendaCode Code, AgendaLevel Level, IReadOnlyLis
     /// <summary>The entry to confirm.</summary>
     public LogEntry? Entry { get; init; }
 
+    /// <summary>The doubts about the log that are asked, one run of them.</summary>
+    public IReadOnlyList<Levels.LogDoubt> Doubts { get; init; } = [];
+
     /// <summary>About so many minutes.</summary>
     public double? Minutes { get; init; }
 

@@ -174,13 +174,17 @@ public sealed partial class Court
         else if (force.StaySince is null)
             Add(AgendaCode.LogPlace, AgendaLevel.Today, [], Because.NoPlace,
                 i => i with { Step = s.Advice.Steps.FirstOrDefault(x => x.Code == StepCode.SayWhere) });
-        foreach (var tank in s.Belief.Tanks)
-            if (tank.Inconsistencies.LastOrDefault(m => m.Kind == InconsistencyKind.UnloggedEmptying
-                && now - m.At.ToInstant() <= Duration.FromDays(14)) is { } inconsistency
-                && !entries.Between(inconsistency.At.ToInstant() - Duration.FromDays(1), now).Any(e => e.Tank == tank.Tank.Id && e is DumpEntry or FlushEntry))
-                Add(AgendaCode.ConfirmEntry, AgendaLevel.Soon, [tank.Tank.Id], Because.Unlogged,
-                    i => i with { Entry = new DumpEntry { At = inconsistency.At, Tank = tank.Tank.Id } });
+        var doubts = LogDoubts.Of(s.Logbook, s.Belief);
+        // The latest is asked here, while people remember; all of them stand on the page that mends the log.
+        if (doubts.LastOrDefault(d => d.Misfit.Kind == InconsistencyKind.UnloggedEmptying && now - d.Misfit.At.ToInstant() <= Asks) is { } latest)
+        {
+            var run = LogDoubts.SameRun(doubts, latest);
+            Add(AgendaCode.ConfirmEntry, AgendaLevel.Soon, [.. run.Select(d => d.Tank.Id)], Because.Unlogged,
+                i => i with { Entry = latest.Suggest[0], Doubts = run });
+        }
     }
+
+    private static readonly Duration Asks = Duration.FromDays(14);
 
     private Stop? PresentStop => s.Stops.FirstOrDefault(x => x.Arrive.ToInstant() <= now && now < x.Depart.ToInstant());
 

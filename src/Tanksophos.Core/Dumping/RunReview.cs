@@ -47,7 +47,8 @@ public sealed record RunReview(double Minutes, IReadOnlyList<TankReview> Tanks, 
         double rinse = 0;
         foreach (var dump in written.OfType<DumpEntry>())
         {
-            if (rig.FindEver(dump.Tank) is not { } tank || state.Script.Steps.FirstOrDefault(s => s.Kind == RunStepKind.Drain && s.Tank == tank.Id) is not { } drain) continue;
+            if (rig.FindEver(dump.Tank) is not { } tank
+                || state.Script.Steps.FirstOrDefault(s => s.Kind == RunStepKind.Drain && s.Tank == tank.Id) is not { } drain) continue;
             var cycles = written.OfType<FlushEntry>().Where(f => f.Tank == tank.Id).SelectMany(f => f.Cycles).ToList();
             var flow = state.Script.Rinses.FirstOrDefault(r => r.Tank == tank.Id)?.FlowLPerMin;
             rinse += cycles.Sum(c => c.WaterL ?? c.Seconds / 60 * flow ?? 0);

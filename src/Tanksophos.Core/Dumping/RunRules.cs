@@ -1,7 +1,7 @@
 namespace Tanksophos.Core.Dumping;
 
 /// <summary>Something that can be true of a step while a run is under way.</summary>
-public enum RunTest
+internal enum RunTest
 {
     /// <summary>Nothing was begun in it.</summary>
     NotStarted,
@@ -59,7 +59,7 @@ public enum RunTest
 }
 
 /// <summary>What a press does. Deeds are done in the order in which a rule names them.</summary>
-public enum RunDeed
+internal enum RunDeed
 {
     /// <summary>All valves close.</summary>
     CloseAll,
@@ -152,24 +152,24 @@ public enum RunDeed
 /// <summary>What a press comes to when something is true.</summary>
 /// <param name="When">What is true.</param>
 /// <param name="Fate">What becomes of the press.</param>
-public sealed record RunUnless(RunTest When, TapFate Fate);
+internal sealed record RunUnless(RunTest When, TapFate Fate);
 
 /// <summary>What a press does in a step.</summary>
 /// <param name="Presses">The presses meant; none: any press that no rule before names.</param>
 /// <param name="In">The kinds of step meant; none: any.</param>
 /// <param name="Unless">When it does not count; the first that is true decides.</param>
 /// <param name="Do">What it does.</param>
-public sealed record RunRule(IReadOnlyList<RunPress> Presses, IReadOnlyList<RunStepKind> In, IReadOnlyList<RunUnless> Unless, IReadOnlyList<RunDeed> Do);
+internal sealed record RunRule(IReadOnlyList<RunPress> Presses, IReadOnlyList<RunStepKind> In, IReadOnlyList<RunUnless> Unless, IReadOnlyList<RunDeed> Do);
 
 /// <summary>When a step has become pointless.</summary>
 /// <param name="In">The kinds of step meant; none: any that no rule before names.</param>
 /// <param name="When">It is pointless when one of these is true.</param>
-public sealed record RunPointless(IReadOnlyList<RunStepKind> In, IReadOnlyList<RunTest> When);
+internal sealed record RunPointless(IReadOnlyList<RunStepKind> In, IReadOnlyList<RunTest> When);
 
 /// <summary>
 /// What may be pressed during a run and what it does, as data: the core applies them, and the page that goes on without a connection is sent the same ones.
 /// </summary>
-public sealed record RunRules
+internal sealed record RunRules
 {
     /// <summary>The rules in force.</summary>
     public static RunRules All { get; } = new();

@@ -469,7 +469,7 @@ public sealed class RunState
         return Math.Min(from, Script.Steps.Count - 1);
     }
 
-    /// <summary>Whether what happened has made a step pointless, by <see cref="RunRules.Pointless"/>.</summary>
+    /// <summary>Whether what happened has made a step pointless.</summary>
     /// <param name="step">A step of the run.</param>
     public bool Pointless(RunStep step)
     {

@@ -70,7 +70,7 @@ public static class AssessmentFormat
             if (!faults.Alarm) foreach (var course in sensors.Courses) Write(w, course, logbook.Rig);
             w.WriteEndArray();
             w.WriteStartArray("misfits");
-            foreach (var tank in belief.Tanks) WriteMisfits(w, tank);
+            foreach (var doubt in LogDoubts.Of(logbook, belief).Where(d => d.Misfit.Kind != InconsistencyKind.LoggedTwice)) WriteMisfit(w, doubt);
             w.WriteEndArray();
             w.WriteEndObject();
         }, pretty);
@@ -122,18 +122,23 @@ public static class AssessmentFormat
         w.WriteEndObject();
     }
 
-    private static void WriteMisfits(Utf8JsonWriter w, TankBelief tank)
+    private static void WriteMisfit(Utf8JsonWriter w, LogDoubt doubt)
     {
-        foreach (var inconsistency in tank.Inconsistencies)
-        {
-            w.WriteStartObject();
-            w.WriteString("at", Timestamps.Write(inconsistency.At));
-            w.WriteString("tank", tank.Tank.Id);
-            w.Code("code", inconsistency.Kind);
-            w.Computed("expectedL", inconsistency.ExpectedL);
-            w.Computed("foundL", inconsistency.FoundL);
-            w.WriteEndObject();
-        }
+        var misfit = doubt.Misfit;
+        w.WriteStartObject();
+        w.WriteString("at", Timestamps.Write(misfit.At));
+        w.WriteString("tank", doubt.Tank.Id);
+        w.Code("code", misfit.Kind);
+        w.WriteString("from", Timestamps.Write(misfit.From ?? misfit.At));
+        w.WriteString("to", Timestamps.Write(misfit.At));
+        w.Computed("probability", misfit.Probability);
+        w.Computed("expectedL", misfit.ExpectedL);
+        w.Computed("foundL", misfit.FoundL);
+        w.Texts("entries", doubt.Entries);
+        w.WriteStartArray("suggest");
+        foreach (var entry in doubt.Suggest) EntryCodec.WriteTo(w, entry);
+        w.WriteEndArray();
+        w.WriteEndObject();
     }
 
     private const int MaxChecks = 8;

@@ -410,6 +410,14 @@ internal sealed class JointState
         Recode(code => code & ~UnloggedBit);
     }
 
+    /// <summary>The tank was surely not emptied without a word in the log.</summary>
+    public void Deny()
+    {
+        if (Unlogged is 0 or 1) return;
+        combinations.RemoveAll(c => (c.Code & UnloggedBit) != 0);
+        Normalise();
+    }
+
     /// <summary>A probe changes its mode: for each mode it was in, the chance of each mode after; null where nothing changes.</summary>
     public void Move(int probe, Func<ulong, ProbeMode, double[]?> row)
     {

@@ -156,6 +156,12 @@ public enum InconsistencyKind
 
     /// <summary>An entry seems to be some hours off: the lamps knew of a dump before it was logged.</summary>
     WrongHour,
+
+    /// <summary>A light was probably written down wrongly.</summary>
+    WrongLamp,
+
+    /// <summary>One dump was probably logged twice.</summary>
+    LoggedTwice,
 }
 
 /// <summary>Something in the log that does not fit the rest.</summary>
@@ -170,6 +176,9 @@ public sealed record LogInconsistency(OffsetDateTime At, InconsistencyKind Kind,
 
     /// <summary>How sure it is, 0..1.</summary>
     public double Probability { get; init; } = 1;
+
+    /// <summary>The probe whose light is meant; null for none.</summary>
+    public Probe? Probe { get; init; }
 }
 
 /// <summary>What is believed about one tank.</summary>

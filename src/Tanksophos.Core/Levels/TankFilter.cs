@@ -261,6 +261,12 @@ internal sealed class TankFilter
             case SymptomEntry symptom:
                 Notice(symptom);
                 break;
+            case CheckEntry { Code: CheckCode.NotDumped, Result: CheckResult.Pass }:
+                // Who was there knows: since the last look it was not emptied.
+                state.Deny();
+                openings = [];
+                (lastRead, dumpDays) = (entry.Instant, 0);
+                break;
             case ReadingEntry { Fraction: { } fraction } seen:
                 Look(seen, fraction);
                 break;
@@ -285,7 +291,8 @@ internal sealed class TankFilter
         if (at - since < ShortestDoubt) return null;
         var starter = Tank.Role == TankRole.Black ? StarterShare : 0;
         var hours = (at - since).TotalHours;
-        return new Emptying(dumpDays, Careless, (Residue.Mean + starter) * Tank.CapacityL, (starter > 0 ? RestSd : 2 * Residue.Sd) * Tank.CapacityL, flowedSince,
+        return new Emptying(dumpDays, Careless,
+            (Residue.Mean + starter) * Tank.CapacityL, (starter > 0 ? RestSd : 2 * Residue.Sd) * Tank.CapacityL, flowedSince,
             hours < FilmLongestHours ? FilmChance * FilmMeanHours / hours * (1 - Math.Exp(-hours / FilmMeanHours)) : 0);
     }
 
@@ -364,7 +371,8 @@ internal sealed class TankFilter
     public void See(ReadingEntry reading, double dead, double allLit, double odds, bool worth)
     {
         if (!Shown(reading)) return;
-        if (worth && Forgotten(reading.Instant) is { } emptying) Open(emptying, reading.At, odds, Tank.Monitor.Kind == MonitorKind.Probes ? Pattern(reading).Lit : []);
+        if (worth && Forgotten(reading.Instant) is { } emptying)
+            Open(emptying, reading.At, odds, Tank.Monitor.Kind == MonitorKind.Probes ? Pattern(reading).Lit : []);
         var disagree = new List<string>();
         if (Tank.Monitor.Kind == MonitorKind.Probes)
         {

@@ -579,6 +579,9 @@ public enum CheckCode
 
     /// <summary>The hose is sound.</summary>
     HoseSound,
+
+    /// <summary>Asked whether a tank was dumped without an entry since it was last looked at: it was not.</summary>
+    NotDumped,
 }
 
 /// <summary>Outcome of a check.</summary>

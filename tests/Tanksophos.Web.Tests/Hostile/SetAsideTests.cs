@@ -45,7 +45,7 @@ public sealed class SetAsideTests : IDisposable
     [
         "/", "/run", "/run/1", "/trip", "/trip/sheet", "/find", "/find/health", "/find/sheet", "/sensors", "/treatments", "/treatments/enzyme",
             "/treatments/shelf", "/logbook",
-            "/logbook/sheet", "/rig", "/rules", "/import", "/write", "/write/dump", "/rigs", "/account", "/keeping", "/set-aside",
+            "/logbook/sheet", "/rig", "/rules", "/import", "/write", "/write/dump", "/rigs", "/account", "/keeping", "/mend", "/set-aside",
         "/set-aside?handler=Raw", "/export/logbook", "/export/entries", "/export/readings", "/export/everything", "/alarm",
     ];
 

@@ -13,7 +13,8 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>A run, step by step. The page goes on by itself while the connection is lost, and sends what was pressed when it is back.</summary>
 [Needs(Role.Crew)]
-public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore store, RigCache memory, RunBell bell, PeopleStore people, IHostApplicationLifetime life) : FormPage
+public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore store, RigCache memory, RunBell bell, PeopleStore people,
+    IHostApplicationLifetime life) : FormPage
 {
     private const int MaxAtOnce = 400, MaxBytes = 256 * 1024;
     private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(20);

@@ -1,0 +1,114 @@
+using NodaTime;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Core.Levels;
+
+/// <summary>Something in the log that is probably not as it was, and how it could be mended.</summary>
+/// <param name="Misfit">What does not fit.</param>
+/// <param name="Tank">The tank.</param>
+/// <param name="Entries">Ids of the entries it rests on, as far as they have one.</param>
+/// <param name="Suggest">Entries that would mend it; none where only the crew can know.</param>
+public sealed record LogDoubt(LogInconsistency Misfit, Tank Tank, IReadOnlyList<string> Entries, IReadOnlyList<LogEntry> Suggest)
+{
+    /// <summary>An entry of <see cref="Entries"/> that should go; null for none: the same dump logged by two people.</summary>
+    public string? Surplus { get; init; }
+}
+
+/// <summary>What in a log people probably forgot, mistyped or wrote twice: proposed, never changed by itself.</summary>
+public static class LogDoubts
+{
+    // Two people may log one dump; a tank that is dumped twice within the hour is one that was rinsed, and then a flush stands between.
+    private static readonly Duration Twice = Duration.FromHours(1);
+    private static readonly Duration Season = Duration.FromDays(120);
+    // A lamp that should have shown otherwise by this likelihood, while it is sound before and after, was misread.
+    private const double Misread = 0.06, Sound = 0.8, Agrees = 0.3;
+    private static readonly LocalTime Morning = new(9, 0), Early = new(7, 0), Late = new(20, 0);
+
+    /// <summary>The doubts of a log, the latest last.</summary>
+    /// <param name="logbook">The log.</param>
+    /// <param name="belief">What is believed of it.</param>
+    public static IReadOnlyList<LogDoubt> Of(Logbook logbook, LevelBelief belief)
+    {
+        ArgumentNullException.ThrowIfNull(logbook);
+        ArgumentNullException.ThrowIfNull(belief);
+        var entries = logbook.InOrder();
+        var since = (belief.AsOf?.ToInstant() ?? Instant.MaxValue) - Season;
+        return [.. belief.Tanks.SelectMany(t => t.Inconsistencies.Select(m => Mended(m, t.Tank, entries))
+            .Concat(MisreadLights(t, entries)).Concat(LoggedTwice(t.Tank, entries)))
+            .Where(d => d.Misfit.At.ToInstant() >= since).OrderBy(d => d.Misfit.At.ToInstant())];
+    }
+
+    /// <summary>The doubts that are one run: emptied without a word in hours that overlap; the one asked for comes first.</summary>
+    /// <param name="doubts">All of them.</param>
+    /// <param name="doubt">One of them.</param>
+    public static IReadOnlyList<LogDoubt> SameRun(IReadOnlyList<LogDoubt> doubts, LogDoubt doubt)
+    {
+        ArgumentNullException.ThrowIfNull(doubts);
+        ArgumentNullException.ThrowIfNull(doubt);
+        return doubt.Misfit.Kind != InconsistencyKind.UnloggedEmptying ? [doubt] : [doubt, .. doubts.Where(d => d != doubt
+            && d.Misfit.Kind == InconsistencyKind.UnloggedEmptying && d.Tank.Id != doubt.Tank.Id
+            && (d.Misfit.At.ToInstant() - doubt.Misfit.At.ToInstant()) is var gap && gap < Twice && gap > -Twice)];
+    }
+
+    private static LogDoubt Mended(LogInconsistency misfit, Tank tank, IReadOnlyList<LogEntry> entries)
+    {
+        var (from, to) = ((misfit.From ?? misfit.At).ToInstant(), misfit.At.ToInstant());
+        List<string> rests = [.. entries.Between(from, to + Duration.Epsilon).Where(e => e.Tank == tank.Id && (e.Instant == from || e.Instant == to)
+            && e.Id is not null).Select(e => e.Id!)];
+        return new LogDoubt(misfit, tank, rests, misfit.Kind != InconsistencyKind.UnloggedEmptying ? []
+            : [new DumpEntry { At = Likely(from, misfit.At, entries), Tank = tank.Id }]);
+    }
+
+    // When a forgotten dump most likely was: before the drive or the move in between; else at nine in the morning; else in the middle.
+    private static OffsetDateTime Likely(Instant from, OffsetDateTime to, IReadOnlyList<LogEntry> entries)
+    {
+        var between = entries.Between(from, to.ToInstant());
+        foreach (var entry in between)
+            if (entry is DriveEntry or StayEntry && entry.Instant > from)
+                return Instant.Max(from, entry.Instant - Duration.FromMinutes(30)).WithOffset(to.Offset);
+        for (var date = to.Date; (date + Early).WithOffset(to.Offset).ToInstant() >= from; date = date.PlusDays(-1))
+            foreach (var hour in (LocalTime[])[Morning, Early, Late])
+                if ((date + hour).WithOffset(to.Offset) is var at && at.ToInstant() > from && at.ToInstant() < to.ToInstant()) return at;
+        return (from + (to.ToInstant() - from) / 2).WithOffset(to.Offset);
+    }
+
+    private static IEnumerable<LogDoubt> MisreadLights(TankBelief tank, IReadOnlyList<LogEntry> entries)
+    {
+        if (tank.Filter is null) yield break;
+        foreach (var reports in tank.Filter.Reports.GroupBy(r => r.Probe))
+        {
+            var probe = tank.Probes[reports.Key];
+            var said = reports.ToList();
+            for (var i = 1; i + 1 < said.Count && probe.Working >= Sound; i++)
+            {
+                if (said[i].IfWorking >= Misread
+                    || said[i - 1].IfWorking < Agrees || said[i + 1].IfWorking < Agrees || said[i + 1].Lit == said[i].Lit) continue;
+                // What a forgotten dump explains is no mistake.
+                if (tank.Inconsistencies.Any(m => m.At.ToInstant() >= said[i - 1].At.ToInstant() && m.At.ToInstant() <= said[i + 1].At.ToInstant())) continue;
+                var at = said[i].At;
+                if (entries.Between(at.ToInstant(), at.ToInstant() + Duration.Epsilon).OfType<ReadingEntry>()
+                    .FirstOrDefault(r => r.Tank == tank.Tank.Id && r.Lit is not null) is not { } reading) continue;
+                var lit = said[i].Lit ? reading.Lit!.Where(l => l != probe.Probe.Id) : reading.Lit!.Append(probe.Probe.Id);
+                yield return new LogDoubt(new LogInconsistency(at, InconsistencyKind.WrongLamp, said[i].ExpectedL, said[i].ExpectedL)
+                { Probability = probe.Working * (1 - said[i].IfWorking / (said[i].IfWorking + Misread)), Probe = probe.Probe },
+                    tank.Tank, reading.Id is { } id ? [id] : [], [reading with { Lit = [.. lit] }]);
+            }
+        }
+    }
+
+    private static IEnumerable<LogDoubt> LoggedTwice(Tank tank, IReadOnlyList<LogEntry> entries)
+    {
+        DumpEntry? before = null;
+        foreach (var entry in entries)
+        {
+            if (entry.Tank == tank.Id && entry is FlushEntry or ValveEntry) before = null;
+            if (entry is not DumpEntry { Emptied: true } dump || dump.Tank != tank.Id) continue;
+            if (before is not null && dump.Instant - before.Instant < Twice)
+                yield return new LogDoubt(new LogInconsistency(dump.At, InconsistencyKind.LoggedTwice, 0, 0) { From = before.At, Probability = 0.8 }, tank,
+                    [.. new[] { before.Id, dump.Id }.OfType<string>()], [])
+                { Surplus = dump.Minutes is null ? dump.Id : before.Id };
+            before = dump;
+        }
+    }
+}
