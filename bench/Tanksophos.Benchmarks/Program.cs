@@ -8,7 +8,7 @@ namespace Tanksophos.Benchmarks;
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- fuzz [MINUTES] [SEED]  hostile documents, forms, files, presses and API requests
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- imports       importing ten years of entries beside raw inserts
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- seasons how well levels and faulty probes are known over simulated seasons; with "docs" into
-// docs/belief.md
+// docs/belief.md; "untidy [N] [tuning]" for logs as people keep them alone
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- trips plans lived through by a thousand households each, beside two habits; with "docs" into
 // docs/trips.md
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- causes how often conditions and smells are named rightly over practice cases; with "docs" into
@@ -30,8 +30,11 @@ internal static class Bench
             : 1, how is [_, var s] && ulong.TryParse(s, out var seed) ? seed : (ulong)Environment.TickCount64);
         if (args is ["imports", ..]) return Imports.Measure(rounds: 5);
         if (args is ["seasons", "untidy", .. var untidy])
-            return Seasons.Untidy(untidy is [var u, ..] && int.TryParse(u, out var some) ? some : 120, untidy is [_, "tuning"] ? Seasons.TuningSeeds
-                : Seasons.ReportSeeds);
+        {
+            Console.Write(Seasons.Untidy(untidy is [var u, ..] && int.TryParse(u, out var some) && some is > 0 and <= 10_000 ? some : 120,
+                untidy is [_, "tuning"] ? Seasons.TuningSeeds : Seasons.ReportSeeds));
+            return 0;
+        }
         if (args is ["seasons", ..])
             return Seasons.Measure(200, args is [_, "tuning"] ? Seasons.TuningSeeds : Seasons.ReportSeeds, args is [_, "docs"]
             ? Path.Combine("docs", "belief.md") : null);

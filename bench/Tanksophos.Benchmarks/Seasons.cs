@@ -42,35 +42,34 @@ internal static class Seasons
         Console.Write(table);
         if (file is not null) File.WriteAllText(file,
             "# How well levels and probes are known\n\nWritten by `dotnet run -c Release --project bench/Tanksophos.Benchmarks -- seasons docs`.\n\n"
-            + table + Notes);
+            + table + "\n" + Untidy(seasons, seeds) + Notes);
         return 0;
     }
 
     private static readonly (string Name, Keeping Keeping)[] Habits =
     [
-        ("Amis", new Keeping(0, 0, 0.7, 0)), ("Bhou", new Keeping(0, 0, 0, 0.1)), ("Cwro", new Keeping(0, 0.05, 0, 0)), ("Dmis", new Keeping(0.2, 0, 0.7, 0)),
-        ("Emih", new Keeping(0, 0, 0.7, 0.1)), ("Fmiw", new Keeping(0, 0.05, 0.7, 0)),
         ("tidy", new Keeping(0, 0, 0, 0)),
         ("one run in five not logged", new Keeping(0.2, 0, 0, 0)),
         ("that, wrong lights, 7 in 10 readings missing, hours off", new Keeping(0.2, 0.05, 0.7, 0.1)),
     ];
 
     /// <summary>The belief over logs as people keep them: dumps forgotten, lights mistaken, readings left out, hours guessed.</summary>
-    public static int Untidy(int seasons, long seeds)
+    public static string Untidy(int seasons, long seeds)
     {
-        Console.WriteLine($"{seasons} seasons, seeds from {seeds}\n");
-        Console.WriteLine("| log | level error | band holds | sound accused | faults named | forgotten found | proposed for nothing | seconds |\n|---|---|---|---|---|---|---|---|");
+        var table = new StringBuilder();
+        table.AppendLine(CultureInfo.InvariantCulture, $"{seasons} of the same seasons, as people keep logs, both tanks together; seeds from {seeds}.\n");
+        table.AppendLine("| log | level error | band holds | sound probes accused | faults named | forgotten dumps found | plain to see | proposed for nothing |");
+        table.AppendLine("|---|---|---|---|---|---|---|---|");
         foreach (var (name, keeping) in Habits)
         {
-            if (Environment.GetEnvironmentVariable("ROWS") is { } rows && !rows.Contains(name[..4], StringComparison.Ordinal)) continue;
             var t = new UntidyTally();
-            var watch = System.Diagnostics.Stopwatch.StartNew();
             for (var n = 0; n < seasons; n++) OneUntidy(seeds + n, keeping, t);
-            Console.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                $"| {name} | {Mean(t.Errors):0.00} % | {100.0 * t.Held / t.Errors.Count:0.0} % | {100.0 * t.Accused / t.Sound:0.0} % | "
-                + $"{100.0 * t.Named / Math.Max(1, t.Faulty):0.0} % | {100.0 * t.Found / Math.Max(1, t.Forgotten):0.0} % of {t.Forgotten}, {100.0 * t.Plain / Math.Max(1, t.Forgotten):0} % plain | {t.ForNothing} | {watch.Elapsed.TotalSeconds:0.0} |"));
+            table.AppendLine(CultureInfo.InvariantCulture,
+                $"| {name} | {Mean(t.Errors):0.0} | {100.0 * t.Held / t.Errors.Count:0} % | {100.0 * t.Accused / t.Sound:0.0} % | "
+                + $"{100.0 * t.Named / Math.Max(1, t.Faulty):0} % | {(t.Forgotten == 0 ? "-" : $"{100 * t.Found / t.Forgotten} % of {t.Forgotten}")} | "
+                + $"{(t.Forgotten == 0 ? "-" : $"{100 * t.Plain / t.Forgotten} %")} | {t.ForNothing} |");
         }
-        return 0;
+        return table.ToString();
     }
 
     // Whether anybody could see it: lights go out, or the level falls, between the looks before and after, and nothing in the log empties the tank.
@@ -82,8 +81,6 @@ internal static class Seasons
         if (before.Lit is { } was && after.Lit is { } now) return now.Count < was.Count && now.All(was.Contains);
         return (before.Percent ?? 100 * before.Fraction) > (after.Percent ?? 100 * after.Fraction) + 15;
     }
-
-    private static string Show(ReadingEntry? r) => r is null ? "-" : r.Lit is { } lit ? string.Join(',', lit) : r.Percent is { } p ? $"{p}%" : $"eye {r.Fraction}";
 
     private sealed class UntidyTally
     {
@@ -122,24 +119,7 @@ internal static class Seasons
             t.Forgotten++;
             if (Plain(log, f)) t.Plain++;
             if (proposed.Any(p => p.Tank == f.Tank && f.At >= p.From - slack && f.At <= p.To + slack)) t.Found++;
-            else if (Environment.GetEnvironmentVariable("MISSED") is not null)
-            {
-                var before = season.Truth.Where(x => x.Tank == f.Tank && x.At.ToInstant() < f.At).LastOrDefault()?.LevelL / rig.Find(f.Tank)!.CapacityL;
-                var after = log.Entries.Where(e => e.Instant > f.At && e.Tank == f.Tank && e is DumpEntry or FlushEntry or ValveEntry).Select(e => (Instant?)e.Instant).FirstOrDefault();
-                var looks = log.Entries.OfType<ReadingEntry>().Where(e => e.Tank == f.Tank && e.Instant > f.At && (after is null || e.Instant < after)).ToList();
-                var prev = log.Entries.OfType<ReadingEntry>().LastOrDefault(e => e.Tank == f.Tank && e.Instant < f.At);
-                var bad = season.Truth.Last(x => x.Tank == f.Tank && x.At.ToInstant() < f.At).Probes.Count(x => x.Value != ProbeState.Working);
-                Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"missed {seed} {f.Tank} level {before:0.00} bad {bad}/{rig.Find(f.Tank)!.Monitor.Probes.Count} looks {looks.Count} before [{Show(prev)}] after {string.Join(' ', looks.Take(4).Select(l => $"+{(l.Instant - f.At).TotalHours:0}h[{Show(l)}]"))}"));
-            }
         }
-        if (Environment.GetEnvironmentVariable("MISSED") is not null)
-            foreach (var p in proposed.Where(p => !forgotten.Any(f => p.Tank == f.Tank && f.At >= p.From - slack && f.At <= p.To + slack)))
-            {
-                var near = log.Entries.Where(e => e.Tank == p.Tank && e.Instant >= p.From - Duration.FromHours(60) && e.Instant <= p.To + Duration.FromHours(60));
-                var m = end[p.Tank].Inconsistencies.First(x => x.At.ToInstant() == p.To);
-                var levels = season.Truth.Where(x => x.Tank == p.Tank && x.At.ToInstant() >= p.From - Duration.FromHours(13) && x.At.ToInstant() <= p.To + Duration.FromHours(30)).Select(x => $"{x.LevelL / rig.Find(p.Tank)!.CapacityL:0.00}");
-                Console.WriteLine(string.Create(CultureInfo.InvariantCulture, $"NOTHING {seed} {p.Tank} p {m.Probability:0.00} exp {m.ExpectedL / rig.Find(p.Tank)!.CapacityL:0.00} true {string.Join(' ', levels)} log {string.Join(' ', near.Select(e => $"{(e.Instant - p.To).TotalHours:0}h{(e is ReadingEntry r ? "[" + Show(r) + "]" : e.Type)}"))}"));
-            }
         t.ForNothing += proposed.Count(p => !forgotten.Any(f => p.Tank == f.Tank && f.At >= p.From - slack && f.At <= p.To + slack));
         var last = season.Truth.GroupBy(x => x.Tank).ToDictionary(g => g.Key, g => g.Last());
         foreach (var tank in end.Tanks)
@@ -168,6 +148,11 @@ internal static class Seasons
         habits differ from season to season: some look twice a day, some every other day; some never look inside. The seasons come from the program's own
         simulator (src/Tanksophos.Core/Simulation/SimulatedSeason.cs), which shares the practitioners' rates with the estimator and none of its code; the
         estimator was worked on with other seeds (`-- seasons tuning`).
+
+        In the untidy logs one dump run in five is not logged, with its rinses, water and doses; in the last row one panel reading in twenty has a wrong
+        light, seven in ten were never taken, and one entry in ten is up to five hours off. A forgotten dump counts as found if it is proposed with hours
+        that hold it, give or take six; as plain to see if lights go out, or the level falls by 15 percent, between the looks before and after it with
+        nothing in the log. Half of the others have no look at all before the next dump.
 
         """;
 

@@ -179,8 +179,8 @@ public sealed partial class Court
         if (doubts.LastOrDefault(d => d.Misfit.Kind == InconsistencyKind.UnloggedEmptying && now - d.Misfit.At.ToInstant() <= Asks) is { } latest)
         {
             var run = LogDoubts.SameRun(doubts, latest);
-            Add(AgendaCode.ConfirmEntry, AgendaLevel.Soon, [.. run.Select(d => d.Tank.Id)], Because.Unlogged,
-                i => i with { Entry = latest.Suggest[0], Doubts = run });
+            Add(AgendaCode.ConfirmEntry, AgendaLevel.Today, [.. run.Select(d => d.Tank.Id)], Because.Unlogged,
+                i => i with { At = now, Entry = latest.Suggest[0], Doubts = run });
         }
     }
 

@@ -11,7 +11,7 @@ namespace Tanksophos.Web.Drawing;
 public sealed record RibbonStay(double X, double Width, string Place, Hookup Hookup, bool Open);
 
 /// <summary>Something that was or will be done to a tank.</summary>
-public sealed record RibbonPin(double X, string Letter, string Label, bool Planned);
+public sealed record RibbonPin(double X, string Letter, string Label, bool Planned, bool Asked = false);
 
 /// <summary>A stretch of believed level in one lane: the band as a closed path and the median as a line.</summary>
 public sealed record RibbonStretch(string Band, string Line, bool Planned);
@@ -142,7 +142,7 @@ public sealed class RibbonGeometry
         // What may have been forgotten stands hollow where it most likely was.
         foreach (var doubt in LogDoubts.Of(picture.Logbook, picture.Belief))
             if (doubt.Tank.Id == tank.Tank.Id && doubt.Suggest is [DumpEntry dump, ..] && dump.Instant >= from)
-                pins.Add(new RibbonPin(X(dump.Instant), "?", "perhaps dumped, not logged", true));
+                pins.Add(new RibbonPin(X(dump.Instant), "?", "perhaps dumped, not logged", false, true));
         return new RibbonLane(tank.Tank, top, bottom, Y(picture.Advice[tank.Tank.Id].DumpLevelL), stretches, pins);
     }
 
