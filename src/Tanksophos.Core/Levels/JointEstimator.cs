@@ -47,7 +47,7 @@ internal sealed class RunningBelief : IRunningEstimate
     private OffsetDateTime? last;
 
     // One look at the panel: the panel before it, and each tank before its reading.
-    private sealed record Look(Instant Start, PanelState Before, List<Seen> Seen);
+    private sealed record Look(Instant Start, PanelState Before, List<Seen> Seen, bool WasAllLit);
 
     private sealed record Seen(int Tank, TankFilter Before, ReadingEntry Reading, double Well, double Dead, double AllLit, double Emptied, double Ratio)
     {
@@ -71,7 +71,7 @@ internal sealed class RunningBelief : IRunningEstimate
         tanks = [.. other.tanks.Select(t => t.Copy())];
         panel = other.panel.Copy();
         look = other.look; // its parts are never changed, only replaced
-        (options, clock, last, logged) = (other.options, other.clock, other.last, other.logged);
+        (options, clock, last, logged, everyLampLit) = (other.options, other.clock, other.last, other.logged, other.everyLampLit);
     }
 
     public Instant? Last => last?.ToInstant();
@@ -95,6 +95,7 @@ internal sealed class RunningBelief : IRunningEstimate
         if (entry is not ReadingEntry { Via: ReadingVia.Panel }) look = null;
         panel.Apply(entry);
         if (entry is DumpEntry { Emptied: true }) logged++;
+        if (entry is DumpEntry or FlushEntry or ValveEntry) everyLampLit = false;
         Learn();
         BeliefChange? change = null;
         for (var i = 0; i < tanks.Count; i++)
@@ -113,6 +114,7 @@ internal sealed class RunningBelief : IRunningEstimate
             change = tanks[i].ChangeSince(before);
             if (Tracking(entry.Instant)) tanks[i].Note(entry.Instant, circumstances, entry);
         }
+        if (entry is SymptomEntry { Code: SymptomCode.LampsAllOn or SymptomCode.LampsDead } lamps) Told(lamps);
         circumstances.Apply(entry);
         last = entry.At;
         return change;
@@ -149,6 +151,7 @@ internal sealed class RunningBelief : IRunningEstimate
             to.WriteTime(clock);
             to.WriteTime(last);
             to.Write(logged);
+            to.Write(everyLampLit);
             to.Write(tanks.Count);
             foreach (var tank in tanks) tank.Save(to);
         }
@@ -167,6 +170,7 @@ internal sealed class RunningBelief : IRunningEstimate
             running.clock = from.ReadInstant();
             running.last = from.ReadTime();
             running.logged = from.ReadDouble();
+            running.everyLampLit = from.ReadBoolean();
             if (from.ReadInt32() != running.tanks.Count) return null;
             foreach (var tank in running.tanks) tank.Load(from);
             running.Learn();
@@ -182,7 +186,7 @@ internal sealed class RunningBelief : IRunningEstimate
     private void See(int tank, ReadingEntry reading)
     {
         if (look is null || reading.Instant - look.Start > OneLook || look.Seen.Any(s => s.Tank == tank))
-            look = new Look(reading.Instant, panel.Copy(), []);
+            look = new Look(reading.Instant, panel.Copy(), [], everyLampLit);
         tanks[tank].Prepare(reading);
         var (well, dead, allLit) = tanks[tank].Likelihood(reading);
         var (emptied, ratio) = tanks[tank].Emptied(reading, well);
@@ -203,6 +207,7 @@ internal sealed class RunningBelief : IRunningEstimate
             look.Seen[i] = seen with { Used = (others.Dead, others.AllLit, prior) };
         }
         panel = Told(look, -1).Panel;
+        everyLampLit = look.Seen.All(s => s.AllLit > AsLit);
     }
 
     // What the others, read in the same look, say of the panel, and of whether a tank was emptied without a word in the log: one run usually empties all of
@@ -226,11 +231,15 @@ internal sealed class RunningBelief : IRunningEstimate
         var mine = Math.Max(0, own - all);
         var sum = Math.Max(0, none) + mine + others + together;
         var panel = look.Before.Copy();
+        // Every lamp lit again, with nothing drained in between, says again what it said: fouled probes would do the same.
+        if (look.WasAllLit && seen.All(s => s.AllLit > AsLit)) allLit = as0 * sum;
         panel.Weigh(as0 * sum, dead, allLit);
         var well = 1 - panel.Probability;
         return (panel, own <= 0 ? 0 : well * (together + mine) / Math.Max(sum, 1e-300) + (1 - well) * own);
     }
 
+    private const double AsLit = 0.9;
+    private bool everyLampLit; // whether the last look had every lamp lit, and nothing was drained since
     private const double TogetherShare = 0.85, WorthDoubt = 0.004;
     // How often a crew forgets to log a dump: as one in ten at first, then as the log shows.
     private const double ForgetsPrior = 1.5, RemembersPrior = 9;
@@ -240,6 +249,20 @@ internal sealed class RunningBelief : IRunningEstimate
     {
         var found = tanks.Sum(t => t.Proposals);
         foreach (var tank in tanks) tank.Careless = (ForgetsPrior + found) / (ForgetsPrior + RemembersPrior + logged + found);
+    }
+
+    // "All lights on", "lights dead" is a look at the panel, said in other words.
+    private void Told(SymptomEntry lamps)
+    {
+        for (var i = 0; i < tanks.Count; i++)
+            if (tanks[i].Tank is { Monitor.Kind: MonitorKind.Probes } tank && (lamps.Tank ?? tank.Id) == tank.Id)
+                See(i, new ReadingEntry
+                {
+                    At = lamps.At,
+                    Tank = tank.Id,
+                    Via = ReadingVia.Panel,
+                    Lit = lamps.Code == SymptomCode.LampsAllOn ? [.. tank.Monitor.Probes.Select(p => p.Id)] : [],
+                });
     }
 
     private bool Tracking(Instant at) => options?.TrackFrom is { } from && at >= from;

@@ -48,13 +48,13 @@ internal sealed class PanelState
         switch (entry)
         {
             case SymptomEntry { Code: SymptomCode.LampsDead }:
-                Weigh(0.02, 0.9, 0.01);
+                Weigh(0.1, 0.9, 0.01);
                 break;
             case SymptomEntry { Code: SymptomCode.LampsAllOn }: // as often every probe is fouled
-                Weigh(0.05, 0.01, 0.9);
+                Weigh(0.2, 0.01, 0.9);
                 break;
             case CheckEntry { Code: CheckCode.BatteryOk, Result: CheckResult.Pass }: // a low battery is the commonest cause
-                Weigh(0.95, 0.2, 0.25);
+                Weigh(0.95, 0.2, 0.08);
                 break;
             case CheckEntry { Code: CheckCode.BatteryOk, Result: CheckResult.Fail }:
                 Weigh(0.1, 0.8, 0.5);

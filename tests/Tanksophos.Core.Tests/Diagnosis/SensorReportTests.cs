@@ -148,6 +148,29 @@ public class SensorReportTests
     }
 
     [Fact]
+    public void Every_lamp_lit_after_a_dump_is_the_panel_or_fouling_and_once_the_battery_passed_it_is_fouling()
+    {
+        var gray = new Tank("gray", "Gray", TankRole.Gray, 189.3)
+        { Monitor = TankMonitor.WithProbes(new Probe("g1", "1/3", 0.33), new Probe("g2", "2/3", 0.66), new Probe("g3", "Full", 0.92)) };
+        var rig = Rig() with { Tanks = [Rig().Tanks[0], gray] };
+        ReadingEntry Gray(OffsetDateTime at) => new() { At = at, Tank = "gray", Via = ReadingVia.Panel, Lit = ["g1", "g2", "g3"] };
+        LogEntry[] dumped = [Dump(At(0)), Dump(At(0, 0.1), "gray")];
+        LogEntry[] lit = [.. dumped, Lamps(At(0, 1), "low", "mid", "top"), Gray(At(0, 1))];
+        var battery = new CheckEntry { At = At(0, 2), Code = CheckCode.BatteryOk, Result = CheckResult.Pass };
+
+        var first = Report(Book(rig, At(0, 1.5), lit));
+        first.PanelFault.ShouldBeInRange(0.2, 0.8); // both are possible
+        first.NextChecks.ShouldContain(c => c.Code == NextCheckCode.BatteryOk);
+
+        var next = Report(Book(rig, At(1, 2), [.. lit, battery, Lamps(At(1, 1), "low", "mid", "top"), Gray(At(1, 1))]));
+        next.PanelFault.ShouldBeLessThan(0.2);
+        next.Tanks[0].Findings.ShouldAllBe(f => f.Verdict == ProbeVerdict.StuckOn);
+
+        // Said in other words it is the same look.
+        Report(Book(rig, At(0, 1.5), [.. dumped, new SymptomEntry { At = At(0, 1), Code = SymptomCode.LampsAllOn }])).PanelFault.ShouldBeGreaterThan(0.2);
+    }
+
+    [Fact]
     public void What_is_in_doubt_names_checks_and_what_each_answer_would_mean()
     {
         // A lamp lit once over a tank that should be low: film, fouling, or an unusual day.

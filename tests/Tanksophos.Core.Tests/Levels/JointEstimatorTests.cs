@@ -183,7 +183,7 @@ public class JointEstimatorTests
         LogEntry[] log = [Dump(At(0)), new SymptomEntry { At = At(1), Code = SymptomCode.LampsAllOn }, Lamps(At(1), "low", "mid", "top")];
         var belief = Believe(Book(Rig(), At(1), log));
 
-        belief.PanelFault.ShouldBeGreaterThan(0.5);
+        belief.PanelFault.ShouldBeGreaterThan(0.2); // as often every probe is fouled
         belief["black"].Level.P95L.ShouldBeLessThan(0.33 * BlackL);
         Believe(Book(Rig(), At(2),
             [.. log, new CheckEntry { At = At(2), Code = CheckCode.BatteryOk, Result = CheckResult.Pass }])).PanelFault.ShouldBeLessThan(0.3);
