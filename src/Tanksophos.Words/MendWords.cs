@@ -63,7 +63,9 @@ public sealed class MendWords(Units units, TimeWords times, Rig rig)
         ArgumentNullException.ThrowIfNull(doubt);
         return doubt.Misfit.Kind switch
         {
-            InconsistencyKind.UnloggedEmptying when doubt.Suggest is [var dump, ..] => $"Yes, {(doubt.Misfit.From is { } from && from.Date != doubt.Misfit.At.Date ? $"{times.Day(dump.At.Date)} " : "")}around {times.Clock(dump.Instant)}",
+            InconsistencyKind.UnloggedEmptying when doubt.Suggest is [var dump, ..] =>
+                $"Yes, {(doubt.Misfit.From is { } from && from.Date != doubt.Misfit.At.Date ? $"{times.Day(dump.At.Date)} " : "")}around "
+                + times.Clock(dump.Instant),
             InconsistencyKind.WrongLamp when doubt.Entries.Count > 0 => $"No, it was {(Lit(doubt) ? "on" : "off")}",
             InconsistencyKind.LoggedTwice when doubt.Surplus is not null => "Yes, cross one out",
             _ => null,

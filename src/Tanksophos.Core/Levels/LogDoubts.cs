@@ -51,6 +51,10 @@ public static class LogDoubts
             && (d.Misfit.At.ToInstant() - doubt.Misfit.At.ToInstant()) is var gap && gap < Twice && gap > -Twice)];
     }
 
+    /// <summary>The dumps that are proposed for a tank, each at its likely hour.</summary>
+    internal static IEnumerable<DumpEntry> Dumps(Tank tank, IEnumerable<LogInconsistency> misfits, IReadOnlyList<LogEntry> entries) =>
+        misfits.Where(m => m.Kind == InconsistencyKind.UnloggedEmptying).Select(m => Mended(m, tank, entries).Suggest[0]).OfType<DumpEntry>();
+
     private static LogDoubt Mended(LogInconsistency misfit, Tank tank, IReadOnlyList<LogEntry> entries)
     {
         var (from, to) = ((misfit.From ?? misfit.At).ToInstant(), misfit.At.ToInstant());

@@ -296,6 +296,9 @@ internal sealed class TankFilter
             hours < FilmLongestHours ? FilmChance * FilmMeanHours / hours * (1 - Math.Exp(-hours / FilmMeanHours)) : 0);
     }
 
+    /// <summary>What does not fit, so far.</summary>
+    public IReadOnlyList<LogInconsistency> Inconsistencies => inconsistencies;
+
     /// <summary>How many emptyings that the log does not have are proposed.</summary>
     public int Proposals => inconsistencies.Count(m => m.Kind == InconsistencyKind.UnloggedEmptying);
 

@@ -101,6 +101,17 @@ public class ForgottenDumpTests
     }
 
     [Fact]
+    public void Looking_back_the_forgotten_dump_is_a_fall_in_its_hours_and_not_a_slope_before_them()
+    {
+        var log = Season(grayToo: false);
+        log.AddRange([Lit(At(20), "black"), Lit(At(20.6), "black"), Lit(At(21), "black")]);
+        var back = LevelSmoother.Compute(Book(Rig(), At(21), [.. log]))[0];
+        double Share(double day) => back.Now.Last(p => p.At <= At(day).ToInstant()).Level.P50L / back.Tank.CapacityL;
+        Share(19.4).ShouldBeGreaterThan(0.6);
+        Share(20.2).ShouldBeLessThan(0.3);
+    }
+
+    [Fact]
     public void A_dump_logged_an_hour_after_the_lights_knew_has_a_wrong_hour_and_is_not_asked_for()
     {
         var log = Season(grayToo: false);
