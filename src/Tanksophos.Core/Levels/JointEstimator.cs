@@ -235,12 +235,12 @@ internal sealed class RunningBelief : IRunningEstimate
         if (look.WasAllLit && seen.All(s => s.AllLit > AsLit)) allLit = as0 * sum;
         panel.Weigh(as0 * sum, dead, allLit);
         var well = 1 - panel.Probability;
-        return (panel, own <= 0 ? 0 : well * (together + mine) / Math.Max(sum, 1e-300) + (1 - well) * own);
+        return (panel, own <= 0 ? 0 : Math.Min(Surest, well * (together + mine) / Math.Max(sum, 1e-300) + (1 - well) * own));
     }
 
     private const double AsLit = 0.9;
     private bool everyLampLit; // whether the last look had every lamp lit, and nothing was drained since
-    private const double TogetherShare = 0.85, WorthDoubt = 0.004;
+    private const double TogetherShare = 0.85, WorthDoubt = 0.004, Surest = 0.999;
     // How often a crew forgets to log a dump: as one in ten at first, then as the log shows.
     private const double ForgetsPrior = 1.5, RemembersPrior = 9;
     private double logged;

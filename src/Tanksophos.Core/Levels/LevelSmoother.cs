@@ -97,7 +97,8 @@ public static class LevelSmoother
         // A dump that nobody logged is drawn where it most likely was, or the smoothing would spread it over the days before.
         List<LogEntry> mended = [.. entries, .. first.Filters.SelectMany(f => LogDoubts.Dumps(f.Tank, f.Inconsistencies, entries))
             .Where(d => start.Last is not { } last || d.Instant >= last)];
-        var second = Run(start, [.. mended.OrderBy(e => e.Instant)], now, options with { Known = (tank, probe, at) => known.GetValueOrDefault((tank, probe, at), (1, 0, 0)) });
+        var second = Run(start, [.. mended.OrderBy(e => e.Instant)], now,
+            options with { Known = (tank, probe, at) => known.GetValueOrDefault((tank, probe, at), (1, 0, 0)) });
         return [.. first.Filters.Select((f, i) =>
             new TankLookBack(f.Tank, Track(f), Smooth(second.Filters[i]),
             [.. probes[i].Select(p => p with { Looks = [.. p.Looks.Where(l => l.At.ToInstant() >= from)] })]))];

@@ -313,6 +313,7 @@ internal sealed class TankFilter
         var (expected, before) = (state.Moments().Mean, state.Unlogged);
         state.Doubt(emptying, odds, marks, lit);
         var more = state.Unlogged - before;
+        if (more <= 0) return;
         var from = Instant.Max(lastEmptied ?? Instant.MinValue, lastRead ?? Instant.MinValue).WithOffset(at.Offset);
         openings = [.. openings.Select(o => o with { Share = o.Share * before / (before + more) }), new Opening(from, expected, more / (before + more))];
     }
@@ -649,9 +650,6 @@ internal sealed class TankFilter
         state.Empty(Residue.Mean * Tank.CapacityL * widen, Residue.Sd * Tank.CapacityL * widen);
         openings = [];
         (flowedSince, dumpDays) = (0, 0);
-        // The dump is there, only its hour was guessed.
-        var guessed = inconsistencies.FindLastIndex(m => m.Kind == InconsistencyKind.UnloggedEmptying && at - m.At.ToInstant() < GuessedWithin);
-        if (guessed >= 0) inconsistencies[guessed] = inconsistencies[guessed] with { Kind = InconsistencyKind.WrongHour };
         lastEmptied = at;
         (day, daySoFar) = (default, 0);
     }
@@ -670,6 +668,9 @@ internal sealed class TankFilter
             Timed(dump);
             // a fuller tank leaves in one fast rush
             if (dump.Flow == DumpFlow.Rush) state.ObserveThreshold(0.35 * Tank.CapacityL, 0.1 * Tank.CapacityL, 0.75, 0.3);
+            // The dump is there, only its hour was guessed.
+            var guessed = inconsistencies.FindLastIndex(m => m.Kind == InconsistencyKind.UnloggedEmptying && dump.Instant - m.At.ToInstant() < GuessedWithin);
+            if (guessed >= 0) inconsistencies[guessed] = inconsistencies[guessed] with { Kind = InconsistencyKind.WrongHour };
             beforeDump = state.Copy();
             Empty(dump.Instant, dump.Flow == DumpFlow.Slow ? 3 : 1);
         }
