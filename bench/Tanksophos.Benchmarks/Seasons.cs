@@ -58,8 +58,8 @@ internal static class Seasons
     {
         var table = new StringBuilder();
         table.AppendLine(CultureInfo.InvariantCulture, $"{seasons} of the same seasons, as people keep logs, both tanks together; seeds from {seeds}.\n");
-        table.AppendLine("| log | level error | band holds | sound probes accused | faults named | forgotten dumps found | plain to see | proposed for nothing |");
-        table.AppendLine("|---|---|---|---|---|---|---|---|");
+        table.AppendLine("| log | level error | band holds | sound probes accused | faults named | forgotten dumps found | plain to see | "
+            + "proposed for nothing |\n|---|---|---|---|---|---|---|---|");
         foreach (var (name, keeping) in Habits)
         {
             var t = new UntidyTally();

@@ -52,7 +52,8 @@ internal static class TripLives
             low += household.LowDumps;
             gray += household.GrayDumps;
         }
-        return new Lived(over / (double)Households, overBlack / (double)Households, black / (double)Households, low / (double)Households, gray / (double)Households);
+        return new Lived(over / (double)Households, overBlack / (double)Households, black / (double)Households,
+            low / (double)Households, gray / (double)Households);
     }
 
     private static string Table(List<(Plan Plan, Lived ByPlan, Lived Everything, Lived WhenFull)> rows)

@@ -56,6 +56,7 @@ public sealed class EntryWords(Rig rig, Units units)
             e.Strength is { } s ? $"strength {s}/5" : null, e.When.Count > 0 ? string.Join(", ", e.When.Select(Spaced)) : null),
         SymptomEntry e => Join(e.Tank is null ? null : Tank(e.Tank), Spaced(e.Code), e.Fixture is { } drain ? $"at the {drain.Replace('-', ' ')}" : null),
         CheckEntry { Code: CheckCode.NotDumped } e => $"{Tank(e.Tank)}: not dumped since the last look",
+        CheckEntry { Code: CheckCode.AsLogged } e => $"{Tank(e.Tank)}: right as logged",
         CheckEntry e => $"{TimeWords.Capital(Spaced(e.Code))}: {(e.Result == CheckResult.Pass ? "passed" : "failed")}",
         ServiceEntry e => Join(e.Tank is null ? null : Tank(e.Tank), Spaced(e.Code), e.Probe, e.Grade is { } g ? $"grade {g}" : null),
         _ => throw new ArgumentOutOfRangeException(nameof(entry), entry.Type, null),

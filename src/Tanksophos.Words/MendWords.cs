@@ -17,7 +17,7 @@ public sealed class MendWords(Units units, TimeWords times, Rig rig)
     public string Nothing => $"Everything logged for {rig.Name} fits together.";
 
     /// <summary>What the page is for.</summary>
-    public static string Intro => "These don't fit the rest of the log. Nothing changes until you say so, and the levels already allow for it.";
+    public static string Intro => "These don't match the rest of the log. Nothing changes until you say so. The levels already allow for both answers.";
 
     /// <summary>The question, for one tank or for those of one run.</summary>
     public string Question(IReadOnlyList<LogDoubt> run)
@@ -49,10 +49,10 @@ public sealed class MendWords(Units units, TimeWords times, Rig rig)
             InconsistencyKind.UnloggedEmptying =>
                 $"The log had it at about {units.Volume(Math.Min(misfit.ExpectedL, doubt.Tank.CapacityL))}. "
                 + $"What you saw {At(misfit)} fits about {units.Volume(misfit.FoundL)}.",
-            InconsistencyKind.WrongLamp => $"It doesn't fit the looks before and after, and that sensor is sound.",
-            InconsistencyKind.WrongHour => "The lights knew of the dump before it was logged. The dump or the reading looks a few hours off.",
+            InconsistencyKind.WrongLamp => "It doesn't match the readings before and after, and that sensor works.",
+            InconsistencyKind.WrongHour => "The lights went out before the dump was logged. One of the two times looks a few hours off.",
             InconsistencyKind.LoggedTwice => "Two dumps within the hour, and no rinse between them. Two people may have logged the same one.",
-            InconsistencyKind.SeenOtherwise => $"The log had it at about {units.Volume(misfit.ExpectedL)}. What you saw counts.",
+            InconsistencyKind.SeenOtherwise => $"The log had it at about {units.Volume(misfit.ExpectedL)}. The level goes by what you saw.",
             InconsistencyKind.MoreThanFits => $"The log adds up to {units.Volume(misfit.FoundL)}; {units.Volume(misfit.ExpectedL)} fits.",
         };
     }
@@ -69,6 +69,19 @@ public sealed class MendWords(Units units, TimeWords times, Rig rig)
             InconsistencyKind.WrongLamp when doubt.Entries.Count > 0 => $"No, it was {(Lit(doubt) ? "on" : "off")}",
             InconsistencyKind.LoggedTwice when doubt.Surplus is not null => "Yes, cross one out",
             _ => null,
+        };
+    }
+
+    /// <summary>The press that says it was as logged.</summary>
+    public static string No(LogDoubt doubt)
+    {
+        ArgumentNullException.ThrowIfNull(doubt);
+        return doubt.Misfit.Kind switch
+        {
+            InconsistencyKind.UnloggedEmptying => "No",
+            InconsistencyKind.WrongLamp => $"Yes, it was {(Lit(doubt) ? "off" : "on")}",
+            InconsistencyKind.LoggedTwice => "No, I dumped twice",
+            _ => "It's right as logged",
         };
     }
 

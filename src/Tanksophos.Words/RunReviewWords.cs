@@ -25,16 +25,16 @@ public sealed class RunReviewWords(Units units)
     public IEnumerable<(string Text, bool Odd)> Of(TankReview tank)
     {
         ArgumentNullException.ThrowIfNull(tank);
-        var usual = tank.UsualSeconds is { } u ? $" Usual from there: {RunWords.Clock(u)}." : "";
+        var usual = tank.UsualSeconds is { } u ? $" Usually {RunWords.Clock(u)} from that level." : "";
         yield return (tank.Dump.Flow switch
         {
-            DumpFlow.None => "Nothing came out. Nothing more goes in until it drains.",
-            DumpFlow.Trickle => "Only a trickle came out. Nothing more goes in until it drains.",
+            DumpFlow.None => "Nothing came out. Add nothing until it drains.",
+            DumpFlow.Trickle => "Only a trickle came out. Add nothing until it drains.",
             _ => tank.Dump.Minutes is { } m ? $"Drained in {RunWords.Clock(m * 60)}{(tank.Dump.Flow is { } f ? $", {Flow(f)}" : "")}.{usual}"
                 : $"Drained{(tank.Dump.Flow is { } how ? $", {Flow(how)}" : "")}.",
         }, tank.Slow);
         if (tank.Slow && tank.Dump.Flow is not (DumpFlow.None or DumpFlow.Trickle))
-            yield return ("Slower than this rig's own. Watch the next dump; twice in a row is a clog or a pile in the making.", true);
+            yield return ("Slower than usual for this rig. Watch the next dump. Twice in a row points to a clog or a waste pile.", true);
         if (tank.Cycles.Count == 0) yield break;
         var count = tank.Cycles.Count == 1 ? "1 rinse" : $"{tank.Cycles.Count} rinses";
         var before = tank.UsualCycles is { Rinses: > 0 } c ? $" Expected from your log: {c.Further[0].ToString("0.#", CultureInfo.InvariantCulture)}." : "";
@@ -47,19 +47,19 @@ public sealed class RunReviewWords(Units units)
             _ => ", the end not looked at",
         };
         yield return ($"{count}{end}.{before}", tank.ManyCycles);
-        if (tank.ManyCycles) yield return ("More than this tank needs as a rule: buildup on the walls. A soak or a scrub before the next drive helps.", true);
+        if (tank.ManyCycles) yield return ("More than this tank usually needs. That points to buildup. A soak or a scrub before the next drive helps.", true);
         if (tank.Trend is { Rises: true } trend)
             yield return ($"Rinses until clear are rising, about {trend.PerMonth.ToString("0.#", CultureInfo.InvariantCulture)} more a month.", true);
         var water = tank.Cycles.Sum(x => x.WaterL ?? 0);
-        if (water > 0) yield return ($"{units.Volume(water)} of it metered or poured.", false);
+        if (water > 0) yield return ($"{units.Volume(water)} of rinse water counted.", false);
     }
 
     /// <summary>Asks for the panel after a run.</summary>
     public static string ReadPanel(IReadOnlyList<Tank> tanks)
     {
         ArgumentNullException.ThrowIfNull(tanks);
-        return $"Look at the panel now. {(tanks.Count == 1 ? $"{tanks[0].Name} was" : $"{EntryWords.And([.. tanks.Select(t => t.Name)])} were")} just emptied, "
-            + "so any light still on is a light to doubt.";
+        return $"Look at the panel now. {(tanks.Count == 1 ? $"{tanks[0].Name} was" : $"{EntryWords.And([.. tanks.Select(t => t.Name)])} were")} just emptied. "
+            + "A light that's still on may be wet film; if it's on again tomorrow, don't trust it.";
     }
 
     /// <summary>The press that logs a tank's panel.</summary>

@@ -100,7 +100,8 @@ public sealed class Browser : IDisposable
     }
 
     /// <summary>Whether the device keeps a page for when there is no connection.</summary>
-    public bool Keeps(string path) => Run<bool>($"caches.open('pages-1').then(c => c.match('{path}')).then(p => {{ window.kept = !!p; }}); return window.kept === true");
+    public bool Keeps(string path) =>
+        Run<bool>($"caches.open('pages-1').then(c => c.match('{path}')).then(p => {{ window.kept = !!p; }}); return window.kept === true");
 
     /// <summary>Waits until something is so.</summary>
     public void Until(Func<bool> so, string problem) => Wait(_ =>

@@ -88,4 +88,27 @@ public sealed class MendTests : IDisposable
         app.With(s => s.Log.Entry(1, "his")!.Withdrawn).ShouldBeTrue();
         app.With(s => s.Log.Entry(1, "hers")!.Withdrawn).ShouldBeFalse();
     }
+
+    [Fact]
+    public async Task What_was_looked_over_and_is_right_is_not_asked_again()
+    {
+        var at = now - Duration.FromHours(2);
+        app.With(s => s.Writer.Record(1, [new DumpEntry { At = at, Tank = "black", Id = "one" },
+            new DumpEntry { At = at + Duration.FromMinutes(20), Tank = "black", Id = "two" }], "test"));
+        var doubt = Doubts().Single(d => d.Misfit.Kind == InconsistencyKind.LoggedTwice);
+        (await app.PostAsync("/mend", "/mend?handler=No", ("doubt", MendModel.Key(doubt)), ("id", "right"))).Status.ShouldBe(HttpStatusCode.OK);
+        Doubts().ShouldNotContain(d => d.Misfit.Kind == InconsistencyKind.LoggedTwice);
+        (await app.GetAsync("/mend")).ShouldNotShow("[data-doubt=logged-twice]");
+        app.With(s => s.Log.Entry(1, "two")!.Withdrawn).ShouldBeFalse();
+    }
+
+    [Fact]
+    public async Task Once_it_was_dumped_again_the_question_no_longer_comes_first()
+    {
+        Forget(new DumpEntry { At = now - Duration.FromMinutes(20), Tank = "black", Id = "after", Minutes = 1 },
+            new ReadingEntry { At = now - Duration.FromHours(24), Tank = "black", Via = ReadingVia.Sight, Fraction = 0.05, Id = "earlier" });
+        var today = await app.GetAsync("/");
+        today.ShouldNotShow(".agenda-first[data-agenda=confirm-entry]");
+        today.ShouldShow("[data-agenda=confirm-entry]");
+    }
 }

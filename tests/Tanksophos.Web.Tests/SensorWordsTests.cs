@@ -84,11 +84,17 @@ public class SensorWordsTests
         var words = new MendWords(Units.Us, new TimeWords(Now.ToInstant(), DateTimeZone.Utc, TimeStyle.Us), DemoSeason.Rig);
         foreach (var kind in Enum.GetValues<InconsistencyKind>())
         {
-            var doubt = new LogDoubt(new LogInconsistency(Now, kind, 80, 10) { From = Now - Duration.FromHours(14), Probe = DemoSeason.Rig.Tanks[0].Monitor.Probes[0] },
+            var doubt = new LogDoubt(new LogInconsistency(Now, kind, 80, 10)
+            {
+                From = Now - Duration.FromHours(14),
+                Probe = DemoSeason.Rig.Tanks[0].Monitor.Probes[0]
+            },
                 DemoSeason.Rig.Tanks[0], ["a"], kind == InconsistencyKind.UnloggedEmptying ? [new DumpEntry { At = Now, Tank = "black" }] : []);
             words.Question([doubt]).ShouldEndWith("?");
             words.Reason(doubt).ShouldNotBeNullOrWhiteSpace();
-            (words.Yes(doubt) is null).ShouldBe(kind is not (InconsistencyKind.UnloggedEmptying or InconsistencyKind.WrongLamp), Codes<InconsistencyKind>.Word(kind));
+            var proposes = kind is InconsistencyKind.UnloggedEmptying or InconsistencyKind.WrongLamp;
+            (words.Yes(doubt) is not null).ShouldBe(proposes, Codes<InconsistencyKind>.Word(kind));
+            MendWords.No(doubt).ShouldNotBeNullOrWhiteSpace();
             if (kind is InconsistencyKind.UnloggedEmptying or InconsistencyKind.SeenOtherwise) words.Reason(doubt).ShouldContain("21 gal");
         }
     }

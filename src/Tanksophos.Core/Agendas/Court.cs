@@ -179,7 +179,10 @@ public sealed partial class Court
         if (doubts.LastOrDefault(d => d.Misfit.Kind == InconsistencyKind.UnloggedEmptying && now - d.Misfit.At.ToInstant() <= Asks) is { } latest)
         {
             var run = LogDoubts.SameRun(doubts, latest);
-            Add(AgendaCode.ConfirmEntry, AgendaLevel.Today, [.. run.Select(d => d.Tank.Id)], Because.Unlogged,
+            // Once the tank was dumped after it, the answer changes no level any more.
+            var since = entries.Between(latest.Misfit.At.ToInstant(), now + Duration.Epsilon)
+                .Any(e => e.Tank == latest.Tank.Id && e is DumpEntry { Emptied: true } or FlushEntry);
+            Add(AgendaCode.ConfirmEntry, since ? AgendaLevel.Later : AgendaLevel.Today, [.. run.Select(d => d.Tank.Id)], Because.Unlogged,
                 i => i with { At = now, Entry = latest.Suggest[0], Doubts = run });
         }
     }

@@ -315,27 +315,16 @@ internal sealed class JointState
             }
             if (!(own > 0)) continue;
             var (mean, variance) = emptying.LevelFor(flow / own);
-            var sd = Math.Sqrt(variance + blur * blur);
             var (code, film) = Filmed(c, emptying, marks, lit);
-            var seenNow = (1 - film) * Lamps(c.Code, mean, sd, between);
-            if (film > 0) seenNow += film * Lamps(code, mean, sd, between);
+            var seenNow = (1 - film) * Lamps(c.Code, mean, variance, between);
+            if (film > 0) seenNow += film * Lamps(code, mean, variance, between);
             weight += own;
             seen += own * seenNow;
         }
         return weight > 0 ? seen / weight : 0;
 
-        double Lamps(ulong code, double mean, double sd, Span<double> between)
-        {
-            var fixedPart = Between(code, lit, known, slip, between);
-            double below = 0, mass = 0;
-            for (var j = 0; j <= marks.Length; j++)
-            {
-                var next = j < marks.Length ? Gaussian.Below((marks[j] - mean) / sd) : 1;
-                mass += between[j] * (next - below);
-                below = next;
-            }
-            return fixedPart * mass;
-        }
+        double Lamps(ulong code, double mean, double variance, Span<double> between) =>
+            Between(code, lit, known, slip, between) * Pieces(mean, variance, marks, between, blur).Mass;
     }
 
     // A wet film may still light the lamps that are seen lit and were under the level; how likely that is, for all of them at once.
@@ -746,9 +735,12 @@ internal sealed class JointState
     }
 
     // Total weight of a normal cut at marks, each piece weighed by its own likelihood, with mean and second moment relative to the normal's mean.
-    private static (double Mass, double Mean, double Square) Pieces(double[] c, int o, double[] marks, ReadOnlySpan<double> between, double blur)
+    private static (double Mass, double Mean, double Square) Pieces(double[] c, int o, double[] marks, ReadOnlySpan<double> between, double blur) =>
+        Pieces(c[o + 1], c[o + 1 + Dims], marks, between, blur);
+
+    private static (double Mass, double Mean, double Square) Pieces(double level, double variance, double[] marks, ReadOnlySpan<double> between, double blur)
     {
-        var v = c[o + 1 + Dims] + blur * blur + 1e-9;
+        var v = variance + blur * blur + 1e-9;
         var sd = Math.Sqrt(v);
         double lowBelow = 0, lowDensity = 0, lowSlope = 0, mass = 0, first = 0, second = 0;
         for (var j = 0; j <= marks.Length; j++)
@@ -756,7 +748,7 @@ internal sealed class JointState
             double below = 1, density = 0, slope = 0;
             if (j < marks.Length)
             {
-                var z = (marks[j] - c[o + 1]) / sd;
+                var z = (marks[j] - level) / sd;
                 below = Gaussian.Below(z);
                 density = Gaussian.Density(z);
                 slope = z * density;

@@ -35,20 +35,24 @@ public static class LogDoubts
         var entries = logbook.InOrder();
         var since = (belief.AsOf?.ToInstant() ?? Instant.MaxValue) - Season;
         return [.. belief.Tanks.SelectMany(t => t.Inconsistencies.Select(m => Mended(m, t.Tank, entries))
-            .Concat(MisreadLights(t, entries)).Concat(LoggedTwice(t.Tank, entries)))
-            .Where(d => d.Misfit.At.ToInstant() >= since).OrderBy(d => d.Misfit.At.ToInstant())];
+            .Concat(MisreadLights(t, entries)).Concat(LoggedTwice(t.Tank, entries.Between(since, Instant.MaxValue))))
+            .Where(d => d.Misfit.At.ToInstant() >= since && !Confirmed(d, entries)).OrderBy(d => d.Misfit.At.ToInstant())];
     }
 
-    /// <summary>The doubts that are one run: emptied without a word in hours that overlap; the one asked for comes first.</summary>
+    // Somebody looked it over and said that it is right as logged.
+    private static bool Confirmed(LogDoubt doubt, IReadOnlyList<LogEntry> entries) => doubt.Misfit.At.ToInstant() is var at
+        && entries.Between(at, at + Duration.Epsilon).Any(e => e is CheckEntry { Code: CheckCode.AsLogged } && e.Tank == doubt.Tank.Id);
+
+    /// <summary>The doubts that are one run: emptied without a word and noticed within the hour; black comes first, as it is dumped.</summary>
     /// <param name="doubts">All of them.</param>
     /// <param name="doubt">One of them.</param>
     public static IReadOnlyList<LogDoubt> SameRun(IReadOnlyList<LogDoubt> doubts, LogDoubt doubt)
     {
         ArgumentNullException.ThrowIfNull(doubts);
         ArgumentNullException.ThrowIfNull(doubt);
-        return doubt.Misfit.Kind != InconsistencyKind.UnloggedEmptying ? [doubt] : [doubt, .. doubts.Where(d => d != doubt
-            && d.Misfit.Kind == InconsistencyKind.UnloggedEmptying && d.Tank.Id != doubt.Tank.Id
-            && (d.Misfit.At.ToInstant() - doubt.Misfit.At.ToInstant()) is var gap && gap < Twice && gap > -Twice)];
+        if (doubt.Misfit.Kind != InconsistencyKind.UnloggedEmptying) return [doubt];
+        return [.. doubts.Where(d => d != doubt && d.Misfit.Kind == InconsistencyKind.UnloggedEmptying && d.Tank.Id != doubt.Tank.Id
+            && d.Misfit.At.ToInstant() - doubt.Misfit.At.ToInstant() is var gap && gap < Twice && gap > -Twice).Prepend(doubt).OrderBy(d => d.Tank.Role)];
     }
 
     /// <summary>The dumps that are proposed for a tank, each at its likely hour.</summary>
@@ -101,7 +105,7 @@ public static class LogDoubts
         }
     }
 
-    private static IEnumerable<LogDoubt> LoggedTwice(Tank tank, IReadOnlyList<LogEntry> entries)
+    private static IEnumerable<LogDoubt> LoggedTwice(Tank tank, IEnumerable<LogEntry> entries)
     {
         DumpEntry? before = null;
         foreach (var entry in entries)

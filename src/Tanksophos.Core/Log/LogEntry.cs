@@ -582,6 +582,9 @@ public enum CheckCode
 
     /// <summary>Asked whether a tank was dumped without an entry since it was last looked at: it was not.</summary>
     NotDumped,
+
+    /// <summary>Asked whether an entry of this moment is right: it is.</summary>
+    AsLogged,
 }
 
 /// <summary>Outcome of a check.</summary>

@@ -140,7 +140,7 @@ public sealed class RibbonGeometry
             if (letter.Length > 0) pins.Add(new RibbonPin(X(item.At!.Value), letter, label, true));
         }
         // What may have been forgotten stands hollow where it most likely was.
-        foreach (var doubt in LogDoubts.Of(picture.Logbook, picture.Belief))
+        foreach (var doubt in picture.Doubts)
             if (doubt.Tank.Id == tank.Tank.Id && doubt.Suggest is [DumpEntry dump, ..] && dump.Instant >= from)
                 pins.Add(new RibbonPin(X(dump.Instant), "?", "perhaps dumped, not logged", false, true));
         return new RibbonLane(tank.Tank, top, bottom, Y(picture.Advice[tank.Tank.Id].DumpLevelL), stretches, pins);

@@ -32,6 +32,9 @@ public sealed record RigSnapshot(Logbook Logbook, LevelBelief Belief, Advice Adv
     /// <summary>What is wrong beside the lamps; made when it is first asked for.</summary>
     public FaultReport Faults => Judged.Faults;
 
+    /// <summary>What in the log is probably not as it was; made when it is first asked for.</summary>
+    public IReadOnlyList<LogDoubt> Doubts => Judged.Doubts;
+
     /// <summary>When gas was noticed that nobody has ruled out since, by an alarm or a strong smell; null if none was.</summary>
     public (Instant Since, string Because)? Gas => Core.Agendas.Court.Gas(Belief, Logbook.InOrder(), Belief.AsOf?.ToInstant() ?? Instant.MinValue);
 
@@ -45,6 +48,7 @@ internal sealed class Judgements(Logbook logbook, LevelBelief belief)
 
     private readonly Lazy<SensorReport> sensors = new(() => SensorReport.Compute(logbook, belief));
     private readonly Lazy<FaultReport> faults = new(() => FaultReport.Compute(logbook, belief));
+    private readonly Lazy<IReadOnlyList<LogDoubt>> doubts = new(() => LogDoubts.Of(logbook, belief));
 
     /// <summary>When they were made.</summary>
     public Instant At { get; } = logbook.AsOf?.ToInstant() ?? Instant.MinValue;
@@ -52,4 +56,6 @@ internal sealed class Judgements(Logbook logbook, LevelBelief belief)
     public SensorReport Sensors => sensors.Value;
 
     public FaultReport Faults => faults.Value;
+
+    public IReadOnlyList<LogDoubt> Doubts => doubts.Value;
 }

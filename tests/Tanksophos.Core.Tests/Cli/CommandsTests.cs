@@ -43,7 +43,8 @@ public class CommandsTests
     [Fact]
     public void An_unresolved_alarm_is_listed()
     {
-        var (_, lines, _) = Run(Commands.Assess, Given.Document("""{ "at": "2026-05-01T08:00:00-06:00", "type": "symptom", "code": "propane-alarm" }""").ReplaceLineEndings(" "));
+        var alarm = Given.Document("""{ "at": "2026-05-01T08:00:00-06:00", "type": "symptom", "code": "propane-alarm" }""");
+        var (_, lines, _) = Run(Commands.Assess, alarm.ReplaceLineEndings(" "));
 
         lines[0].GetProperty("safety")[0].GetString().ShouldBe("propane-alarm");
     }

@@ -136,7 +136,8 @@ public class SensorReportTests
         };
         ReadingEntry Gray(OffsetDateTime at, params string[] lit) => new() { At = at, Tank = "gray", Via = ReadingVia.Panel, Lit = lit };
         LogEntry[] log = [Dump(At(0)), Dump(At(0, 0.1), "gray"), Looked(At(5), 0.55), Looked(At(5), 0.8, "gray"), Lamps(At(5, 4), "low"),
-            Gray(At(5, 4), "g1", "g2"), Lamps(At(6)), Gray(At(6, 0.05)), Lamps(At(6, 8)), Gray(At(6, 8)), Lamps(At(7, 8)), Gray(At(7, 8)), Lamps(At(8, 8)), Gray(At(8, 8)), Lamps(At(9, 8)), Gray(At(9, 8))];
+            Gray(At(5, 4), "g1", "g2"), Lamps(At(6)), Gray(At(6, 0.05)), Lamps(At(6, 8)), Gray(At(6, 8)), Lamps(At(7, 8)), Gray(At(7, 8)),
+            Lamps(At(8, 8)), Gray(At(8, 8)), Lamps(At(9, 8)), Gray(At(9, 8))];
         // The next day it may also be a dump nobody logged. Days on, with water running in, dark is dark.
         var report = Report(Book(rig, At(9, 8), log));
 

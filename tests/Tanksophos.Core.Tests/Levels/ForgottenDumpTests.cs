@@ -15,7 +15,8 @@ public class ForgottenDumpTests
 
     private static Rig Two => Rig() with { Tanks = [Rig().Tanks[0], Gray] };
 
-    private static ReadingEntry Lit(OffsetDateTime at, string tank, params string[] lit) => new() { At = at, Tank = tank, Via = ReadingVia.Panel, Lit = lit, Id = $"{tank}-{at}" };
+    private static ReadingEntry Lit(OffsetDateTime at, string tank, params string[] lit) =>
+        new() { At = at, Tank = tank, Via = ReadingVia.Panel, Lit = lit, Id = $"{tank}-{at}" };
 
     // Weeks in which everything is logged, then both tanks full and, half a day later, dark.
     private static List<LogEntry> Season(bool grayToo)

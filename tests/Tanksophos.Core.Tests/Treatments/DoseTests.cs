@@ -45,8 +45,10 @@ public class DoseTests
         Ml(""", "days": 12 """).ShouldBe(plain);
         Ml(""", "highC": 33, "days": 30 """).ShouldBe(2 * plain, 10);
         Ml(""", "highC": 29 """).ShouldBe(plain, "over 29, not at 29");
-        Ask("""{ "capacityL": 151.4, "treatment": "enzyme", "days": 9 }""").GetProperty("steps").EnumerateArray().Select(s => s.GetString()).ShouldContain(s => s!.Contains("day 7", StringComparison.Ordinal));
-        Ask("""{ "capacityL": 151.4, "treatment": "enzyme", "days": 7 }""").GetProperty("steps").EnumerateArray().Select(s => s.GetString()).ShouldNotContain(s => s!.Contains("day 7", StringComparison.Ordinal));
+        Ask("""{ "capacityL": 151.4, "treatment": "enzyme", "days": 9 }""").GetProperty("steps").EnumerateArray().Select(s => s.GetString())
+            .ShouldContain(s => s!.Contains("day 7", StringComparison.Ordinal));
+        Ask("""{ "capacityL": 151.4, "treatment": "enzyme", "days": 7 }""").GetProperty("steps").EnumerateArray().Select(s => s.GetString())
+            .ShouldNotContain(s => s!.Contains("day 7", StringComparison.Ordinal));
     }
 
     [Fact]
@@ -99,7 +101,8 @@ public class DoseTests
         bleach.GetProperty("cautions")[0].GetString()!.ShouldContain("poisonous gas");
         bleach.GetProperty("steps")[0].GetString()!.ShouldContain("until clear");
         Ask("""{ "capacityL": 151.4, "recipe": "classic-bleach" }""").GetProperty("error").GetProperty("path").GetString().ShouldBe("recipe");
-        Ask("""{ "capacityL": 151.4, "recipe": "ice-scrub" }""").GetProperty("cautions").EnumerateArray().Select(c => c.GetString()).ShouldContain(c => c!.Contains("Never foaming", StringComparison.Ordinal));
+        Ask("""{ "capacityL": 151.4, "recipe": "ice-scrub" }""").GetProperty("cautions").EnumerateArray().Select(c => c.GetString())
+            .ShouldContain(c => c!.Contains("Never foaming", StringComparison.Ordinal));
     }
 
     [Theory]

@@ -16,7 +16,7 @@ public sealed class MendModel(CurrentRequest house, RigStore store) : FormPage
     private IReadOnlyList<LogDoubt>? doubts;
 
     /// <summary>The open doubts, the latest first.</summary>
-    public IReadOnlyList<LogDoubt> Doubts => doubts ??= [.. LogDoubts.Of(house.RigSnapshot.Logbook, house.RigSnapshot.Belief).Reverse()];
+    public IReadOnlyList<LogDoubt> Doubts => doubts ??= [.. house.RigSnapshot.Doubts.Reverse()];
 
     /// <summary>Its sentences.</summary>
     public MendWords Words => new(house.Units, house.Times, house.Rig!.Rig);
@@ -34,7 +34,7 @@ public sealed class MendModel(CurrentRequest house, RigStore store) : FormPage
 
     public IActionResult OnGet() => Page();
 
-    /// <summary>Takes the proposal: logs the dump, mends the reading, or withdraws the second of two.</summary>
+    /// <summary>Takes the proposal: logs the dump, mends the reading, or withdraws one of two.</summary>
     public IActionResult OnPostYes(string? doubt, string? id)
     {
         if (Doubts.FirstOrDefault(d => Key(d) == doubt) is not { } asked) return Refuse("Question: it's settled already. Reload the page.");
@@ -56,19 +56,19 @@ public sealed class MendModel(CurrentRequest house, RigStore store) : FormPage
         return Record(batch, [.. SameRun(asked).SelectMany(d => d.Suggest).Select((e, i) => e with { Id = $"{batch}-{i + 1}" })]);
     }
 
-    /// <summary>It was not so: that is remembered, and is evidence.</summary>
+    /// <summary>It was not so: that is remembered, and not asked again.</summary>
     public IActionResult OnPostNo(string? doubt, string? id)
     {
-        if (Doubts.FirstOrDefault(d => Key(d) == doubt) is not { Misfit.Kind: InconsistencyKind.UnloggedEmptying } asked)
-            return Refuse("Question: it's settled already. Reload the page.");
+        if (Doubts.FirstOrDefault(d => Key(d) == doubt) is not { } asked) return Refuse("Question: it's settled already. Reload the page.");
         var batch = id is { Length: > 0 and <= 60 } ? id : TodayModel.NewId();
+        var forgotten = asked.Misfit.Kind == InconsistencyKind.UnloggedEmptying;
         return Record(batch, [.. SameRun(asked).Select((d, i) => (LogEntry)new CheckEntry
         {
-            // A moment before the look that made us ask.
-            At = (d.Misfit.At.ToInstant() - Duration.FromMinutes(1)).WithOffset(d.Misfit.At.Offset),
+            // That it was not dumped counts from a moment before the look that made us ask.
+            At = (d.Misfit.At.ToInstant() - (forgotten ? Duration.FromMinutes(1) : Duration.Zero)).WithOffset(d.Misfit.At.Offset),
             Id = $"{batch}-{i + 1}",
             Tank = d.Tank.Id,
-            Code = CheckCode.NotDumped,
+            Code = forgotten ? CheckCode.NotDumped : CheckCode.AsLogged,
             Result = CheckResult.Pass,
         })]);
     }

@@ -5,7 +5,7 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Simulation;
 
-namespace Tanksophos.Core.Tests;
+namespace Tanksophos.Core.Tests.Dumping;
 
 /// <summary>How a run is looked back at, and what is learned of its time.</summary>
 public class RunReviewTests
