@@ -105,8 +105,9 @@ public sealed class MendTests : IDisposable
     [Fact]
     public async Task Once_it_was_dumped_again_the_question_no_longer_comes_first()
     {
-        Forget(new DumpEntry { At = now - Duration.FromMinutes(20), Tank = "black", Id = "after", Minutes = 1 },
-            new ReadingEntry { At = now - Duration.FromHours(24), Tank = "black", Via = ReadingVia.Sight, Fraction = 0.05, Id = "earlier" });
+        Forget();
+        app.Clock.AdvanceHours(9);
+        app.With(s => s.Writer.Record(1, [new DumpEntry { At = now + Duration.FromHours(8), Tank = "black", Id = "after", Minutes = 1 }], "test"));
         var today = await app.GetAsync("/");
         today.ShouldNotShow(".agenda-first[data-agenda=confirm-entry]");
         today.ShouldShow("[data-agenda=confirm-entry]");
