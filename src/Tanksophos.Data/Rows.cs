@@ -31,6 +31,9 @@ public sealed class Person : IdentityUser<int>
     /// <summary>Code of the currency in which this person writes prices; null for what the browser's language suggests.</summary>
     public string? Currency { get; set; }
 
+    /// <summary>The day on which a week of this person begins, 1 for Monday to 7 for Sunday; null for what the browser's language suggests.</summary>
+    public int? WeekStart { get; set; }
+
     /// <summary>Whether this person has put the first tour away.</summary>
     public bool TourDone { get; set; }
 

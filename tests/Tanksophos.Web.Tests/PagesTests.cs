@@ -64,6 +64,20 @@ public sealed class PagesTests(SharedDemo shared) : IClassFixture<SharedDemo>
     }
 
     [Fact]
+    public async Task Weeks_begin_on_the_day_of_the_person()
+    {
+        using var app = new App();
+        await app.PostAsync("/start", "/start", Filled);
+        (await app.GetAsync("/account")).ShouldShow("select[name=week] option[value='7'][selected]");
+        await app.PostAsync("/account", "/prefs", ("week", "1"));
+        await app.PostAsync("/account", "/prefs", ("week", "0"));
+        (await app.GetAsync("/account")).ShouldShow("select[name=week] option[value='1'][selected]");
+        (await app.GetAsync("/logbook/sheet")).Dom().QuerySelectorAll("[data-period$=week]").Select(a => a.GetAttribute("href")!)
+            .ShouldAllBe(a => NodaTime.Text.LocalDatePattern.Iso.Parse(Regex.Match(a, "from=([0-9-]+)").Groups[1].Value).Value.DayOfWeek
+                == NodaTime.IsoDayOfWeek.Monday);
+    }
+
+    [Fact]
     public async Task Prices_stand_in_the_currency_of_the_person()
     {
         using var app = new App();
@@ -142,7 +156,7 @@ public sealed class PagesTests(SharedDemo shared) : IClassFixture<SharedDemo>
         policy.ShouldContain("script-src 'self'");
         policy.ShouldNotContain("unsafe");
         response.Headers.GetValues("X-Content-Type-Options").Single().ShouldBe("nosniff");
-        html.ShouldNotMatch("<script(?![^>]* src=)[^>]*>");
+        html.ShouldNotMatch("<script(?![^>]* src=)(?! type=\"application/json\")[^>]*>");
         html.ShouldNotMatch("<style| style=\"| on[a-z]+=\"");
         Regex.Matches(html, "(?:src|href|action)=\"((?:https?:)?//[^\"]+)\"").ShouldBeEmpty();
     }

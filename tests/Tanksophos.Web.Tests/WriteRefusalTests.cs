@@ -32,6 +32,21 @@ public sealed class WriteRefusalTests(SharedDemo app) : IClassFixture<SharedDemo
     }
 
     [Theory]
+    [InlineData("drive", "hours=many", "hours")]
+    [InlineData("dump", "tank=black&minutes=soon", "minutes")]
+    [InlineData("dose", "tank=black&recipe=enzyme&waterL=lots", "waterL")]
+    public async Task What_is_wrong_stands_at_the_field_too(string kind, string form, string field)
+    {
+        var (_, html) = await app.Instance.PostAsync($"/write/{kind}", $"/write/{kind}", TodayTests.Fields(form));
+
+        var page = html.Dom();
+        var wrong = page.QuerySelectorAll(".is-invalid").ShouldHaveSingleItem();
+        wrong.GetAttribute("name").ShouldBe(field);
+        wrong.GetAttribute("aria-invalid").ShouldBe("true");
+        page.GetElementById(wrong.GetAttribute("aria-describedby")!)!.GetAttribute("data-wrong").ShouldBe(field);
+    }
+
+    [Theory]
     [InlineData("/entry/none")]
     [InlineData("/photos/99")]
     [InlineData("/write/people?edit=none")]

@@ -20,7 +20,7 @@ namespace Tanksophos.Data.Compiled
                 "Tanksophos.Data.Person",
                 typeof(Person),
                 baseEntityType,
-                propertyCount: 22,
+                propertyCount: 23,
                 unnamedIndexCount: 2,
                 keyCount: 1);
 
@@ -187,6 +187,13 @@ namespace Tanksophos.Data.Compiled
                 fieldInfo: typeof(IdentityUser<int>).GetField("<UserName>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 nullable: true,
                 maxLength: 256);
+
+            var weekStart = runtimeEntityType.AddProperty(
+                "WeekStart",
+                typeof(int?),
+                propertyInfo: typeof(Person).GetProperty("WeekStart", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(Person).GetField("<WeekStart>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
 
             var key = runtimeEntityType.AddKey(
                 new[] { id });

@@ -11,7 +11,7 @@ namespace Tanksophos.Data.Compiled
     internal partial class TanksophosContextModel
     {
         private TanksophosContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("873373dc-1637-4eb4-9720-4110fc756fa7"), entityTypeCount: 18)
+            : base(skipDetectChanges: false, modelId: new Guid("7e012bf3-c37d-4f70-854a-85ff13aefb0f"), entityTypeCount: 18)
         {
         }
 

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.Security.Claims;
 using System.Threading.RateLimiting;
 using Microsoft.AspNetCore.Authentication.Cookies;
@@ -7,6 +6,7 @@ using Microsoft.AspNetCore.Identity;
 using NodaTime;
 using Tanksophos.Data;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Accounts;
 
@@ -123,24 +123,23 @@ public static class SigningIn
     public static string? NameProblem(string? name)
     {
         var plain = name?.Trim() ?? "";
-        return plain.Length is 0 or > LongestName || plain.Any(char.IsControl) ? $"Name: use 1 to {LongestName} characters." : null;
+        return plain.Length is 0 or > LongestName || plain.Any(char.IsControl) ? AccountSays.NameUse1ToCharacters(LongestName) : null;
     }
 
     /// <summary>What is wrong with a passphrase; null if nothing is.</summary>
     public static string? PassphraseProblem(string? passphrase, string? again)
     {
         if (passphrase is null || passphrase.Length is < ShortestPassphrase or > LongestPassphrase)
-            return string.Create(CultureInfo.InvariantCulture,
-                $"Passphrase: {ShortestPassphrase} to {LongestPassphrase} characters are accepted; a few words in a row are good.");
-        if (passphrase.Distinct().Count() < 4) return "Passphrase: it repeats the same few characters. A few words in a row are good.";
-        return passphrase != again ? "Passphrase: the two do not match." : null;
+            return AccountSays.PassphraseToCharactersAre(ShortestPassphrase, LongestPassphrase);
+        if (passphrase.Distinct().Count() < 4) return AccountSays.PassphraseItRepeatsTheSameFew;
+        return passphrase != again ? AccountSays.PassphraseTheTwoDoNotMatch : null;
     }
 
     /// <summary>What the account store refused, in words.</summary>
     public static string Words(IdentityResult result, string? name)
     {
         ArgumentNullException.ThrowIfNull(result);
-        return result.Errors.Any(e => e.Code == nameof(IdentityErrorDescriber.DuplicateUserName)) ? $"Name: an account '{name?.Trim()}' already exists."
-            : "The account can't be created: " + string.Join(" ", result.Errors.Select(e => e.Description));
+        return result.Errors.Any(e => e.Code == nameof(IdentityErrorDescriber.DuplicateUserName)) ? AccountSays.NameAnAccountAlreadyExists(name?.Trim())
+            : AccountSays.TheAccountCantBeCreated + string.Join(" ", result.Errors.Select(e => e.Description));
     }
 }

@@ -124,19 +124,26 @@ public static class HealthStrips
         return found;
     }
 
-    /// <summary>Days with a smell, counted by weeks from the start of the stretch.</summary>
+    /// <summary>Days with a smell, counted by the weeks of the calendar.</summary>
     /// <param name="days">The days.</param>
     /// <param name="from">Start of the stretch.</param>
     /// <param name="to">Its end.</param>
     /// <param name="zone">Local time.</param>
+    /// <param name="begins">The day on which a week begins.</param>
     /// <returns>A point a week with at least one, in its middle.</returns>
-    public static IReadOnlyList<HealthPoint> Weeks(IEnumerable<LocalDate> days, Instant from, Instant to, DateTimeZone zone)
+    public static IReadOnlyList<HealthPoint> Weeks(IEnumerable<LocalDate> days, Instant from, Instant to, DateTimeZone zone, IsoDayOfWeek begins)
     {
         ArgumentNullException.ThrowIfNull(days);
         ArgumentNullException.ThrowIfNull(zone);
-        return [.. days.Select(d => d.AtStartOfDayInZone(zone).ToInstant() + Duration.FromHours(12))
-            .Where(i => i >= from - Duration.FromDays(1) && i <= to + Duration.FromDays(1))
-            .GroupBy(i => (int)Math.Max(0, (i - from).TotalDays / 7)).OrderBy(g => g.Key)
-            .Select(g => new HealthPoint(Instant.Min(to, from + Duration.FromDays(7 * g.Key + 3.5)), g.Count()))];
+        var (first, last) = (from.InZone(zone).Date.PlusDays(-1), to.InZone(zone).Date.PlusDays(1));
+        return [.. days.Where(d => d >= first && d <= last).GroupBy(d => WeekOf(d, begins)).OrderBy(g => g.Key)
+            .Select(g => new HealthPoint(Within(g.Key.PlusDays(3).AtStartOfDayInZone(zone).ToInstant() + Duration.FromHours(12)), g.Count()))];
+
+        Instant Within(Instant middle) => Instant.Max(from, Instant.Min(to, middle));
     }
+
+    /// <summary>The first day of the week that a day belongs to.</summary>
+    /// <param name="day">The day.</param>
+    /// <param name="begins">The day on which a week begins.</param>
+    public static LocalDate WeekOf(LocalDate day, IsoDayOfWeek begins) => day.DayOfWeek == begins ? day : day.Previous(begins);
 }

@@ -4,6 +4,7 @@ using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Drawing;
 
@@ -132,9 +133,9 @@ public sealed class RibbonGeometry
             var (letter, label) = item.Code switch
             {
                 AgendaCode.DumpRun => ("D", "dump"),
-                AgendaCode.CloseValve => ("C", "close the valve"),
-                AgendaCode.OpenValve => ("O", "open the valve"),
-                AgendaCode.FindDrain => ("!", "find a drain"),
+                AgendaCode.CloseValve => ("C", DrawingSays.CloseTheValve),
+                AgendaCode.OpenValve => ("O", DrawingSays.OpenTheValve),
+                AgendaCode.FindDrain => ("!", DrawingSays.FindADrain),
                 _ => ("", ""),
             };
             if (letter.Length > 0) pins.Add(new RibbonPin(X(item.At!.Value), letter, label, true));
@@ -142,7 +143,7 @@ public sealed class RibbonGeometry
         // What may have been forgotten stands hollow where it most likely was.
         foreach (var doubt in picture.Doubts)
             if (doubt.Tank.Id == tank.Tank.Id && doubt.Suggest is [DumpEntry dump, ..] && dump.Instant >= from)
-                pins.Add(new RibbonPin(X(dump.Instant), "?", "perhaps dumped, not logged", false, true));
+                pins.Add(new RibbonPin(X(dump.Instant), "?", DrawingSays.PerhapsDumpedNotLogged, false, true));
         return new RibbonLane(tank.Tank, top, bottom, Y(picture.Advice[tank.Tank.Id].DumpLevelL), stretches, pins);
     }
 

@@ -2,6 +2,7 @@ using NodaTime;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Drawing;
 
@@ -50,14 +51,14 @@ public sealed class SensorRecord
         var mine = entries.Between(from, to).Where(e => e.Tank == back.Tank.Id).ToList();
         Dumps = [.. mine.Where(e => e is DumpEntry { Emptied: true } or ValveEntry { State: ValveState.Open }).Select(e => (X(e.Instant), times(e.Instant)))];
         Seen = [.. mine.OfType<ReadingEntry>().Where(r => r.Via != ReadingVia.Panel && r.Fraction is not null)
-            .Select(r => new SeenLevel(X(r.Instant), Y(r.Fraction!.Value * capacity), true, $"seen {times(r.Instant)}")),
+            .Select(r => new SeenLevel(X(r.Instant), Y(r.Fraction!.Value * capacity), true, DrawingSays.Seen(times(r.Instant)))),
             .. mine.OfType<ReadingEntry>().Where(r => r is { Via: ReadingVia.Panel, Percent: not null })
-            .Select(r => new SeenLevel(X(r.Instant), Y(r.Percent!.Value / 100 * back.Tank.FullMarkL), false, $"panel {times(r.Instant)}"))];
+            .Select(r => new SeenLevel(X(r.Instant), Y(r.Percent!.Value / 100 * back.Tank.FullMarkL), false, DrawingSays.Panel(times(r.Instant))))];
         Strips = [.. back.Probes.Reverse()
             .Select((p, i) => new LampStrip(p.Probe, ChartTop + ChartHeight + 34 + i * StripGap,
             [.. p.Looks.Where(l => l.At.ToInstant() >= from && l.At.ToInstant() <= to)
             .Select(l => new StripLook(X(l.At.ToInstant()), l.Lit, l.Believed,
-            $"{(l.Lit ? "lit" : "dark")} {times(l.At.ToInstant())}{(l.Believed ? "" : ", not believed")}"))]))];
+            $"{(l.Lit ? "lit" : "dark")} {times(l.At.ToInstant())}{(l.Believed ? "" : DrawingSays.NotBelieved)}"))]))];
         Days = [.. DaysOf(zone)];
     }
 

@@ -2,6 +2,7 @@ using NodaTime;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Trips;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Drawing;
@@ -119,9 +120,9 @@ public sealed class TripRibbon
             var (letter, label) = mine.Kind switch
             {
                 PlanActionKind.Dump => ("D", "dump"),
-                PlanActionKind.CloseValve => ("C", "close the valve"),
-                PlanActionKind.OpenValve => ("O", "open the valve"),
-                PlanActionKind.ScrubBeforeDrive => ("S", "travel scrub"),
+                PlanActionKind.CloseValve => ("C", DrawingSays.CloseTheValve),
+                PlanActionKind.OpenValve => ("O", DrawingSays.OpenTheValve),
+                PlanActionKind.ScrubBeforeDrive => ("S", DrawingSays.TravelScrub),
                 _ => throw new InvalidOperationException($"{mine.Kind} is not drawn on the ribbon."),
             };
             // Two that stand close together would cover each other; the dump is the one to see.

@@ -4,6 +4,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Tanksophos.Data;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
@@ -13,9 +14,9 @@ namespace Tanksophos.Web.Pages;
 [ResponseCache(NoStore = true)]
 public sealed class ErrorModel : PageModel
 {
-    public string Heading { get; private set; } = "Something went wrong";
+    public string Heading { get; private set; } = SharedSays.SomethingWentWrong;
 
-    public string Explanation { get; private set; } = "This isn't your fault. Your saved data is safe. Go back and try again.";
+    public string Explanation { get; private set; } = SharedSays.ThisIsntYourFaultYourSaved;
 
     public void OnGet(int? code) => Explain(code);
 
@@ -32,19 +33,19 @@ public sealed class ErrorModel : PageModel
         (Heading, Explanation) = code switch
         {
             400 when error is NotStorableException refused =>
-                ("This can't be saved", string.Join(" ", refused.Problems.Take(5).Select(p => p + ".")) + " Nothing was saved. Go back and change it."),
-            400 => ("This form can't be saved",
-                "The page was open for a long time, or the form came from somewhere else. Reload the page and send it again. Nothing was saved."),
-            403 => ("You don't have permission", "An owner of the rig can change that on the Account page. Nothing was changed."),
-            429 => ("Too many tries", "Wait a minute, then try again."),
-            404 => ("Page not found", "Check the address. Nothing was changed."),
-            413 => ("The file is too large", $"Send at most {Uploads.Limit}. Nothing was saved."),
-            405 or 415 => ("This can't be done here", "The request doesn't fit the page. Nothing was changed."),
-            507 => ("The disk is full", StorageFailure.Message),
+                (SharedSays.ThisCantBeSaved, string.Join(" ", refused.Problems.Take(5).Select(p => p + ".")) + SharedSays.NothingWasSavedGoBackAnd),
+            400 => (SharedSays.ThisFormCantBeSaved,
+                SharedSays.ThePageWasOpenForA),
+            403 => (SharedSays.YouDontHavePermission, SharedSays.AnOwnerOfTheRigCan),
+            429 => (SharedSays.TooManyTries, SharedSays.WaitAMinuteThenTryAgain),
+            404 => (SharedSays.PageNotFound, SharedSays.CheckTheAddressNothingWas),
+            413 => (SharedSays.TheFileIsTooLarge, SharedSays.SendAtMostNothingWasSaved(Uploads.Limit)),
+            405 or 415 => (SharedSays.ThisCantBeDoneHere, SharedSays.TheRequestDoesntFitThePage),
+            507 => (SharedSays.TheDiskIsFull, StorageFailure.Message),
             _ when StorageFailure.IsDamaged(error) =>
-                ("The database is damaged",
-                "Stop the program on its computer, then restore a backup: tanksophos-web restore FILE. The program prints where the backups are when "
-                + "it starts."),
+                (SharedSays.TheDatabaseIsDamaged,
+                SharedSays.StopTheProgramOnItsComputer
+                + SharedSays.ItStarts),
             _ => (Heading, Explanation),
         };
     }

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.Features;
 using Tanksophos.Web.Api;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
@@ -29,19 +30,19 @@ internal static class FormGuard
         {
             var form = await request.ReadFormAsync(context.RequestAborted);
             if (form.Any(f => f.Key.Contains('\0', StringComparison.Ordinal) || f.Value.Any(v => v?.Contains('\0', StringComparison.Ordinal) == true)))
-                problem = "The form holds a NUL character. Type the field again. Nothing was saved.";
+                problem = SharedSays.TheFormHoldsANULCharacter;
         }
         catch (BadHttpRequestException e)
         {
             status = e.StatusCode;
-            problem = status == StatusCodes.Status413PayloadTooLarge ? $"That is too large: send at most {Uploads.Limit}. Nothing was saved." : Broken;
+            problem = status == StatusCodes.Status413PayloadTooLarge ? SharedSays.ThatIsTooLargeSendAt(Uploads.Limit) : Broken;
         }
         catch (Exception e) when (e is InvalidDataException or IOException && !context.RequestAborted.IsCancellationRequested)
         {
             if (e.Message.Contains("length limit", StringComparison.OrdinalIgnoreCase))
             {
                 status = StatusCodes.Status413PayloadTooLarge;
-                problem = $"That is too large: send at most {Uploads.Limit}. Nothing was saved.";
+                problem = SharedSays.ThatIsTooLargeSendAt(Uploads.Limit);
             }
             else problem = Broken;
         }
@@ -49,7 +50,7 @@ internal static class FormGuard
         await next(context);
     }
 
-    private const string Broken = "The form arrived incomplete, or has more than 1,024 fields. Reload the page and send it again. Nothing was saved.";
+    private static string Broken => SharedSays.TheFormArrivedIncompleteOrHas;
 
     // The page itself, as if it had been opened, with the reason above it.
     private static void ShowAgain(HttpContext context, string problem, int status)

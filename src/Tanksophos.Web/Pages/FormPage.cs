@@ -4,12 +4,16 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
 /// <summary>A page that takes forms and shows again what it could not take, with the reason.</summary>
 public abstract class FormPage : PageModel
 {
+    /// <summary>Where the fields of a page find what is wrong with them.</summary>
+    internal const string ProblemsItem = "problems";
+
     /// <summary>Why the form was not taken; empty if it was.</summary>
     public IReadOnlyList<string> Problems { get; private set; } = [];
 
@@ -47,6 +51,7 @@ public abstract class FormPage : PageModel
     protected PageResult Refuse(params string[] problems)
     {
         Problems = problems;
+        HttpContext.Items[ProblemsItem] = Problems;
         Response.StatusCode = StatusCodes.Status400BadRequest;
         return Page();
     }
@@ -64,7 +69,7 @@ public abstract class FormPage : PageModel
         }
         catch (EntryConflictException)
         {
-            return Refuse("This form was already sent with other content. Reload the page.");
+            return Refuse(SharedSays.ThisFormWasAlreadySentWith);
         }
         catch (NotStorableException e)
         {

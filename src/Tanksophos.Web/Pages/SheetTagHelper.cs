@@ -1,5 +1,6 @@
 using System.Globalization;
 using Microsoft.AspNetCore.Razor.TagHelpers;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
@@ -27,7 +28,8 @@ public sealed class SheetTagHelper : TagHelper
         output.PreContent.AppendHtml("<div class=\"modal-dialog modal-dialog-scrollable modal-dialog-centered\"><div class=\"modal-content\">")
             .AppendHtml("<div class=\"modal-header\">");
         output.PreContent.AppendHtml($"<h2 class=\"modal-title\" id=\"{System.Net.WebUtility.HtmlEncode(Id)}-title\">").Append(Title)
-            .AppendHtml("</h2><button type=\"button\" class=\"btn-close\" data-bs-dismiss=\"modal\" aria-label=\"Close\">&#x2715;</button></div>")
+            .AppendHtml("</h2><button type=\"button\" class=\"btn-close\" data-bs-dismiss=\"modal\" aria-label=\"").Append(SharedSays.Close)
+            .AppendHtml("\">&#x2715;</button></div>")
             .AppendHtml("<div class=\"modal-body\">");
         output.PostContent.AppendHtml("</div></div></div>");
     }

@@ -3,6 +3,7 @@ using NodaTime.Text;
 using Tanksophos.Core.Log;
 using Tanksophos.Data;
 using Tanksophos.Words;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Rigs;
 
@@ -116,6 +117,10 @@ public sealed class CurrentRequest(RigStore store, PeopleStore people, RigCache 
     /// <summary>The currency in which the person writes prices: as chosen, else as the browser's first language suggests.</summary>
     public Currency Currency => Currency.Find(Person?.Currency) ?? Currency.Guess(FirstLanguage);
 
+    /// <summary>The day on which a week begins: as chosen, else as the browser's first language suggests.</summary>
+    public IsoDayOfWeek WeekStart =>
+        Person?.WeekStart is >= 1 and <= 7 and var day ? (IsoDayOfWeek)day : AmericanBrowser ? IsoDayOfWeek.Sunday : IsoDayOfWeek.Monday;
+
     /// <summary>Whether the person has not put the first tour away.</summary>
     public bool WantsTour => Person is { TourDone: false };
 
@@ -154,12 +159,12 @@ public sealed class CurrentRequest(RigStore store, PeopleStore people, RigCache 
         var parsed = LocalDateTimePattern.CreateWithInvariantCulture("uuuu-MM-dd'T'HH:mm").Parse(typed.Length > 16 ? typed[..16] : typed);
         if (!parsed.Success || parsed.Value.Year is < 1900 or > 2200)
         {
-            problem = "Time: a date and an hour such as 2026-05-09T18:00 is accepted.";
+            problem = SharedSays.TimeDateAndHour;
             return false;
         }
         time = parsed.Value.InZoneLeniently(zone).ToOffsetDateTime();
         if (time.ToInstant() <= Now + Duration.FromDays(1)) return true;
-        problem = "Time: use at most a day ahead.";
+        problem = SharedSays.TimeAtMostADayAhead;
         return false;
     }
 

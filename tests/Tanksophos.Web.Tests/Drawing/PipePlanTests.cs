@@ -86,10 +86,15 @@ public class PipePlanTests
     public void Smell_days_are_counted_by_weeks()
     {
         var first = new LocalDate(2026, 3, 2);
-        var weeks = HealthStrips.Weeks([first, first.PlusDays(1), first.PlusDays(40), new LocalDate(2020, 1, 1)], From, To, DateTimeZone.Utc);
+        var weeks = HealthStrips.Weeks([first, first.PlusDays(1), first.PlusDays(40), new LocalDate(2020, 1, 1)], From, To, DateTimeZone.Utc, IsoDayOfWeek.Sunday);
         weeks.Sum(w => w.Value).ShouldBe(3);
         weeks.ShouldAllBe(w => w.At >= From && w.At <= To && w.Value <= 7);
         weeks.Select(w => w.At).ShouldBeInOrder();
-        HealthStrips.Weeks([], From, To, DateTimeZone.Utc).ShouldBeEmpty();
+
+        // A Sunday and the Monday after it: one week where weeks begin on Sunday, two where they begin on Monday.
+        LocalDate[] two = [first.PlusDays(6), first.PlusDays(7)];
+        HealthStrips.Weeks(two, From, To, DateTimeZone.Utc, IsoDayOfWeek.Sunday).ShouldHaveSingleItem().Value.ShouldBe(2);
+        HealthStrips.Weeks(two, From, To, DateTimeZone.Utc, IsoDayOfWeek.Monday).Count.ShouldBe(2);
+        HealthStrips.Weeks([], From, To, DateTimeZone.Utc, IsoDayOfWeek.Monday).ShouldBeEmpty();
     }
 }

@@ -4,6 +4,7 @@ using NodaTime;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
@@ -12,6 +13,9 @@ namespace Tanksophos.Web.Pages;
 public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle,
     HostingOptions hosting, IClock clock) : FormPage
 {
+    /// <summary>The days on which weeks begin, somewhere or other.</summary>
+    public static IReadOnlyList<IsoDayOfWeek> WeekStarts { get; } = [IsoDayOfWeek.Sunday, IsoDayOfWeek.Monday, IsoDayOfWeek.Saturday];
+
     /// <summary>Longest name of a token.</summary>
     public const int LongestTokenName = 60;
 
@@ -45,15 +49,15 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
         HasPassphrase = me.PasswordHash is not null;
         if (SigningIn.PassphraseProblem(passphrase, again) is { } problem) return Refuse(problem);
         if (throttle.Waits(HttpContext, me.UserName!, me))
-            return Refuse($"Too many wrong tries. Wait {SignInThrottle.Pause.TotalMinutes:0} minutes, then try again.");
+            return Refuse(AccountSays.TooManyWrongTriesWaitMinutes(SignInThrottle.Pause.TotalMinutes));
         var changed = HasPassphrase ? await accounts.ChangePasswordAsync(me, present ?? "", passphrase!) : await accounts.AddPasswordAsync(me, passphrase!);
         if (!changed.Succeeded)
         {
             throttle.Wrong(HttpContext, me.UserName!, me);
-            return Refuse("Passphrase: the current one is wrong.");
+            return Refuse(AccountSays.PassphraseTheCurrentOneIsWrong);
         }
         await signIn.SignInAsync(me, isPersistent: true); // its stamp is new: other devices are out, this one stays
-        return Done("Passphrase changed. Sign in again on your other devices.");
+        return Done(AccountSays.PassphraseChangedSignInAgainOn);
     }
 
     public async Task<IActionResult> OnPostEverywhereAsync()
@@ -66,47 +70,47 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
     public async Task<IActionResult> OnPostInviteAsync(string? role)
     {
         if (!Enum.TryParse<Role>(role, ignoreCase: true, out var asked) || !Enum.IsDefined(asked))
-            return Refuse("Invitation: choose guest, crew or owner.");
-        if (Invitations.Count >= MaxInvitations) return Refuse($"Invitation: at most {MaxInvitations} can be open at once. Cancel some first.");
+            return Refuse(AccountSays.InvitationChooseGuestCrewOr);
+        if (Invitations.Count >= MaxInvitations) return Refuse(AccountSays.InvitationAtMostCanBeOpen(MaxInvitations));
         NewLink = $"{Base}/join/{people.Invite(house.Rig!.Id, asked)}";
         await OnGetAsync();
         return Page();
     }
 
     [Needs(Role.Owner)]
-    public IActionResult OnPostRevoke(int id) => people.Revoke(house.Rig!.Id, id) ? Done("Invitation canceled.") : NotFound();
+    public IActionResult OnPostRevoke(int id) => people.Revoke(house.Rig!.Id, id) ? Done(AccountSays.InvitationCanceled) : NotFound();
 
     [Needs(Role.Owner)]
     public async Task<IActionResult> OnPostTokenAsync(string? name, string? mayLog)
     {
         if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > LongestTokenName)
-            return Refuse($"Token: enter a name of 1 to {LongestTokenName} characters.");
-        if (Tokens.Count >= MaxTokens) return Refuse($"Token: at most {MaxTokens} are kept. Remove some first.");
+            return Refuse(AccountSays.TokenEnterANameOf1(LongestTokenName));
+        if (Tokens.Count >= MaxTokens) return Refuse(AccountSays.TokenAtMostAreKeptRemove(MaxTokens));
         NewToken = people.NewToken(house.Rig!.Id, name.Trim(), mayLog == "yes");
         await OnGetAsync();
         return Page();
     }
 
     [Needs(Role.Owner)]
-    public IActionResult OnPostDropToken(int id) => people.DropToken(house.Rig!.Id, id) ? Done("Token removed. Programs that used it are refused now.")
+    public IActionResult OnPostDropToken(int id) => people.DropToken(house.Rig!.Id, id) ? Done(AccountSays.TokenRemovedProgramsThatUsedIt)
         : NotFound();
 
     [Needs(Role.Owner)]
     public IActionResult OnPostMember(int id, string? role)
     {
         if (people.Members(house.Rig!.Id).FirstOrDefault(m => m.PersonId == id) is not { } member) return NotFound();
-        if (role == "out") return people.Leave(house.Rig.Id, id) ? Done($"{member.Name} is no longer on {house.Rig.Rig.Name}.")
-            : Refuse("The last owner can't leave. Make someone else an owner first.");
-        if (!Enum.TryParse<Role>(role, ignoreCase: true, out var asked) || !Enum.IsDefined(asked)) return Refuse("Role: choose guest, crew or owner.");
+        if (role == "out") return people.Leave(house.Rig.Id, id) ? Done(AccountSays.IsNoLongerOn(member.Name, house.Rig.Rig.Name))
+            : Refuse(AccountSays.TheLastOwnerCantLeaveMake);
+        if (!Enum.TryParse<Role>(role, ignoreCase: true, out var asked) || !Enum.IsDefined(asked)) return Refuse(AccountSays.RoleChooseGuestCrewOrOwner);
         if (member.Role == Role.Owner && asked != Role.Owner && people.Members(house.Rig.Id).Count(m => m.Role == Role.Owner) == 1)
-            return Refuse("The rig needs an owner. Make someone else one first.");
+            return Refuse(AccountSays.TheRigNeedsAnOwnerMake);
         people.Join(house.Rig.Id, id, asked);
-        return Done($"{member.Name} is now {RoleName(asked)}.");
+        return Done(AccountSays.IsNow(member.Name, RoleName(asked)));
     }
 
     [Needs(Role.Guest)]
     public IActionResult OnPostLeave() =>
-        people.Leave(house.Rig!.Id, house.PersonId) ? Redirect("/") : Refuse("The last owner can't leave. Make someone else an owner first.");
+        people.Leave(house.Rig!.Id, house.PersonId) ? Redirect("/") : Refuse(AccountSays.TheLastOwnerCantLeaveMake);
 
     public static string RoleName(Role role) => role switch { Role.Guest => "guest", Role.Crew => "crew", Role.Owner => "owner" };
 

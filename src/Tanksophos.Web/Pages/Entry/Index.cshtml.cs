@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Tanksophos.Core.Levels;
 using Tanksophos.Data;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -29,10 +30,10 @@ public sealed class EntryModel(CurrentRequest house, RigStore store, RigCache me
     public IActionResult OnPostNote(string key, string? note, int seen)
     {
         if (!Look(key)) return NotFound();
-        if (note?.Length > Core.Formats.EntryCodec.LongestNote) return Refuse($"Note: use at most {Core.Formats.EntryCodec.LongestNote} characters.");
-        if (note?.Contains('\0', StringComparison.Ordinal) == true) return Refuse("Note: enter a text without NUL characters.");
+        if (note?.Length > Core.Formats.EntryCodec.LongestNote) return Refuse(EntrySays.NoteUseAtMostCharacters(Core.Formats.EntryCodec.LongestNote));
+        if (note?.Contains('\0', StringComparison.Ordinal) == true) return Refuse(EntrySays.NoteEnterATextWithoutNUL);
         var how = store.Writer.Correct(house.Rig!.Id, key, seen, Entry.Entry with { Note = string.IsNullOrWhiteSpace(note) ? null : note.Trim() }, house.Who);
-        if (how != Correction.ChangedMeanwhile) return Written(key, how, "Note saved.");
+        if (how != Correction.ChangedMeanwhile) return Written(key, how, EntrySays.NoteSaved);
         TypedNote = note;
         Response.StatusCode = StatusCodes.Status409Conflict;
         HttpContext.Features.Get<Microsoft.AspNetCore.Diagnostics.IStatusCodePagesFeature>()?.Enabled = false;
@@ -42,39 +43,39 @@ public sealed class EntryModel(CurrentRequest house, RigStore store, RigCache me
     public IActionResult OnPostVersion(string key, int revision, int seen)
     {
         if (!Look(key) || History.FirstOrDefault(h => h.Revision == revision) is not { } old) return NotFound();
-        return Written(key, store.Writer.Correct(house.Rig!.Id, key, seen, old.Entry, house.Who), "That version is back.");
+        return Written(key, store.Writer.Correct(house.Rig!.Id, key, seen, old.Entry, house.Who), EntrySays.ThatVersionIsBack);
     }
 
     public IActionResult OnPostPhoto(string key, IFormFile? photo)
     {
         if (!Look(key)) return NotFound();
-        if (photo is null || photo.Length == 0) return Refuse($"Photo: choose one; {PhotoFile.Accepted}.");
-        if (photo.Length > PhotoFile.MaxBytes) return Refuse($"Photo: it has {photo.Length >> 20} MB; {PhotoFile.Accepted}.");
+        if (photo is null || photo.Length == 0) return Refuse(EntrySays.PhotoChooseOne(PhotoFile.Accepted));
+        if (photo.Length > PhotoFile.MaxBytes) return Refuse(EntrySays.PhotoItHasMB(photo.Length >> 20, PhotoFile.Accepted));
         using var content = new MemoryStream();
         photo.CopyTo(content);
         if (PhotoFile.Check(content.ToArray(), out var problem) is not { } file) return Refuse(problem);
         if (photos.Add(house.Rig!.Id, key, file, house.Who) is null)
-            return Refuse($"Photo: an entry carries at most {PhotoStore.MaxPerEntry}. Remove one first.");
-        return Done(key, "Photo saved.");
+            return Refuse(EntrySays.PhotoAnEntryCarriesAtMost(PhotoStore.MaxPerEntry));
+        return Done(key, EntrySays.PhotoSaved);
     }
 
     public IActionResult OnPostPhotoOff(string key, int id, string? back)
     {
         if (!Look(key) || Photos.All(p => p.Id != id)) return NotFound();
         photos.Remove(house.Rig!.Id, id, back != "yes");
-        return Done(key, back == "yes" ? "Photo put back." : "Photo removed.");
+        return Done(key, back == "yes" ? EntrySays.PhotoPutBack : EntrySays.PhotoRemoved);
     }
 
     private IActionResult Withdraw(string key, bool withdrawn)
     {
         if (store.Writer.Withdraw(house.Rig!.Id, key, withdrawn, house.Who) is null) return NotFound();
-        return Done(key, withdrawn ? "Removed. It stays, crossed out." : "Put back into the log.");
+        return Done(key, withdrawn ? EntrySays.RemovedItStaysCrossedOut : EntrySays.PutBackIntoTheLog);
     }
 
     private IActionResult Written(string key, Correction how, string words)
     {
         if (how == Correction.Done) return Done(key, words);
-        return how == Correction.Missing ? NotFound() : Refuse("Someone else changed this entry. Check theirs, then save again.");
+        return how == Correction.Missing ? NotFound() : Refuse(EntrySays.SomeoneElseChangedThisEntry);
     }
 
     private RedirectToPageResult Done(string key, string words)

@@ -24,7 +24,7 @@ public sealed class HealthModel(CurrentRequest house, RigStore store, RigCache m
     public IReadOnlyList<ProbeLookBack> Lamps { get; private set; } = [];
 
     /// <summary>Days with a smell by weeks.</summary>
-    public IReadOnlyList<HealthPoint> Smells => HealthStrips.Weeks(Health.OdorDays, Health.From, Health.To, house.Zone);
+    public IReadOnlyList<HealthPoint> Smells => HealthStrips.Weeks(Health.OdorDays, Health.From, Health.To, house.Zone, house.WeekStart);
 
     /// <summary>How values are shown: charts or table.</summary>
     public string View { get; private set; } = "charts";

@@ -10,6 +10,7 @@ using Tanksophos.Core.Treatments;
 using Tanksophos.Data;
 using Tanksophos.Web.Drawing;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -57,15 +58,15 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     /// <summary>Places that can be pointed at, with their rectangle in a plan of 360 by 260.</summary>
     public static IReadOnlyList<(OdorPlace Place, string Name, int X, int Y, int Width, int Height)> Plan { get; } =
     [
-        (OdorPlace.ToiletOnFlush, "Toilet", 12, 12, 104, 58),
-        (OdorPlace.BathSink, "Bath sink", 118, 12, 104, 58),
-        (OdorPlace.GalleySink, "Galley sink", 224, 12, 104, 58),
-        (OdorPlace.Shower, "Shower", 12, 72, 104, 58),
-        (OdorPlace.Bathroom, "Bathroom", 118, 72, 104, 58),
-        (OdorPlace.Floor, "Near the floor", 224, 72, 104, 58),
-        (OdorPlace.WholeRig, "Everywhere", 12, 132, 316, 54),
-        (OdorPlace.StorageBay, "Storage bay", 12, 200, 157, 54),
-        (OdorPlace.Outside, "Outside", 171, 200, 157, 54),
+        (OdorPlace.ToiletOnFlush, FindSays.Toilet, 12, 12, 104, 58),
+        (OdorPlace.BathSink, FindSays.BathSink, 118, 12, 104, 58),
+        (OdorPlace.GalleySink, FindSays.GalleySink, 224, 12, 104, 58),
+        (OdorPlace.Shower, FindSays.Shower, 12, 72, 104, 58),
+        (OdorPlace.Bathroom, FindSays.Bathroom, 118, 72, 104, 58),
+        (OdorPlace.Floor, FindSays.NearTheFloor, 224, 72, 104, 58),
+        (OdorPlace.WholeRig, FindSays.Everywhere, 12, 132, 316, 54),
+        (OdorPlace.StorageBay, FindSays.StorageBay, 12, 200, 157, 54),
+        (OdorPlace.Outside, FindSays.Outside, 171, 200, 157, 54),
     ];
 
     /// <summary>The drains, tanks and valves that can be pointed at.</summary>
@@ -138,10 +139,10 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     /// <summary>Logs what was noticed, now.</summary>
     public IActionResult OnPostNoticed(string? id, string? code, string? tank, string? drain)
     {
-        if (!Codes<SymptomCode>.TryParse(code, out var symptom)) return Refuse($"Noticed: choose one of {string.Join(", ", Codes<SymptomCode>.All)}.");
-        if (!string.IsNullOrEmpty(tank) && house.Rig!.Rig.Find(tank) is null) return Refuse("Tank: choose one of the rig's tanks.");
+        if (!Codes<SymptomCode>.TryParse(code, out var symptom)) return Refuse(FindSays.NoticedChooseOneOf(string.Join(", ", Codes<SymptomCode>.All)));
+        if (!string.IsNullOrEmpty(tank) && house.Rig!.Rig.Find(tank) is null) return Refuse(FindSays.TankChooseOneOfTheRigs);
         if (!string.IsNullOrEmpty(drain) && (house.Rig!.Rig.Find(tank) is not { } fed || !PipePlan.DrainsOf(fed).Contains(drain)))
-            return Refuse("Drain: choose one that drains to this tank.");
+            return Refuse(FindSays.DrainChooseOneThatDrainsTo);
         var alarm = symptom == SymptomCode.PropaneAlarm;
         return Record(new SymptomEntry
         {
@@ -156,8 +157,8 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     /// <summary>Logs how a check came out.</summary>
     public IActionResult OnPostCheck(string? id, string? code, string? tank, string? result)
     {
-        if (!Codes<CheckCode>.TryParse(code, out var check)) return Refuse($"Check: choose one of {string.Join(", ", Codes<CheckCode>.All)}.");
-        if (!Codes<CheckResult>.TryParse(result, out var came)) return Refuse("Result: choose pass or fail.");
+        if (!Codes<CheckCode>.TryParse(code, out var check)) return Refuse(FindSays.CheckChooseOneOf(string.Join(", ", Codes<CheckCode>.All)));
+        if (!Codes<CheckResult>.TryParse(result, out var came)) return Refuse(FindSays.ResultChoosePassOrFail);
         return Record(new CheckEntry { Id = Key(id), At = Moment, Code = check, Result = came, Tank = house.Rig!.Rig.Find(tank)?.Id });
     }
 

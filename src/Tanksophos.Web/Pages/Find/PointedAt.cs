@@ -6,6 +6,7 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Web.Drawing;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -36,29 +37,30 @@ public sealed record PointedAt(Tank? Tank, string? Drain, string Title,
     {
         ArgumentNullException.ThrowIfNull(rig);
         if (part == Outlet)
-            return new(null, null, "Outlet, cap and hose", [],
-                [(CheckCode.CapDry, CheckResult.Fail, "It drips at the cap"), (CheckCode.CapDry, CheckResult.Pass, "The cap is dry"),
-                (CheckCode.HoseSound, CheckResult.Fail, "Hose or gasket is bad")],
-                [(OdorPlace.Outside, "It smells outside"), (OdorPlace.StorageBay, "It smells in the bay")]);
+            return new(null, null, FindSays.OutletCapAndHose, [],
+                [(CheckCode.CapDry, CheckResult.Fail, FindSays.ItDripsAtTheCap), (CheckCode.CapDry, CheckResult.Pass, FindSays.TheCapIsDry),
+                (CheckCode.HoseSound, CheckResult.Fail, FindSays.HoseOrGasketIsBad)],
+                [(OdorPlace.Outside, FindSays.ItSmellsOutside), (OdorPlace.StorageBay, FindSays.ItSmellsInTheBay)]);
         if (rig.Find(tank) is not { } of) return null;
         if (part == Valve)
-            return new(of, null, $"The valve of {TimeWords.Lower(of.Name)}",
-                [(SymptomCode.ValveDrips, "It drips"), (SymptomCode.ValveStiff, "It's stiff"), (SymptomCode.ValveWontClose, "It won't close"),
-                (SymptomCode.NothingComesOut, "Open, but nothing comes")], [], []);
+            return new(of, null, FindSays.TheValveOf(TimeWords.Lower(of.Name)),
+                [(SymptomCode.ValveDrips, FindSays.ItDrips), (SymptomCode.ValveStiff, FindSays.ItsStiff), (SymptomCode.ValveWontClose, FindSays.ItWontClose),
+                (SymptomCode.NothingComesOut, FindSays.OpenButNothingComes)], [], []);
         if (drain is null || !PipePlan.DrainsOf(of).Contains(drain)) return null;
         var name = drain.Replace('-', ' ');
         if (drain == PipePlan.Toilet)
-            return new(of, drain, "The toilet",
-                [(SymptomCode.BacksUpOnFlush, "It backs up"), (SymptomCode.DrainsSlowly, "It drains slowly"), (SymptomCode.Gurgles, "It gurgles"),
-                    (SymptomCode.HeapSeen, "Waste pile"), (SymptomCode.FillsTooSoon, "Tank fills too fast"),
-                    (SymptomCode.BowlGoesDry, "Bowl won't hold water")],
-                [], [(OdorPlace.ToiletOnFlush, "It smells when flushed"), (OdorPlace.Bathroom, "It smells all the time")]);
-        List<(SymptomCode, string)> symptoms = [(SymptomCode.DrainsSlowly, "It drains slowly"), (SymptomCode.Gurgles, "It gurgles")];
-        if (drain == "shower") symptoms.Add((SymptomCode.ShowerStandsInWater, "Water stays in it"));
-        symptoms.Add((SymptomCode.FillsTooSoon, "Tank fills too fast"));
-        return new(of, drain, $"The {name}, drains into {TimeWords.Lower(of.Name)}", symptoms,
-            [(CheckCode.TrapsWet, CheckResult.Fail, "The trap was dry"), (CheckCode.TrapsWet, CheckResult.Pass, "Water poured in")],
-            Codes<OdorPlace>.TryParse(drain, out var place) ? [(place, "It smells here")] : [(OdorPlace.Floor, "It smells here")]);
+            return new(of, drain, FindSays.TheToilet,
+                [(SymptomCode.BacksUpOnFlush, FindSays.ItBacksUp), (SymptomCode.DrainsSlowly, FindSays.ItDrainsSlowly),
+                (SymptomCode.Gurgles, FindSays.ItGurgles),
+                    (SymptomCode.HeapSeen, FindSays.WastePile), (SymptomCode.FillsTooSoon, FindSays.TankFillsTooFast),
+                    (SymptomCode.BowlGoesDry, FindSays.BowlWontHoldWater)],
+                [], [(OdorPlace.ToiletOnFlush, FindSays.ItSmellsWhenFlushed), (OdorPlace.Bathroom, FindSays.ItSmellsAllTheTime)]);
+        List<(SymptomCode, string)> symptoms = [(SymptomCode.DrainsSlowly, FindSays.ItDrainsSlowly), (SymptomCode.Gurgles, FindSays.ItGurgles)];
+        if (drain == "shower") symptoms.Add((SymptomCode.ShowerStandsInWater, FindSays.WaterStaysInIt));
+        symptoms.Add((SymptomCode.FillsTooSoon, FindSays.TankFillsTooFast));
+        return new(of, drain, FindSays.TheDrainsInto(name, TimeWords.Lower(of.Name)), symptoms,
+            [(CheckCode.TrapsWet, CheckResult.Fail, FindSays.TheTrapWasDry), (CheckCode.TrapsWet, CheckResult.Pass, FindSays.WaterPouredIn)],
+            Codes<OdorPlace>.TryParse(drain, out var place) ? [(place, FindSays.ItSmellsHere)] : [(OdorPlace.Floor, FindSays.ItSmellsHere)]);
     }
 }
 

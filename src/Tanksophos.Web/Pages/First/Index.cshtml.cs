@@ -5,6 +5,7 @@ using Microsoft.AspNetCore.RateLimiting;
 using NodaTime;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
@@ -33,7 +34,7 @@ public sealed class FirstModel(PeopleStore people, UserManager<Person> accounts,
     {
         if (people.AnyPeople) return NotFound();
         (Name, Code) = (name ?? "", code ?? "");
-        if (NeedsCode && !CodeFits(code)) return Refuse("Code: wrong code. Open the link the program printed at startup.");
+        if (NeedsCode && !CodeFits(code)) return Refuse(AccountSays.CodeWrongCodeOpenTheLink);
         await Turn.WaitAsync(HttpContext.RequestAborted);
         Person? person;
         try

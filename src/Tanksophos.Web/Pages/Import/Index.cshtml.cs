@@ -5,6 +5,7 @@ using Tanksophos.Core.Formats;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
@@ -43,8 +44,8 @@ public sealed class ImportModel(CurrentRequest house, RigStore store, Importing 
     {
         Into = into ?? "";
         FileName = file is null ? null : Path.GetFileName(file.FileName);
-        if (file is null) return Refuse(new Problem("file", "choose a file: a logbook document (JSON) or a CSV of readings"));
-        if (file.Length > Uploads.MaxBytes) return Refuse(new Problem("file", $"it has {file.Length / 1048576.0:0} MB; at most {Uploads.Limit} are accepted"));
+        if (file is null) return Refuse(new Problem("file", ImportSays.ChooseAFileALogbookDocument));
+        if (file.Length > Uploads.MaxBytes) return Refuse(new Problem("file", ImportSays.ItHasMBAtMostAre(file.Length / 1048576.0, Uploads.Limit)));
         using var buffer = new MemoryStream();
         file.CopyTo(buffer);
         var content = buffer.ToArray();
@@ -57,7 +58,7 @@ public sealed class ImportModel(CurrentRequest house, RigStore store, Importing 
     public IActionResult OnPostOrder(string? token, string? into, string? name, string? order)
     {
         (Into, FileName, Order) = (into ?? "", name, order);
-        if (uploads.Find(token, house.PersonId) is not { } content) return Refuse(new Problem("file", "the upload expired: choose the file again"));
+        if (uploads.Find(token, house.PersonId) is not { } content) return Refuse(new Problem("file", ImportSays.TheUploadExpiredChooseTheFile));
         if (!Look(content)) return Refuse();
         Token = token;
         return Page();
@@ -68,7 +69,7 @@ public sealed class ImportModel(CurrentRequest house, RigStore store, Importing 
         Order = order;
         Into = into ?? "";
         FileName = name;
-        if (uploads.Find(token, house.PersonId) is not { } content) return Refuse(new Problem("file", "the upload expired: choose the file again"));
+        if (uploads.Find(token, house.PersonId) is not { } content) return Refuse(new Problem("file", ImportSays.TheUploadExpiredChooseTheFile));
         if (!Look(content)) return Refuse();
         try
         {
@@ -85,8 +86,8 @@ public sealed class ImportModel(CurrentRequest house, RigStore store, Importing 
         uploads.Forget(token!, house.PersonId);
         var count = Preview!.Plan.New.Count;
         TempData[TodayModel.Logged] =
-            $"{(Preview.Target is null ? $"{Preview.NewRig!.Name} set up, " : "")}{count} {(count == 1 ? "entry" : "entries")} added, "
-            + $"{Preview.Plan.AlreadyThere} were there already.";
+            ImportSays.Added(Preview.Target is null ? ImportSays.SetUp(Preview.NewRig!.Name) : "", count, count == 1 ? SharedSays.Entry : SharedSays.Entries)
+            + ImportSays.WereThereAlready(Preview.Plan.AlreadyThere);
         return RedirectToPage("/Today/Index");
     }
 

@@ -4,6 +4,7 @@ using NodaTime;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
@@ -21,7 +22,7 @@ public abstract class KeepingPage(SafeKeeping keeping) : FormPage
     /// <summary>The backup kept here that was asked for.</summary>
     public string? Kept { get; protected set; }
 
-    public static string Size(long bytes) => bytes < 1 << 20 ? $"{bytes / 1024.0:0} KB" : (bytes / 1048576.0)
+    public static string Size(long bytes) => bytes < 1 << 20 ? KeepingSays.KB(bytes / 1024.0) : (bytes / 1048576.0)
         .ToString("0.0", CultureInfo.InvariantCulture) + " MB";
 }
 
@@ -43,7 +44,7 @@ public sealed class KeepingModel(SafeKeeping keeping, DataFolder folder, IClock 
         if (new FileInfo(path).Length > Uploads.MaxBackupBytes)
         {
             System.IO.File.Delete(path);
-            return Refuse($"The database has more than {Uploads.BackupLimit}: back it up on this computer instead, with tanksophos-web backup FILE.");
+            return Refuse(KeepingSays.TheDatabaseHasMoreThanBack(Uploads.BackupLimit));
         }
         // Deleted as soon as it has been sent, however that ends.
         var file = new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, 1 << 16, FileOptions.DeleteOnClose | FileOptions.Asynchronous);

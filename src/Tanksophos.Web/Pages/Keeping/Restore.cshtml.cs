@@ -9,6 +9,7 @@ using NodaTime;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
@@ -38,24 +39,24 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
             var (fields, hasFile, problem) = await ReceiveAsync(uploaded);
             if (problem is not null) return No(problem);
             Kept = fields.GetValueOrDefault("kept");
-            if (!hasFile && string.IsNullOrEmpty(Kept)) return No("Choose a backup file, or one of the backups kept here.");
-            if ((hasFile ? uploaded : keeping.Find(Kept)) is not { } path) return No("That backup is no longer here.");
+            if (!hasFile && string.IsNullOrEmpty(Kept)) return No(KeepingSays.ChooseABackupFileOrOne);
+            if ((hasFile ? uploaded : keeping.Find(Kept)) is not { } path) return No(KeepingSays.ThatBackupIsNoLongerHere);
             var done = keeping.Restore(path, clock.GetCurrentInstant(), fields.GetValueOrDefault("setAside") == "yes");
             memory.Clear();
             plans.Clear();
             // Everybody signs in anew, but who has just proved to keep the installation need not.
             if (await accounts.FindByNameAsync(User.Identity?.Name ?? "") is { IsKeeper: true } me
                 && me.SecurityStamp == User.FindFirst("AspNet.Identity.SecurityStamp")?.Value) await signIn.SignInAsync(me, isPersistent: true);
-            TempData[TodayModel.Logged] = $"Restored. Your earlier data is saved as {done.Aside}." + (done.AccountsKept
-                ? " The backup had no account to sign in with, so yours was kept." : "")
-                + (done.Unreadable.Count > 0 ? $" {done.Unreadable.Count} rows can't be read and were set aside." : "");
+            TempData[TodayModel.Logged] = KeepingSays.RestoredYourEarlierDataIsSaved(done.Aside) + (done.AccountsKept
+                ? KeepingSays.TheBackupHadNoAccountTo : "")
+                + (done.Unreadable.Count > 0 ? KeepingSays.RowsCantBeReadAndWere(done.Unreadable.Count) : "");
             return Request.Headers.ContainsKey(TripModel.PartHeader) ? new JsonResult(new { go = Url.Page("/Keeping/Index") })
                 : RedirectToPage("/Keeping/Index");
         }
         catch (NotABackupException e)
         {
             Unreadable = e.Unreadable;
-            return No($"{e.Message} Nothing was changed.");
+            return No(KeepingSays.NothingWasChanged(e.Message));
         }
         catch (BadHttpRequestException e) when (e.StatusCode == StatusCodes.Status413PayloadTooLarge)
         {
@@ -63,7 +64,7 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
         }
         catch (Exception e) when (e is IOException or InvalidDataException or SqliteException or BadHttpRequestException)
         {
-            return No(StorageFailure.IsFull(e) ? StorageFailure.Message : "The file arrived incomplete, or can't be written. Nothing was changed.");
+            return No(StorageFailure.IsFull(e) ? StorageFailure.Message : KeepingSays.TheFileArrivedIncompleteOrCant);
         }
         finally
         {
@@ -72,7 +73,7 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
     }
 
     private static string TooLarge =>
-        $"Choose a backup of at most {Uploads.BackupLimit}. Larger ones are restored on this computer: tanksophos-web restore FILE. Nothing was changed.";
+        KeepingSays.ChooseABackupOfAtMost(Uploads.BackupLimit);
 
     private IActionResult No(string problem) =>
         Request.Headers.ContainsKey(TripModel.PartHeader)
@@ -84,7 +85,7 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
         var fields = new Dictionary<string, string>(StringComparer.Ordinal);
         if (!MediaTypeHeaderValue.TryParse(Request.ContentType, out var type)
             || HeaderUtilities.RemoveQuotes(type.Boundary).Value is not { Length: > 0 and <= 100 } boundary) return (fields, false,
-            "Use the form on this page.");
+            KeepingSays.UseTheFormOnThisPage);
         var reader = new MultipartReader(boundary, Request.Body, BufferBytes);
         var hasFile = false;
         while (await reader.ReadNextSectionAsync(HttpContext.RequestAborted) is { } section)
@@ -115,8 +116,8 @@ public sealed class RestoreModel(SafeKeeping keeping, RigCache memory, PlanMemor
     private async Task<string?> WhyNotAsync(Dictionary<string, string> fields)
     {
         if (!Request.Headers.ContainsKey(TokenHeader)) Request.Headers[TokenHeader] = fields.GetValueOrDefault(TokenField) ?? "";
-        if (!await antiforgery.IsRequestValidAsync(HttpContext)) return "The page was open too long. Reload it and send the form again. Nothing was changed.";
+        if (!await antiforgery.IsRequestValidAsync(HttpContext)) return KeepingSays.ThePageWasOpenTooLong;
         return string.Equals(fields.GetValueOrDefault("word")?.Trim(), Word, StringComparison.OrdinalIgnoreCase) ? null
-            : $"Type {Word} to confirm. Nothing was changed.";
+            : KeepingSays.TypeToConfirmNothingWasChanged(Word);
     }
 }

@@ -5,6 +5,7 @@ using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Drawing;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
@@ -17,11 +18,12 @@ public sealed class LogModel(CurrentRequest house) : PageModel
 {
     /// <summary>The kinds that the sheet itself takes.</summary>
     public static readonly IReadOnlyList<(string Code, string Name, string Icon)> Kinds =
-        [("reading", "Reading", "panel"), ("dump", "Dump", "dump"), ("water", "Water", "water"), ("people", "People", "people"), ("place", "Place", "place")];
+        [("reading", LogSays.Reading, "panel"), ("dump", LogSays.Dump, "dump"), ("water", SharedSays.Water, "water"),
+        ("people", SharedSays.People, "people"), ("place", LogSays.Place, "place")];
 
     /// <summary>The kinds that have a page, as the page knows them.</summary>
     public static readonly IReadOnlyList<(string Code, string Name, string Icon)> Others =
-        [("odor", "Smell", "odor"), ("symptom", "Problem", "symptom"), ("", "Other", "more")];
+        [("odor", LogSays.Smell, "odor"), ("symptom", SharedSays.Problem, "symptom"), ("", LogSays.Other, "more")];
 
     /// <summary>The kind in front.</summary>
     public string Kind { get; private set; } = Kinds[0].Code;

@@ -7,6 +7,7 @@ using Tanksophos.Core.Log;
 using Tanksophos.Data;
 using Tanksophos.Web.Drawing;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -57,7 +58,7 @@ public sealed class LogbookModel(CurrentRequest house, RigStore store, RigCache 
                         type = Filter.Type,
                         text = Filter.Text
                     }, "d" + day);
-            Problem = "Day: enter a date such as 2026-05-09.";
+            Problem = LogbookSays.DayEnterADateSuchAs;
         }
         Entries = string.IsNullOrWhiteSpace(Filter.Text)
             ? store.Log.Page(rig.Id, (PageNumber - 1) * PageSize, PageSize, Filter, memory.Count(rig, store, Filter))
@@ -86,10 +87,10 @@ public sealed class LogbookModel(CurrentRequest house, RigStore store, RigCache 
         ArgumentNullException.ThrowIfNull(units);
         if (change is null) return null;
         var (before, after) = (units.Number(Math.Max(0, change.BeforeL)), units.Number(Math.Max(0, change.AfterL)));
-        var level = before != after ? $"estimate {before} → {after} {units.VolumeSymbol}"
-            : change.AfterSdL < 0.85 * change.BeforeSdL ? $"estimate {after} {units.VolumeSymbol}, more certain" : null;
-        var lamps = string.Join(", ", change.Doubted.Select(l => $"{l} light not trusted now")
-            .Concat(change.Trusted.Select(l => $"{l} light trusted again")));
+        var level = before != after ? LogbookSays.Estimate(before, after, units.VolumeSymbol)
+            : change.AfterSdL < 0.85 * change.BeforeSdL ? LogbookSays.EstimateMoreCertain(after, units.VolumeSymbol) : null;
+        var lamps = string.Join(", ", change.Doubted.Select(l => LogbookSays.LightNotTrustedNow(l))
+            .Concat(change.Trusted.Select(l => LogbookSays.LightTrustedAgain(l))));
         return (level, lamps) switch { (null, "") => null, (null, _) => lamps, (_, "") => level, _ => $"{level}; {lamps}" };
     }
 
@@ -97,7 +98,7 @@ public sealed class LogbookModel(CurrentRequest house, RigStore store, RigCache 
     {
         var rig = house.Rig!;
         if (key is null || store.Writer.Withdraw(rig.Id, key, withdrawn, house.Who) is not { } entry) return NotFound();
-        TempData[TodayModel.Logged] = $"{(withdrawn ? "Taken back" : "Put back")}: {new EntryWords(rig.Rig, house.Units).Line(entry)}";
+        TempData[TodayModel.Logged] = $"{(withdrawn ? LogbookSays.TakenBack : LogbookSays.PutBack)}: {new EntryWords(rig.Rig, house.Units).Line(entry)}";
         return RedirectToPage(new { p });
     }
 

@@ -4,7 +4,9 @@ using NodaTime.Text;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Outlook;
 using Tanksophos.Data;
+using Tanksophos.Web.Drawing;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
@@ -28,13 +30,31 @@ public sealed class LogbookSheetModel(CurrentRequest house, RigStore store, RigC
     /// <summary>What they add up to.</summary>
     public PeriodTotals Totals { get; private set; } = null!;
 
+    /// <summary>Usual stretches of days, the last of them up to today.</summary>
+    public IReadOnlyList<(string Code, string Name, LocalDate From, LocalDate To)> Periods
+    {
+        get
+        {
+            var today = house.Now.InZone(house.Zone).Date;
+            var week = HealthStrips.WeekOf(today, house.WeekStart);
+            var month = today.With(DateAdjusters.StartOfMonth);
+            return
+            [
+                ("week", LogbookSays.ThisWeek, week, today),
+                ("last-week", LogbookSays.LastWeek, week.PlusDays(-7), week.PlusDays(-1)),
+                ("month", LogbookSays.ThisMonth, month, today),
+                ("last-month", LogbookSays.LastMonth, month.PlusMonths(-1), month.PlusDays(-1))
+            ];
+        }
+    }
+
     public void OnGet(string? from, string? to)
     {
         To = house.Now.InZone(house.Zone).Date;
         From = To.PlusDays(1 - UsualDays);
         var (first, last) = (Read(from, From), Read(to, To));
         if (first is { } f && last is { } l && f <= l) (From, To) = (f, l);
-        else Problem = "Dates: enter a start and an end date. The start can't be after the end.";
+        else Problem = LogbookSays.DatesEnterAStartAndAn;
         if (Problem is not null) Response.StatusCode = 400;
         Entries = [.. memory.Log(house.Rig!, store).Where(e => e.At.Date >= From && e.At.Date <= To)];
         Totals = PeriodTotals.Compute(house.Rig!.Rig, Entries);

@@ -6,6 +6,7 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -37,21 +38,21 @@ public sealed class MendModel(CurrentRequest house, RigStore store) : FormPage
     /// <summary>Takes the proposal: logs the dump, mends the reading, or withdraws one of two.</summary>
     public IActionResult OnPostYes(string? doubt, string? id)
     {
-        if (Doubts.FirstOrDefault(d => Key(d) == doubt) is not { } asked) return Refuse("Question: it's settled already. Reload the page.");
+        if (Doubts.FirstOrDefault(d => Key(d) == doubt) is not { } asked) return Refuse(MendSays.QuestionItsSettledAlready);
         if (asked.Surplus is { } surplus)
         {
-            if (store.Writer.Withdraw(house.Rig!.Id, surplus, true, house.Who) is null) return Refuse("Question: that entry is gone. Reload the page.");
-            return Said("One of the two dumps is crossed out.");
+            if (store.Writer.Withdraw(house.Rig!.Id, surplus, true, house.Who) is null) return Refuse(MendSays.QuestionThatEntryIsGoneReload);
+            return Said(MendSays.OneOfTheTwoDumpsIs);
         }
         if (asked.Misfit.Kind == InconsistencyKind.WrongLamp)
         {
             if (asked.Entries is not [var key, ..] || store.Log.Entry(house.Rig!.Id, key) is not { Withdrawn: false } there)
-                return Refuse("Question: that reading is gone. Reload the page.");
+                return Refuse(MendSays.QuestionThatReadingIsGone);
             var corrected = asked.Suggest[0] with { Id = key };
-            return store.Writer.Correct(house.Rig.Id, key, there.Revision, corrected, house.Who) == Correction.Done ? Said("The reading is corrected.")
-                : Refuse("Question: somebody changed that reading meanwhile. Reload the page.");
+            return store.Writer.Correct(house.Rig.Id, key, there.Revision, corrected, house.Who) == Correction.Done ? Said(MendSays.TheReadingIsCorrected)
+                : Refuse(MendSays.QuestionSomebodyChangedThat);
         }
-        if (asked.Suggest.Count == 0) return Refuse("Question: only you can know what happened. Open the entry and correct it.");
+        if (asked.Suggest.Count == 0) return Refuse(MendSays.QuestionOnlyYouCanKnowWhat);
         var batch = id is { Length: > 0 and <= 60 } ? id : TodayModel.NewId();
         return Record(batch, [.. SameRun(asked).SelectMany(d => d.Suggest).Select((e, i) => e with { Id = $"{batch}-{i + 1}" })]);
     }
@@ -59,7 +60,7 @@ public sealed class MendModel(CurrentRequest house, RigStore store) : FormPage
     /// <summary>It was not so: that is remembered, and not asked again.</summary>
     public IActionResult OnPostNo(string? doubt, string? id)
     {
-        if (Doubts.FirstOrDefault(d => Key(d) == doubt) is not { } asked) return Refuse("Question: it's settled already. Reload the page.");
+        if (Doubts.FirstOrDefault(d => Key(d) == doubt) is not { } asked) return Refuse(MendSays.QuestionItsSettledAlready);
         var batch = id is { Length: > 0 and <= 60 } ? id : TodayModel.NewId();
         var forgotten = asked.Misfit.Kind == InconsistencyKind.UnloggedEmptying;
         return Record(batch, [.. SameRun(asked).Select((d, i) => (LogEntry)new CheckEntry
@@ -81,7 +82,7 @@ public sealed class MendModel(CurrentRequest house, RigStore store) : FormPage
         }
         catch (EntryConflictException)
         {
-            return Refuse("Question: this was already answered. Reload the page.");
+            return Refuse(MendSays.QuestionThisWasAlreadyAnswered);
         }
         TempData[TodayModel.Logged] = "Logged: " + new EntryWords(house.Rig!.Rig, house.Units).Lines(entries);
         TempData[TodayModel.LoggedBatch] = batch;

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Mvc.RazorPages;
 using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -22,7 +23,7 @@ public sealed class MoreModel(CurrentRequest house, AgendaService agenda) : Page
             var faults = house.RigSnapshot.Faults;
             if (FaultWords.Noticed(faults) is { Length: > 0 } noticed) return (noticed, true);
             var summary = TroubleSummary.Compute(faults, house.RigSnapshot.Logbook.InOrder(), house.Now);
-            return summary.Quiet ? (FaultWords.Nothing(summary.TooLittle), false) : ("Something to check", true);
+            return summary.Quiet ? (FaultWords.Nothing(summary.TooLittle), false) : (MoreSays.SomethingToCheck, true);
         }
     }
 
@@ -30,9 +31,10 @@ public sealed class MoreModel(CurrentRequest house, AgendaService agenda) : Page
     public (string Said, bool Wrong) Sensors => SensorWords.Brief(house.RigSnapshot.Sensors);
 
     /// <summary>The next dose of the agenda.</summary>
-    public string Treatments => agenda.Now.Items.FirstOrDefault(i => i.Code == AgendaCode.Dose) is not { } dose ? "No dose due"
-        : dose.At is { } at ? $"Next dose {house.Times.Brief(at)}" : "Dose due";
+    public string Treatments => agenda.Now.Items.FirstOrDefault(i => i.Code == AgendaCode.Dose) is not { } dose ? MoreSays.NoDoseDue
+        : dose.At is { } at ? MoreSays.NextDose(house.Times.Brief(at)) : MoreSays.DoseDue;
 
     /// <summary>What the logbook would say.</summary>
-    public string Logbook => house.RigSnapshot.Logbook.InOrder() is [.., var last] ? $"Last entry {house.Times.Ago(last.Instant)}" : "Nothing logged yet";
+    public string Logbook => house.RigSnapshot.Logbook.InOrder() is [.., var last]
+        ? MoreSays.LastEntry(house.Times.Ago(last.Instant)) : MoreSays.NothingLoggedYet;
 }

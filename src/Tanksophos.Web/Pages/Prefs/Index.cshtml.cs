@@ -14,7 +14,7 @@ public sealed class PrefsModel(CurrentRequest house, TanksophosContext database)
 {
     public IActionResult OnGet() => Redirect("/");
 
-    public IActionResult OnPost(string? units, int? rig, string? clock, string? dates, string? currency, string? tour)
+    public IActionResult OnPost(string? units, int? rig, string? clock, string? dates, string? currency, string? week, string? tour)
     {
         if (units is "us" or "metric") database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.Units, units));
         if (clock is "12" or "24")
@@ -29,6 +29,11 @@ public sealed class PrefsModel(CurrentRequest house, TanksophosContext database)
         }
         if (Currency.Find(currency) is { Code: var code })
             database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.Currency, code));
+        if (week is { Length: 1 } && week[0] is >= '1' and <= '7')
+        {
+            var begins = week[0] - '0';
+            database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.WeekStart, begins));
+        }
         if (tour is "done") database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.TourDone, true));
         if (rig is { } id)
         {

@@ -11,6 +11,7 @@ using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Drawing;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -26,11 +27,11 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
 
     public static IReadOnlyList<(string Field, string Words)> Flags { get; } =
     [
-        ("flushInlet", "flush inlet with a spray head"), ("reverseFlush", "reverse-flush fitting"), ("endValve", "gate valve at the end of the outlet"),
-            ("clearPiece", "clear piece in the hose"),
-        ("backflowPreventer", "backflow preventer"), ("waterMeter", "water meter"), ("macerator", "macerator pump"),
-        ("addOnValve", "add-on valve behind a dripping one"), ("ventFan", "fan in the roof vent"),
-            ("grayOnlyCap", "cap with a hose connection, for gray only"), ("frostProof", "tanks and valves protected from freezing"),
+        ("flushInlet", RigSays.FlushInletWithASprayHead), ("reverseFlush", RigSays.ReverseFlushFitting), ("endValve", RigSays.GateValveAtTheEndOf),
+            ("clearPiece", RigSays.ClearPieceInTheHose),
+        ("backflowPreventer", RigSays.BackflowPreventer), ("waterMeter", RigSays.WaterMeter), ("macerator", RigSays.MaceratorPump),
+        ("addOnValve", RigSays.AddOnValveBehindADripping), ("ventFan", RigSays.FanInTheRoofVent),
+            ("grayOnlyCap", RigSays.CapWithAHoseConnectionFor), ("frostProof", RigSays.TanksAndValvesProtectedFrom),
     ];
 
     public StoredRig Stored => house.Rig!;
@@ -91,9 +92,9 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         var (rig, problems) = Read(stored);
         if (rig is null) return Refuse([.. problems]);
         if (!int.TryParse(revision, NumberStyles.None, CultureInfo.InvariantCulture, out var seen) || !store.Change(stored.Id, seen, _ => rig, house.Who))
-            return Refuse("Someone else changed this rig since you opened the page. What you typed is below. Open the page in another tab to compare, then "
-                + "save again.");
-        TempData[TodayModel.Logged] = "Rig saved.";
+            return Refuse(RigSays.SomeoneElseChangedThisRigSince
+                + RigSays.SaveAgain);
+        TempData[TodayModel.Logged] = RigSays.RigSaved;
         return RedirectToPage();
     }
 
@@ -126,8 +127,8 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     {
         if (Typed("remove") is not { Length: > 0 } id) return;
         if (tanks.FirstOrDefault(t => t!["id"]!.GetValue<string>() == id) is not { } tank || rig.Find(id) is null)
-            problems.Add("Tank: no tank of that name to remove.");
-        else if (tanks.Count == 1) problems.Add("A rig needs at least one tank.");
+            problems.Add(RigSays.TankNoTankOfThatName);
+        else if (tanks.Count == 1) problems.Add(RigSays.ARigNeedsAtLeastOne);
         else
         {
             tanks.Remove(tank);
@@ -154,7 +155,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         json["name"] = Typed("name").Trim();
         json["kind"] = Typed("kind").Trim();
         json["people"] = TypedNumber.Of(Typed("people"));
-        Volume(json, "freshCapacityL", "fresh", "Fresh water", problems);
+        Volume(json, "freshCapacityL", "fresh", RigSays.FreshWater, problems);
         FreshNow(json, problems);
         var equipment = json["equipment"] as JsonObject ?? [];
         json["equipment"] = equipment;
@@ -165,11 +166,11 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
             if (Typed(field).Length > 0) equipment[field] = Typed(field);
             else equipment.Remove(field);
         }
-        Volume(equipment, "flushInletLPerMin", "inletFlow", "Flow of the flush inlet", problems);
-        Volume(equipment, "jugL", "jug", "Jug", problems);
-        Length(equipment, "hoseLengthM", "hose", "Sewer hose", problems, distance: true);
-        Length(equipment, "outletHeightM", "outlet", "Height of the outlet", problems);
-        Length(equipment, "sewerHeightM", "sewer", "Height of the sewer", problems);
+        Volume(equipment, "flushInletLPerMin", "inletFlow", RigSays.FlowOfTheFlushInlet, problems);
+        Volume(equipment, "jugL", "jug", RigSays.Jug, problems);
+        Length(equipment, "hoseLengthM", "hose", RigSays.SewerHoseField, problems, distance: true);
+        Length(equipment, "outletHeightM", "outlet", RigSays.HeightOfTheOutlet, problems);
+        Length(equipment, "sewerHeightM", "sewer", RigSays.HeightOfTheSewer, problems);
     }
 
     // How much fresh water is on board is dated when it is said anew.
@@ -177,9 +178,9 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     {
         if (Typed("freshNow").Trim().Length == 0) json.Remove("fresh");
         else if (json["fresh"]?["litres"] is { } said && Typed("freshNow") == house.Units.Volume(said.GetValue<double>())) return;
-        else if (!house.Units.TryParseVolume(Typed("freshNow"), out var litres)) problems.Add($"Fresh water now: enter {house.Units.AcceptedVolume}.");
+        else if (!house.Units.TryParseVolume(Typed("freshNow"), out var litres)) problems.Add(RigSays.FreshWaterNowEnter(house.Units.AcceptedVolume));
         else if (json["freshCapacityL"] is { } holds && litres > holds.GetValue<double>() * 1.02)
-            problems.Add($"Fresh water now: the tank holds {house.Units.Volume(holds.GetValue<double>())}.");
+            problems.Add(RigSays.FreshWaterNowTheTankHolds(house.Units.Volume(holds.GetValue<double>())));
         else json["fresh"] = new JsonObject { ["at"] = NowText, ["litres"] = Math.Round(litres, 2) };
     }
 
@@ -187,14 +188,14 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     {
         string F(string field) => $"t{i}-{field}";
         var name = Typed(F("name")).Trim();
-        if (name.Length == 0) problems.Add($"{stored.Rig.Tanks[i].Name}: a name is needed.");
+        if (name.Length == 0) problems.Add(RigSays.ANameIsNeeded(stored.Rig.Tanks[i].Name));
         else tank["name"] = name;
         var before = stored.Rig.Tanks[i];
-        if (!house.Units.TryParseVolume(Typed(F("capacity")), out var litres)) problems.Add($"{name}, capacity: enter {house.Units.AcceptedVolume}.");
+        if (!house.Units.TryParseVolume(Typed(F("capacity")), out var litres)) problems.Add(RigSays.CapacityEnter(name, house.Units.AcceptedVolume));
         else if (house.Units.Volume(litres) != house.Units.Volume(before.CapacityL)) Capacity(tank, before, litres, stored.CreatedAt);
-        Volume(tank, "roomAboveFullL", F("room"), $"{name}, room above Full", problems);
-        Length(tank, "lengthM", F("length"), $"{name}, length", problems);
-        Length(tank, "depthM", F("depth"), $"{name}, depth", problems);
+        Volume(tank, "roomAboveFullL", F("room"), RigSays.RoomAboveFull(name), problems);
+        Length(tank, "lengthM", F("length"), RigSays.LengthOf(name), problems);
+        Length(tank, "depthM", F("depth"), RigSays.DepthOf(name), problems);
         tank["fixtures"] = new JsonArray([.. Request.Form[F("drain")].OfType<string>()
             .Concat(Typed(F("fixtures")).Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)).Distinct()
             .Select(f => (JsonNode?)f)]);
@@ -242,13 +243,13 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
             var label = Typed($"t{i}-p{p}-label").Trim();
             var at = Typed($"t{i}-p{p}-at").Trim().TrimEnd('%').Trim();
             if (label.Length == 0 && at.Length == 0) continue;
-            if (at.Length == 0) problems.Add($"{before.Name}, light {label}: a height in percent of the tank is needed.");
+            if (at.Length == 0) problems.Add(RigSays.LightAHeightInPercentOf(before.Name, label));
             // An existing probe keeps its id, so that entries go on pointing to it.
             var known = p < before.Monitor.Probes.Count ? before.Monitor.Probes[p] : null;
             var probe = new JsonObject { ["id"] = known?.Id ?? NewProbeId(before, probes), ["label"] = label, ["atFraction"] = Percent(at, known?.AtFraction) };
             if (Typed($"t{i}-p{p}-wire") is { Length: > 0 } wire) probe["wire"] = wire;
             if (known?.HeightM is { } height) probe["heightM"] = height;
-            Length(probe, "heightM", $"t{i}-p{p}-height", $"{before.Name}, height of light {label}", problems);
+            Length(probe, "heightM", $"t{i}-p{p}-height", RigSays.HeightOfLight(before.Name, label), problems);
             if (Typed($"t{i}-p{p}-note").Trim() is { Length: > 0 } note) probe["note"] = note;
             probes.Add(probe);
         }
@@ -284,7 +285,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         // what is shown is rounded: left alone, it stays as it was
         else if (json[field] is { } stored && Typed(typed) == house.Units.Volume(stored.GetValue<double>())) return;
         else if (house.Units.TryParseVolume(Typed(typed), out var litres)) json[field] = Math.Round(litres, 2);
-        else problems.Add($"{name}: enter {house.Units.AcceptedVolume}.");
+        else problems.Add(SharedSays.Enter(name, house.Units.AcceptedVolume));
     }
 
     private void Length(JsonObject json, string field, string typed, string name, List<string> problems, bool distance = false)
@@ -294,7 +295,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
             && (Typed(typed) == house.Units.Length(stored.GetValue<double>()) || Typed(typed) == house.Units.Distance(stored.GetValue<double>()))) return;
         else if (distance ? house.Units.TryParseDistance(Typed(typed), out var metres) : house.Units.TryParseLength(Typed(typed), out metres))
             json[field] = Math.Round(metres, 4);
-        else problems.Add($"{name}: enter {(distance ? house.Units.AcceptedDistance : house.Units.AcceptedLength)}.");
+        else problems.Add(SharedSays.Enter(name, distance ? house.Units.AcceptedDistance : house.Units.AcceptedLength));
     }
 
     private string Typed(string field) => Request.Form[field].ToString();
@@ -313,29 +314,30 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     {
         if (!path.StartsWith("tanks[", StringComparison.Ordinal)) return TimeWords.Capital(path);
         var index = int.Parse(path.AsSpan(6, path.IndexOf(']', StringComparison.Ordinal) - 6), CultureInfo.InvariantCulture);
-        return $"{(index < rig.Tanks.Count ? rig.Tanks[index].Name : "New tank")}, {path[(path.IndexOf(']', StringComparison.Ordinal) + 1)..].TrimStart('.')}";
+        var name = index < rig.Tanks.Count ? rig.Tanks[index].Name : RigSays.NewTank;
+        return $"{name}, {path[(path.IndexOf(']', StringComparison.Ordinal) + 1)..].TrimStart('.')}";
     }
 
     private Rig? typed;
 
     private string Words(RigDoubt doubt) => doubt.What switch
     {
-        Implausible.Capacity => $"{doubt.Tank!.Name} holds {house.Units.Volume(doubt.Tank.CapacityL)}: tanks usually hold {house.Units.Number(57)} to "
-            + $"{house.Units.Volume(190)}. A typo?",
+        Implausible.Capacity => RigSays.HoldsTanksUsuallyHoldTo(doubt.Tank!.Name, house.Units.Volume(doubt.Tank.CapacityL), house.Units.Number(57))
+            + RigSays.ATypo(house.Units.Volume(190)),
         Implausible.RoomAboveFull =>
-            $"{doubt.Tank!.Name}: the top light comes on at {StepWords.Percent(doubt.Tank.Monitor.Probes[^1].AtFraction)}, but the room above Full "
-            + $"({house.Units.Volume(doubt.Tank.RoomAboveFullL)}) puts it at {StepWords.Percent(doubt.Tank.FullMarkL / doubt.Tank.CapacityL)}. Meter it once: "
-            + $"fill until the light comes on, then until it is completely full.",
-        Implausible.ProbesTogether => $"{doubt.Tank!.Name}: two sensors are at nearly the same height.",
-        Implausible.Shares => "The shares of the grays do not add up to 100 %. Leave them empty for equal shares.",
-        Implausible.HoseLength => $"The sewer hose is {house.Units.Distance(Rig.Equipment!.HoseLengthM!.Value)} long? Most are "
-            + $"{house.Units.Distance(Plausibility.ShortestHoseM)} to {house.Units.Distance(Plausibility.LongestHoseM)}. Check the number and its unit.",
-        Implausible.Steep => $"The sewer hose would fall {FallWords}. Check the two heights and the length.",
-        _ => $"The sewer hose falls {FallWords}: too little. Aim for a quarter inch per foot (2 cm per metre), or more; support it so that it falls all "
-            + $"the way.",
+            RigSays.TheTopLightComesOnAt(doubt.Tank!.Name, StepWords.Percent(doubt.Tank.Monitor.Probes[^1].AtFraction))
+            + RigSays.PutsItAtMeterItOnce(house.Units.Volume(doubt.Tank.RoomAboveFullL), StepWords.Percent(doubt.Tank.FullMarkL / doubt.Tank.CapacityL))
+            + RigSays.FillUntilTheLightComesOn,
+        Implausible.ProbesTogether => RigSays.TwoSensorsAreAtNearlyThe(doubt.Tank!.Name),
+        Implausible.Shares => RigSays.TheSharesOfTheGraysDo,
+        Implausible.HoseLength => RigSays.TheSewerHoseIsLongMost(house.Units.Distance(Rig.Equipment!.HoseLengthM!.Value))
+            + RigSays.ToCheckTheNumberAndIts(house.Units.Distance(Plausibility.ShortestHoseM), house.Units.Distance(Plausibility.LongestHoseM)),
+        Implausible.Steep => RigSays.TheSewerHoseWouldFallCheck(FallWords),
+        _ => RigSays.TheSewerHoseFallsTooLittle(FallWords)
+            + RigSays.TheWay,
     };
 
     public string FallWords => Rig.Equipment?.Fall is not { } fall ? "" : house.Units == Units.Us
-        ? $"{(fall * 12).ToString("0.##", CultureInfo.InvariantCulture)} in per foot"
-        : $"{(fall * 100).ToString("0.#", CultureInfo.InvariantCulture)} cm per metre";
+        ? RigSays.InPerFoot((fall * 12).ToString("0.##", CultureInfo.InvariantCulture))
+        : RigSays.CmPerMetre((fall * 100).ToString("0.#", CultureInfo.InvariantCulture));
 }

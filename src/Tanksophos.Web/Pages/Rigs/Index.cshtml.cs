@@ -3,6 +3,7 @@ using NodaTime;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
@@ -28,21 +29,21 @@ public sealed class RigsModel(CurrentRequest house, RigStore store, RigCache mem
     {
         if (Mine(id) is not { } rig) return Not(id);
         store.Archive(id, away == "yes");
-        TempData[TodayModel.Logged] = away == "yes" ? $"{rig.Name} is archived. Nothing is lost. Unarchive it here."
-            : $"{rig.Name} is in use again.";
+        TempData[TodayModel.Logged] = away == "yes" ? RigsSays.IsArchivedNothingIsLost(rig.Name)
+            : RigsSays.IsInUseAgain(rig.Name);
         return RedirectToPage();
     }
 
     public IActionResult OnPostDelete(int id, string? name)
     {
         if (Mine(id) is not { } rig) return Not(id);
-        if (name?.Trim() != rig.Name) return Refuse($"To delete it, type its name exactly: {rig.Name}");
-        if (!store.IsExported(id)) return Refuse($"{rig.Name} has changed since your last export, or was never exported. Export everything first.");
+        if (name?.Trim() != rig.Name) return Refuse(RigsSays.ToDeleteItTypeItsName(rig.Name));
+        if (!store.IsExported(id)) return Refuse(RigsSays.HasChangedSinceYourLastExport(rig.Name));
         var aside = keeping.KeepAside("delete", clock.GetCurrentInstant());
-        if (!store.Delete(id)) return Refuse($"{rig.Name} has changed since your last export. Export everything first.");
+        if (!store.Delete(id)) return Refuse(RigsSays.HasChangedSinceYourLastExportExport(rig.Name));
         memory.Forget(id);
         TempData[TodayModel.Logged] =
-            $"{rig.Name} is deleted, with its log and photos.{(house.IsKeeper ? $" A backup from before is kept for a while as {aside}." : "")}";
+            RigsSays.IsDeletedWithItsLogAnd(rig.Name, house.IsKeeper ? RigsSays.ABackupFromBeforeIsKept(aside) : "");
         return RedirectToPage();
     }
 

@@ -5,6 +5,7 @@ using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -38,15 +39,15 @@ public sealed class RulesModel(CurrentRequest house, RigStore store) : PageModel
         {
             if (string.IsNullOrEmpty(given[m.Id])) given[m.Id] = null; // left as it is
             else if (m.Schools.All(s => s.Code != given[m.Id]))
-                return Refuse(given, $"{m.Title}: choose one of {string.Join(", ", m.Schools.Select(s => s.Name))}.");
+                return Refuse(given, RulesSays.ChooseOneOf(m.Title, string.Join(", ", m.Schools.Select(s => s.Name))));
         }
         if (!int.TryParse(revision, NumberStyles.None, CultureInfo.InvariantCulture, out var seen))
-            return Refuse(given, "The form is not complete. Reload the page.");
+            return Refuse(given, RulesSays.TheFormIsNotCompleteReload);
         var saved = store.Change(rig.Id, seen,
             r => r with { Rules = Matters.All.Aggregate(r.RulesInForce, (rules, m) => given[m.Id] is { } code ? m.Choose(rules, code) : rules) }, house.Who);
         if (!saved) return Refuse(given,
-            "Someone else changed this rig since you opened the page. Your choices are below. What is saved now is marked. Save again to use yours.");
-        TempData[TodayModel.Logged] = "House rules saved. Today uses them now.";
+            RulesSays.SomeoneElseChangedThisRigSince);
+        TempData[TodayModel.Logged] = RulesSays.HouseRulesSavedTodayUsesThem;
         return RedirectToPage();
     }
 

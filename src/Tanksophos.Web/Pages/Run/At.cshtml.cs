@@ -8,6 +8,7 @@ using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
@@ -88,7 +89,7 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore sto
                 var rung = bell.Wait(id); // before the look, so that nothing is missed between
                 // Who was taken out of the rig or has signed out hears nothing more.
                 if (people.RoleIn(Run.RigId, house.PersonId) is not >= Role.Crew || !SigningIn.StillSignedIn(User, people)) break;
-                await Response.WriteAsync($"data: {runs.Version(id)}\n\n", both.Token);
+                await Response.WriteAsync(RunSays.DataNN(runs.Version(id)), both.Token);
                 await Response.Body.FlushAsync(both.Token);
                 await Task.WhenAny(rung, Task.Delay(Heartbeat, both.Token));
             }
@@ -108,28 +109,28 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore sto
         using var body = new MemoryStream();
         var buffer = new byte[16384];
         for (int n; (n = await Request.Body.ReadAsync(buffer, HttpContext.RequestAborted)) > 0; body.Write(buffer, 0, n))
-            if (body.Length + n > MaxBytes) return Bad("use at most 256 KB", status: StatusCodes.Status413PayloadTooLarge);
+            if (body.Length + n > MaxBytes) return Bad(RunSays.UseAtMost256KB, status: StatusCodes.Status413PayloadTooLarge);
         var read = RunCodec.ReadTaps(body.ToArray(), MaxAtOnce);
         if (read.Value is not { } taps) return Bad(read.Errors[0].ToString(), Index(read.Errors[0].Path));
-        return Take(id, taps) is { } answer ? Content(Answer(answer), "application/json") : Bad($"a run takes at most {RunStore.MaxTaps} presses");
+        return Take(id, taps) is { } answer ? Content(Answer(answer), "application/json") : Bad(RunSays.ARunTakesAtMostPresses(RunStore.MaxTaps));
     }
 
     /// <summary>The same from a form, for a browser without scripts.</summary>
     public IActionResult OnPostPress(int id, string? step, string? round, string? key, string? press)
     {
         if (!Find(id)) return NotFound();
-        if (!Codes<RunPress>.TryParse(press, out var pressed)) return Refuse($"Press: choose one of {string.Join(", ", Codes<RunPress>.All)}.");
+        if (!Codes<RunPress>.TryParse(press, out var pressed)) return Refuse(RunSays.PressChooseOneOf(string.Join(", ", Codes<RunPress>.All)));
         var said = RunCodec.SaidFields.Where(f => Request.Form[f].ToString() is { Length: > 0 and <= 60 })
             .ToDictionary(f => f, f => Request.Form[f].ToString());
         if (said.TryGetValue("litres", out var typed))
         {
-            if (!house.Units.TryParseVolume(typed, out var litres) || litres > 1900) return Refuse($"Water: enter {house.Units.AcceptedVolume}.");
+            if (!house.Units.TryParseVolume(typed, out var litres) || litres > 1900) return Refuse(RunSays.WaterEnter(house.Units.AcceptedVolume));
             said["litres"] = Math.Round(litres, 2).ToString(CultureInfo.InvariantCulture);
         }
         var tap = new RunEvent(key is { Length: > 0 and <= RunCodec.LongestKey } ? key : TodayModel.NewId(), house.Now,
             step is { Length: <= RunCodec.LongestKey } ? step : "", int.TryParse(round, NumberStyles.None, CultureInfo.InvariantCulture, out var r) ? r : 0,
             pressed, said);
-        if (Take(id, [tap]) is not { } answer) return Refuse($"A run takes at most {RunStore.MaxTaps} presses.");
+        if (Take(id, [tap]) is not { } answer) return Refuse(RunSays.ARunTakesAtMostPressesOf(RunStore.MaxTaps));
         return answer.Run.State.EndedAt is null ? RedirectToPage(new { id }) : Ended(answer.Run);
     }
 
@@ -138,14 +139,14 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore sto
     {
         if (!Find(id)) return NotFound();
         double? outletM = null, sewerM = null, hoseM = null;
-        foreach (var (name, typed, set) in new (string, string?, Action<double>)[] { ("Outlet height", outlet, v => outletM = v),
-            ("Sewer height", sewer, v => sewerM = v), ("Hose length", hose, v => hoseM = v) })
+        foreach (var (name, typed, set) in new (string, string?, Action<double>)[] { (RunSays.OutletHeight, outlet, v => outletM = v),
+            (RunSays.SewerHeight, sewer, v => sewerM = v), (RunSays.HoseLengthField, hose, v => hoseM = v) })
         {
             if (string.IsNullOrWhiteSpace(typed)) continue;
-            var isHose = name == "Hose length";
+            var isHose = name == RunSays.HoseLengthField;
             if (!(isHose ? house.Units.TryParseDistance(typed, out var metres) : house.Units.TryParseLength(typed, out metres))
                 || Math.Abs(metres) > 30 || (isHose && metres <= 0))
-                return Problem($"{name}: enter {(isHose ? house.Units.AcceptedDistance : house.Units.AcceptedLength)}.");
+                return Problem(SharedSays.Enter(name, isHose ? house.Units.AcceptedDistance : house.Units.AcceptedLength));
             set(metres);
         }
         if (Run.Place.Length > 0)
@@ -153,9 +154,9 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore sto
                 string.Join(' ', Request.Form["ok"].Where(o => o?.Length is > 0 and < 40)))
             { OutletM = outletM, SewerM = sewerM, HoseM = hoseM });
         var low = outletM is { } o && sewerM is { } w && hoseM is { } l && (o - w) / l < Core.Rigs.Equipment.MinFall;
-        var say = low ? $"It falls {house.Units.Length(outletM!.Value - sewerM!.Value)} over {house.Units.Distance(hoseM!.Value)}: less than "
-            + $"{house.Units.Length(Core.Rigs.Equipment.MinFall * hoseM.Value)}, so it won't drain by itself. Raise the rig end or support the hose, then "
-            + $"enter it again, or skip this check." : null;
+        var say = low ? RunSays.ItFallsOverLessThan(house.Units.Length(outletM!.Value - sewerM!.Value), house.Units.Distance(hoseM!.Value))
+            + RunSays.SoItWontDrainByItself(house.Units.Length(Core.Rigs.Equipment.MinFall * hoseM.Value))
+            + RunSays.EnterItAgainOrSkipThis : null;
         if (Request.Headers["X-Part"] == "run") return new JsonResult(new { ok = !low, say });
         if (low) return Refuse(say!);
         Take(id, [new RunEvent(key is { Length: > 0 and <= 64 } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "",
@@ -191,7 +192,8 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore sto
     {
         var count = RunEntries.Build(run.Key, run.State, run.Zone, house.Rig!.Rig).Count;
         TempData[TodayModel.Logged] =
-            $"{(run.State.Finished ? "The run is finished" : "The run is broken off")}: {count} {(count == 1 ? "entry" : "entries")} written.";
+            RunSays.Written(run.State.Finished ? RunSays.TheRunIsFinished : RunSays.TheRunIsBrokenOff,
+                count, count == 1 ? SharedSays.Entry : SharedSays.Entries);
         if (count > 0) TempData[TodayModel.LoggedBatch] = run.Key;
     }
 

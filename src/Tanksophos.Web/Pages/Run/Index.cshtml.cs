@@ -7,6 +7,7 @@ using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -91,7 +92,7 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
     {
         Read(place, tap, leaving, busy, method, school, stop);
         if (runs.Active(house.Rig!.Id) is { } active) return RedirectToPage("/Run/At", new { id = active.Id });
-        if (!Codes<RunForm>.TryParse(form, out var kind)) return Again($"Form: choose one of {string.Join(", ", Codes<RunForm>.All)}.");
+        if (!Codes<RunForm>.TryParse(form, out var kind)) return Again(RunSays.FormChooseOneOf(string.Join(", ", Codes<RunForm>.All)));
         var offer = RunBuilder.Offer(Setting, kind);
         if (offer.Script is null) return Again([.. offer.Refused.Select(r => $"{RunWords.Form(kind)}: {RunWords.Refusal(r)}")]);
         var run = runs.Start(house.Rig.Id, offer.Script, house.RigSnapshot.Advice.Circumstances.Place, house.Zone, house.Who);
@@ -102,21 +103,21 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
     public IActionResult OnPostFlow(string? bucket, string? seconds)
     {
         if (!house.Units.TryParseVolume(bucket, out var litres) || litres is < 1 or > 200)
-            return Again($"Bucket: enter {house.Units.AcceptedVolume}, at least a quart.");
+            return Again(RunSays.BucketEnterAtLeastAQuart(house.Units.AcceptedVolume));
         if (!double.TryParse((seconds ?? "").Replace(',', '.'), System.Globalization.NumberStyles.AllowDecimalPoint,
             System.Globalization.CultureInfo.InvariantCulture, out var took)
-            || took is < 3 or > 1800) return Again("Seconds: enter a number from 3 to 1800.");
+            || took is < 3 or > 1800) return Again(RunSays.SecondsEnterANumberFrom3);
         var flow = Math.Round(Guard.FlowOf(litres, took), 2);
-        if (flow is < Equipment.MinFlowLPerMin or > 60) return Again($"That would be {house.Units.Volume(flow)} a minute, too fast for a hose. Measure again.");
+        if (flow is < Equipment.MinFlowLPerMin or > 60) return Again(RunSays.ThatWouldBeAMinuteToo(house.Units.Volume(flow)));
         // Somebody else measured it while this form was open: two measurements stand side by side.
         if (SeenBefore(store, house.Rig!) is { } seen && house.Rig!.Rig.Equipment?.FlushInletLPerMin is { } other && other != seen.Equipment?.FlushInletLPerMin
             && other != flow)
         {
             Look();
-            return Clashing("the flow", "Flow", ("A minute", house.Units.Volume(flow), house.Units.Volume(other)));
+            return Clashing(RunSays.TheFlow, "Flow", (RunSays.AMinuteField, house.Units.Volume(flow), house.Units.Volume(other)));
         }
         return Kept(rig => rig with { Equipment = (rig.Equipment ?? new Equipment()) with { FlushInletLPerMin = flow } },
-            $"Flow measured: {house.Units.Volume(flow)} a minute. Timed fills use it now.");
+            RunSays.FlowMeasuredAMinuteTimedFills(house.Units.Volume(flow)));
     }
 
     /// <summary>Takes the metered level of the Full lamp as the room above Full.</summary>
@@ -129,23 +130,23 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
             && house.Rig!.Rig.Tanks.First(t => t.Id == tank) is { RoomAboveFullL: var other } && other != seen.RoomAboveFullL && other != room)
         {
             Look();
-            return Clashing(found.Name, "Room", ("Headroom above Full", house.Units.Volume(room), house.Units.Volume(other)));
+            return Clashing(found.Name, "Room", (RunSays.HeadroomAboveFull, house.Units.Volume(room), house.Units.Volume(other)));
         }
         return Kept(rig => rig with { Tanks = [.. rig.Tanks.Select(t => t.Id == tank ? t with { RoomAboveFullL = room } : t)] },
-            $"{found.Name}: headroom above Full is now {house.Units.Volume(room)}.");
+            RunSays.HeadroomAboveFullIsNow(found.Name, house.Units.Volume(room)));
     }
 
     private PageResult Clashing(string what, string handler, (string Field, string Yours, string Saved) differs)
     {
         var revision = house.Rig!.Revision.ToString(System.Globalization.CultureInfo.InvariantCulture);
-        return Refuse(new Clash(what, store.ChangedBy(house.Rig.Id) ?? "Someone", Url.Page("/Run/Index", handler)!, Url.Page("/Run/Index")!,
+        return Refuse(new Clash(what, store.ChangedBy(house.Rig.Id) ?? SharedSays.Someone, Url.Page("/Run/Index", handler)!, Url.Page("/Run/Index")!,
             Clash.Sent(Request.Form, (Clash.Seen, revision)), [differs]));
     }
 
     private IActionResult Kept(Func<Rig, Rig> change, string said)
     {
         var rig = house.Rig!;
-        if (!store.Change(rig.Id, rig.Revision, change, house.Who)) return Again("Someone else changed the rig. Check theirs, then try again.");
+        if (!store.Change(rig.Id, rig.Revision, change, house.Who)) return Again(RunSays.SomeoneElseChangedTheRigCheck);
         TempData[TodayModel.Logged] = said;
         return RedirectToPage();
     }

@@ -8,6 +8,7 @@ using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Drawing;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -74,18 +75,18 @@ public sealed class SensorsModel(CurrentRequest house, RigStore store, RigCache 
         }
         catch (EntryConflictException)
         {
-            return Refuse("The stand-in panel was read a moment ago.", tank);
+            return Refuse(SensorsSays.TheStandInPanelWasRead, tank);
         }
         var words = new EntryWords(house.Rig!.Rig, house.Units);
-        TempData[TodayModel.Logged] = "The stand-in panel shows: " + string.Join("; ", read.Select(words.Line));
+        TempData[TodayModel.Logged] = SensorsSays.TheStandInPanelShows + string.Join("; ", read.Select(words.Line));
         return RedirectToPage(new { tank });
     }
 
     /// <summary>Logs a test of battery or wiring.</summary>
     public IActionResult OnPostCheck(string? id, string? tank, string? code, string? result)
     {
-        if (code is not ("battery-ok" or "wiring-ok")) return Refuse("Check: choose battery-ok or wiring-ok.", tank);
-        if (result is not ("pass" or "fail")) return Refuse("Result: choose pass or fail.", tank);
+        if (code is not ("battery-ok" or "wiring-ok")) return Refuse(SensorsSays.CheckChooseBatteryOkOrWiring, tank);
+        if (result is not ("pass" or "fail")) return Refuse(SensorsSays.ResultChoosePassOrFail, tank);
         var rig = house.Rig!;
         var entry = new CheckEntry
         {
@@ -101,7 +102,7 @@ public sealed class SensorsModel(CurrentRequest house, RigStore store, RigCache 
         }
         catch (EntryConflictException)
         {
-            return Refuse("This form was already sent with other content. Reload the page.", tank);
+            return Refuse(SharedSays.ThisFormWasAlreadySentWith, tank);
         }
         TempData[TodayModel.Logged] = house.Said(entry);
         TempData[TodayModel.LoggedKey] = entry.Id;

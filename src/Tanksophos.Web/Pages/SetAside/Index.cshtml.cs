@@ -5,6 +5,7 @@ using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
@@ -56,16 +57,16 @@ public sealed class SetAsideModel(CurrentRequest house, SetAsideStore rows, RigC
     {
         if (Refused(kind, out var k) is { } no) return no;
         Typed = ($"{kind}/{key}", raw ?? "");
-        if (raw is null || raw.Length > LongestRaw) return Refuse($"Text: use 1 to {LongestRaw} characters.");
+        if (raw is null || raw.Length > LongestRaw) return Refuse(SetAsideSays.TextUse1ToCharacters(LongestRaw));
         var problems = rows.Correct(house.Chosen!.Id, k, key ?? "", raw, house.Who);
-        return problems.Count > 0 ? Refuse([.. problems.Take(8).Select(p => p + ".")]) : Mended("Corrected. It counts again.");
+        return problems.Count > 0 ? Refuse([.. problems.Take(8).Select(p => p + ".")]) : Mended(SetAsideSays.CorrectedItCountsAgain);
     }
 
     public IActionResult OnPostWithdraw(string? kind, string? key)
     {
         if (Refused(kind, out var k) is { } no) return no;
-        return rows.Withdraw(house.Chosen!.Id, k, key ?? "", house.Who) ? Mended("Withdrawn. Its text stays in the database and its backups.")
-            : Refuse("That row is gone, or there's nothing readable to go back to.");
+        return rows.Withdraw(house.Chosen!.Id, k, key ?? "", house.Who) ? Mended(SetAsideSays.WithdrawnItsTextStaysInThe)
+            : Refuse(SetAsideSays.ThatRowIsGoneOrTheres);
     }
 
     /// <summary>What a kind of row is called.</summary>
@@ -74,14 +75,14 @@ public sealed class SetAsideModel(CurrentRequest house, SetAsideStore rows, RigC
         ArgumentNullException.ThrowIfNull(row);
         return row.Kind switch
         {
-            SetAsideKind.Entry => "Log entry",
-            SetAsideKind.EntryVersion => $"Version {row.Revision} of a log entry",
-            SetAsideKind.Rig => "The rig's details",
-            SetAsideKind.RigVersion => $"Version {row.Revision} of the rig's details",
-            SetAsideKind.Trip => $"Trip {row.Key}",
-            SetAsideKind.TripVersion => $"Version {row.Revision} of trip {row.Key}",
-            SetAsideKind.Run => $"Dump run {row.Key}",
-            _ => $"Press {row.Key} in a dump run",
+            SetAsideKind.Entry => SetAsideSays.LogEntry,
+            SetAsideKind.EntryVersion => SetAsideSays.VersionOfALogEntry(row.Revision),
+            SetAsideKind.Rig => SetAsideSays.TheRigsDetails,
+            SetAsideKind.RigVersion => SetAsideSays.VersionOfTheRigsDetails(row.Revision),
+            SetAsideKind.Trip => SetAsideSays.Trip(row.Key),
+            SetAsideKind.TripVersion => SetAsideSays.VersionOfTrip(row.Revision, row.Key),
+            SetAsideKind.Run => SetAsideSays.DumpRun(row.Key),
+            _ => SetAsideSays.PressInADumpRun(row.Key),
         };
     }
 
@@ -90,7 +91,7 @@ public sealed class SetAsideModel(CurrentRequest house, SetAsideStore rows, RigC
         k = default;
         if (house.AskedForOthers || house.Chosen is null) return NotFound();
         if (!MayMend) return StatusCode(StatusCodes.Status403Forbidden);
-        return Codes<SetAsideKind>.TryParse(kind, out k) ? null : Refuse($"Row: choose one of {string.Join(", ", Codes<SetAsideKind>.All)}.");
+        return Codes<SetAsideKind>.TryParse(kind, out k) ? null : Refuse(SetAsideSays.RowChooseOneOf(string.Join(", ", Codes<SetAsideKind>.All)));
     }
 
     private RedirectToPageResult Mended(string words)

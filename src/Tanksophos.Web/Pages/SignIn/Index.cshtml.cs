@@ -5,6 +5,7 @@ using Microsoft.AspNetCore.RateLimiting;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Hosting;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Pages;
 
@@ -30,13 +31,13 @@ public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts
     public async Task<IActionResult> OnPostAsync(string? name, string? passphrase, string? back)
     {
         (Name, Back) = (name ?? "", Local(back));
-        const string Wrong = "Wrong name or passphrase.";
+        var wrong = AccountSays.WrongNameOrPassphrase;
         var plain = name is { Length: <= SigningIn.LongestName + 20 } ? name.Trim() : "";
         var person = plain.Length == 0 ? null : await accounts.FindByNameAsync(plain);
         // The same words, the same pause and the same work for names that exist and names that do not.
         if (throttle.Waits(HttpContext, plain, person))
-            return Refuse($"Too many wrong tries. Wait {SignInThrottle.Pause.TotalMinutes:0} minutes, then try again.");
-        if (passphrase is { Length: > SigningIn.LongestPassphrase }) return Refuse(Wrong);
+            return Refuse(AccountSays.TooManyWrongTriesWaitMinutes(SignInThrottle.Pause.TotalMinutes));
+        if (passphrase is { Length: > SigningIn.LongestPassphrase }) return Refuse(wrong);
         if (person?.PasswordHash is null) accounts.PasswordHasher.HashPassword(new Person(), passphrase ?? "");
         else if (await accounts.CheckPasswordAsync(person, passphrase ?? ""))
         {
@@ -45,7 +46,7 @@ public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts
             return LocalRedirect(Back);
         }
         throttle.Wrong(HttpContext, plain, person);
-        return Refuse(Wrong);
+        return Refuse(wrong);
     }
 
     public async Task<IActionResult> OnPostDemoAsync(string? back)

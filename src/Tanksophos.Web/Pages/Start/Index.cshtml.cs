@@ -10,6 +10,7 @@ using Tanksophos.Core.Simulation;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -19,7 +20,7 @@ namespace Tanksophos.Web.Pages;
 public sealed class StartModel(CurrentRequest house, RigStore store, TripStore trips, TanksophosContext database) : PageModel
 {
     /// <summary>The steps, in order.</summary>
-    public static IReadOnlyList<string> Steps { get; } = ["Rig and tanks", "Panel and people", "Where you are"];
+    public static IReadOnlyList<string> Steps { get; } = [StartSays.RigAndTanks, StartSays.PanelAndPeople, StartSays.WhereYouAre];
 
     // Tanks are drawn at this size until one is typed: 40 gal, the commonest.
     private const double UsualL = 40 * UsMeasures.GallonL;
@@ -78,15 +79,15 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TripStore t
         Given = new Answers(name, layout, black, gray, people, monitor, hookup, units, emptied == "yes");
         var problems = new Dictionary<string, string>();
         var inUnits = units == "metric" ? Units.Metric : Units.Us;
-        if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > 60) problems["name"] = "Name: use 1 to 60 characters.";
-        if (!Codes<StartingLayout>.TryParse(layout, out var tanks)) problems["layout"] = "Tanks: pick one of the three.";
+        if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > 60) problems["name"] = StartSays.NameUse1To60Characters;
+        if (!Codes<StartingLayout>.TryParse(layout, out var tanks)) problems["layout"] = StartSays.TanksPickOneOfTheThree;
         double blackL = 0;
-        if (tanks != StartingLayout.GrayOnly) blackL = Capacity(black, "black", "Black", inUnits, problems);
-        var grayL = Capacity(gray, "gray", "Gray", inUnits, problems);
+        if (tanks != StartingLayout.GrayOnly) blackL = Capacity(black, "black", SharedSays.Black, inUnits, problems);
+        var grayL = Capacity(gray, "gray", SharedSays.Gray, inUnits, problems);
         if (!int.TryParse(people, NumberStyles.None, CultureInfo.InvariantCulture, out var count) || count > EntryCodec.MaxPeople)
-            problems["people"] = $"People: enter a whole number from 0 to {EntryCodec.MaxPeople}.";
-        if (!Codes<MonitorKind>.TryParse(monitor, out var kind)) problems["monitor"] = "Panel: pick one of the three.";
-        if (!Codes<Hookup>.TryParse(hookup, out var connected)) problems["hookup"] = "Hookup: pick one.";
+            problems["people"] = StartSays.PeopleEnterAWholeNumberFrom(EntryCodec.MaxPeople);
+        if (!Codes<MonitorKind>.TryParse(monitor, out var kind)) problems["monitor"] = StartSays.PanelPickOneOfTheThree;
+        if (!Codes<Hookup>.TryParse(hookup, out var connected)) problems["hookup"] = StartSays.HookupPickOne;
         if (problems.Count > 0)
         {
             Problems = problems;
@@ -98,7 +99,7 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TripStore t
         var now = Instant.FromUnixTimeSeconds(house.Now.ToUnixTimeSeconds()).InZone(zone).ToOffsetDateTime();
         List<LogEntry> entries = [new StayEntry { Id = TodayModel.NewId(), At = now, Hookup = connected, Zone = zone }];
         if (Given.Emptied) entries.AddRange(rig.Tanks.Select(t =>
-            new DumpEntry { Id = TodayModel.NewId(), At = now, Tank = t.Id, Note = "empty at the start" }));
+            new DumpEntry { Id = TodayModel.NewId(), At = now, Tank = t.Id, Note = StartSays.EmptyAtTheStart }));
         house.Choose(store.Add(rig, entries, house.Who, owner: house.PersonId));
         database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.Units, inUnits.Code));
         return RedirectToPage("/Today/Index");
@@ -106,9 +107,9 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TripStore t
 
     private static double Capacity(string? typed, string field, string name, Units units, Dictionary<string, string> problems)
     {
-        if (!units.TryParseVolume(typed, out var litres)) problems[field] = $"{name} capacity: enter {units.AcceptedVolume}.";
+        if (!units.TryParseVolume(typed, out var litres)) problems[field] = StartSays.CapacityEnter(name, units.AcceptedVolume);
         else if (litres is < MinL or > MaxL)
-            problems[field] = $"{name} capacity: enter {units.Volume(MinL)} to {units.Volume(MaxL)}. Tanks usually hold {units.Number(57)} to "
+            problems[field] = StartSays.CapacityEnterToTanksUsually(name, units.Volume(MinL), units.Volume(MaxL), units.Number(57))
                 + $"{units.Volume(190)}.";
         return litres;
     }

@@ -10,6 +10,7 @@ using Tanksophos.Core.Treatments;
 using Tanksophos.Data;
 using Tanksophos.Web.Drawing;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -52,20 +53,20 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     public IActionResult OnPostReading(string? id, string? tank, string? via, string? lit, string? percent, string? fraction, string? at) =>
         LogFor(id, tank, at, (time, found) =>
         {
-            if (!Codes<ReadingVia>.TryParse(via, out var how)) return Bad($"Reading: via is one of {string.Join(", ", Codes<ReadingVia>.All)}.");
+            if (!Codes<ReadingVia>.TryParse(via, out var how)) return Bad(TodaySays.ReadingViaIsOneOf(string.Join(", ", Codes<ReadingVia>.All)));
             if (how != ReadingVia.Panel)
             {
-                if (!Number(fraction, 0, 100, out var share)) return Bad("Level: enter a number from 0 to 100 percent.");
+                if (!Number(fraction, 0, 100, out var share)) return Bad(TodaySays.LevelEnterANumberFrom0);
                 return new ReadingEntry { At = time, Via = how, Fraction = share / 100 };
             }
             if (found.Monitor.Kind == MonitorKind.Percent)
             {
-                if (!Number(percent, 0, 100, out var shown)) return Bad("Panel: enter a number from 0 to 100 percent.");
+                if (!Number(percent, 0, 100, out var shown)) return Bad(TodaySays.PanelEnterANumberFrom0);
                 return new ReadingEntry { At = time, Via = how, Percent = shown };
             }
             var ids = (lit ?? "").Split(' ', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
             if (ids.FirstOrDefault(p => found.Monitor.Probes.All(x => x.Id != p)) is { } unknown)
-                return Bad($"Panel: no light '{unknown}' on this tank.");
+                return Bad(TodaySays.PanelNoLightOnThisTank(unknown));
             return new ReadingEntry { At = time, Via = how, Lit = ids };
         });
 
@@ -75,13 +76,13 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
             double? ran = null;
             if (!string.IsNullOrWhiteSpace(minutes))
             {
-                if (!Number(minutes, 0, 120, out var m)) return Bad("Minutes: enter 0 to 120.");
+                if (!Number(minutes, 0, 120, out var m)) return Bad(TodaySays.MinutesEnter0To120);
                 ran = m;
             }
             DumpFlow? how = null;
             if (!string.IsNullOrEmpty(flow))
             {
-                if (!Codes<DumpFlow>.TryParse(flow, out var f)) return Bad($"Flow: choose one of {string.Join(", ", Codes<DumpFlow>.All)}.");
+                if (!Codes<DumpFlow>.TryParse(flow, out var f)) return Bad(TodaySays.FlowChooseOneOf(string.Join(", ", Codes<DumpFlow>.All)));
                 how = f;
             }
             return new DumpEntry { At = time, Minutes = ran, Flow = how };
@@ -91,22 +92,22 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
         LogFor(id, tank, at, (time, found) =>
         {
             if (!house.Units.TryParseVolume(string.IsNullOrWhiteSpace(typed) ? amount : typed, out var litres) || litres <= 0)
-                return Bad($"Water: enter {house.Units.AcceptedVolume}, more than 0.");
+                return Bad(TodaySays.WaterEnterMoreThan0(house.Units.AcceptedVolume));
             if (litres > found.CapacityL * 1.5)
-                return Bad($"Water: {house.Units.Volume(litres)} won't fit in {found.Name} ({house.Units.Volume(found.CapacityL)}).");
-            if (!Codes<WaterPurpose>.TryParse(purpose, out var why)) return Bad($"Purpose: choose one of {string.Join(", ", Codes<WaterPurpose>.All)}.");
+                return Bad(TodaySays.WaterWontFitIn(house.Units.Volume(litres), found.Name, house.Units.Volume(found.CapacityL)));
+            if (!Codes<WaterPurpose>.TryParse(purpose, out var why)) return Bad(TodaySays.PurposeChooseOneOf(string.Join(", ", Codes<WaterPurpose>.All)));
             return new WaterEntry { At = time, WaterL = Math.Round(litres, 2), Purpose = why };
         });
 
     public IActionResult OnPostValve(string? id, string? tank, string? state, string? at) =>
         LogFor(id, tank, at, (time, _) => Codes<ValveState>.TryParse(state, out var s) ? new ValveEntry { At = time, State = s }
-            : Bad("Valve: choose open or closed."));
+            : Bad(TodaySays.ValveChooseOpenOrClosed));
 
     public IActionResult OnPostDose(string? id, string? tank, string? at) =>
         LogFor(id, tank, at, (time, found) =>
         {
             if (RoutineDose.For(RigSnapshot.Logbook.Rig.RulesInForce.Treatment, found.CapacityL) is not { } routine)
-                return Bad("Dose: your house rules have no routine dose.");
+                return Bad(TodaySays.DoseYourHouseRulesHaveNo);
             return TreatmentService.Entry(treatments.Of(Recipes.Find(routine.Recipe)!, RigSnapshot.Belief[found.Id]), NewId(), time, found.Id);
         });
 
@@ -114,13 +115,13 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
         Log(id, at, time =>
             int.TryParse(string.IsNullOrWhiteSpace(typed) ? count : typed, NumberStyles.None, CultureInfo.InvariantCulture, out var n)
                 && n <= EntryCodec.MaxPeople
-                ? new PeopleEntry { At = time, Count = n } : Bad($"People: enter a whole number from 0 to {EntryCodec.MaxPeople}."));
+                ? new PeopleEntry { At = time, Count = n } : Bad(TodaySays.PeopleEnterAWholeNumberFrom(EntryCodec.MaxPeople)));
 
     public IActionResult OnPostStay(string? id, string? hookup, string? place, string? at) =>
         Log(id, at, time =>
         {
-            if (!Codes<Hookup>.TryParse(hookup, out var connected)) return Bad($"Hookup: choose one of {string.Join(", ", Codes<Hookup>.All)}.");
-            if (place?.Length > 200) return Bad("Place: use at most 200 characters.");
+            if (!Codes<Hookup>.TryParse(hookup, out var connected)) return Bad(TodaySays.HookupChooseOneOf(string.Join(", ", Codes<Hookup>.All)));
+            if (place?.Length > 200) return Bad(TodaySays.PlaceUseAtMost200Characters);
             var zone = house.DeviceZone;
             return new StayEntry
             {
@@ -137,8 +138,8 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     {
         if (!house.When(at, out var time, out var problem)) return Refuse(problem);
         var run = LastRunTemplate.Of(memory.Log(house.Rig!, store), time);
-        if (run.Count == 0) return Refuse("No dump logged yet to repeat.");
-        if (seen != UsualWords(run)) return Refuse("The log changed since you opened the page. Check it again.");
+        if (run.Count == 0) return Refuse(TodaySays.NoDumpLoggedYetToRepeat);
+        if (seen != UsualWords(run)) return Refuse(TodaySays.TheLogChangedSinceYouOpened);
         var batch = id is { Length: > 0 and <= 60 } ? id : NewId();
         try
         {
@@ -146,9 +147,9 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
         }
         catch (EntryConflictException)
         {
-            return Refuse("This form was already sent. Reload the page.");
+            return Refuse(TodaySays.ThisFormWasAlreadySentReload);
         }
-        TempData[Logged] = "Logged same as last time: " + UsualWords(run);
+        TempData[Logged] = TodaySays.LoggedSameAsLastTime + UsualWords(run);
         TempData[LoggedBatch] = batch;
         return Back();
     }
@@ -160,7 +161,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     {
         var count = batch is null ? 0 : store.Writer.WithdrawBatch(house.Rig!.Id, batch, house.Who);
         if (count == 0) return NotFound();
-        TempData[Logged] = $"Removed: {count} {(count == 1 ? "entry" : "entries")}. They stay in the logbook, crossed out.";
+        TempData[Logged] = TodaySays.RemovedTheyStayInTheLogbook(count, count == 1 ? SharedSays.Entry : SharedSays.Entries);
         return Back();
     }
 
@@ -168,7 +169,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     {
         var rig = house.Rig!;
         if (key is null || store.Writer.Withdraw(rig.Id, key, true, house.Who) is not { } entry) return NotFound();
-        TempData[Logged] = $"Removed: {EntryWords.Kind(entry).ToLowerInvariant()}. It stays in the logbook, crossed out.";
+        TempData[Logged] = TodaySays.RemovedItStaysInTheLogbook(EntryWords.Kind(entry).ToLowerInvariant());
         return Back();
     }
 
@@ -176,7 +177,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     {
         var rig = house.Rig!;
         if (rig.Rig.Find(tank) is not { } found)
-            return Refuse(tank is null ? "Tank: choose one." : $"Tank: there is no tank '{tank}' on this rig.");
+            return Refuse(tank is null ? TodaySays.TankChooseOne : TodaySays.TankThereIsNoTankOn(tank));
         return Log(id, at, time => make(time, found) is { } entry ? entry with { Tank = found.Id } : null);
     }
 

@@ -7,6 +7,7 @@ using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 using Tanksophos.Data;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -94,9 +95,9 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
     /// <summary>Keeps how a paper did in the glass, or in the jar.</summary>
     public IActionResult OnPostPaper(string? id, string? paper, string? result, string? how)
     {
-        if (!Codes<CheckResult>.TryParse(result, out var came)) return Refuse($"Paper: choose one of {string.Join(", ", Codes<CheckResult>.All)}.");
-        if (paper?.Length > 60) return Refuse("Which paper: use at most 60 characters.");
-        if (how is not (null or "" or "glass" or "jar")) return Refuse("Test: choose glass or jar.");
+        if (!Codes<CheckResult>.TryParse(result, out var came)) return Refuse(TreatmentsSays.PaperChooseOneOf(string.Join(", ", Codes<CheckResult>.All)));
+        if (paper?.Length > 60) return Refuse(TreatmentsSays.WhichPaperUseAtMost60);
+        if (how is not (null or "" or "glass" or "jar")) return Refuse(TreatmentsSays.TestChooseGlassOrJar);
         var entry = new CheckEntry
         {
             Id = id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(),
@@ -116,7 +117,7 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
     // The jar is said behind the paper's name: the log knows one check of paper.
     private const string Jar = " (jar)";
 
-    private static string Name(string? paper) => string.IsNullOrWhiteSpace(paper) ? "A paper" : paper.Trim() is var p
+    private static string Name(string? paper) => string.IsNullOrWhiteSpace(paper) ? TreatmentsSays.APaper : paper.Trim() is var p
         && p.EndsWith(Jar, StringComparison.Ordinal) ? p[..^Jar.Length] : p;
 
     private static bool? Last(IEnumerable<CheckEntry> tests, bool jar) =>
@@ -130,18 +131,18 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
         if (!string.IsNullOrWhiteSpace(high))
         {
             if (house.Units.TryParseTemperature(high, out var c) && c is >= -60 and <= 60) heat = c;
-            else problems.Add($"Hottest day: enter {house.Units.AcceptedTemperature}.");
+            else problems.Add(TreatmentsSays.HottestDayEnter(house.Units.AcceptedTemperature));
         }
         if (!string.IsNullOrWhiteSpace(days))
         {
             if (double.TryParse(days.Trim().Replace(',', '.'), System.Globalization.NumberStyles.AllowDecimalPoint,
                 System.Globalization.CultureInfo.InvariantCulture, out var d) && d is >= 0 and <= MaxDays) until = d;
-            else problems.Add("Days: enter a number from 0 to 60.");
+            else problems.Add(TreatmentsSays.DaysEnterANumberFrom0);
         }
         if (!string.IsNullOrWhiteSpace(capacity))
         {
             if (house.Units.TryParseVolume(capacity, out var l) && l is >= 1 and <= 5000) litres = l;
-            else problems.Add($"Capacity: enter {house.Units.AcceptedVolume}, more than 0.");
+            else problems.Add(TreatmentsSays.CapacityEnterMoreThan0(house.Units.AcceptedVolume));
         }
         Asked = new TreatmentAsk(heat, until, litres);
         return problems;

@@ -7,6 +7,7 @@ using Tanksophos.Core.Treatments;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -43,8 +44,9 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         if (product.Dose is not { } dose || Shelf.RecipeOf(product.Kind) is not { } recipe
             || house.Rig!.Rig.Tanks.FirstOrDefault(t => Recipes.Find(recipe)?.For(t.Role) == true) is not { } tank) return null;
         var amount = LabelDoses.For(dose, tank.CapacityL, null, desk.Kitchen);
-        return $"{DoseCalculator.Words(amount.Amount, dose, desk.Kitchen)} for "
-            + $"{tank.Name.ToLowerInvariant()}{(Shelf.Cost(product, amount.InBottleUnits(dose)) is { } cost ? $", {house.Currency.Amount(cost)} a dose" : "")}";
+        return TreatmentsSays.ForAmountToo(DoseCalculator.Words(amount.Amount, dose, desk.Kitchen))
+            + tank.Name.ToLowerInvariant()
+            + (Shelf.Cost(product, amount.InBottleUnits(dose)) is { } cost ? TreatmentsSays.ADose(house.Currency.Amount(cost)) : "");
     }
 
     public void OnGet()
@@ -62,30 +64,30 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         if (!string.IsNullOrEmpty(product) && before is null) return NotFound();
         var problems = new List<string>();
         var name = Field("name");
-        if (name.Length is 0 or > 60) problems.Add("Name: enter a name of at most 60 characters.");
-        if (!Codes<Substance>.TryParse(Field("kind"), out var kind)) problems.Add($"Kind: choose one of {string.Join(", ", Codes<Substance>.All)}.");
+        if (name.Length is 0 or > 60) problems.Add(TreatmentsSays.NameEnterANameOfAt);
+        if (!Codes<Substance>.TryParse(Field("kind"), out var kind)) problems.Add(TreatmentsSays.KindChooseOneOf(string.Join(", ", Codes<Substance>.All)));
         var unit = ShelfWords.Typed.FirstOrDefault(u => u.Code == Field("unit"));
-        if (unit.Code is null) problems.Add($"Unit: choose one of {string.Join(", ", ShelfWords.Typed.Select(u => u.Name))}.");
+        if (unit.Code is null) problems.Add(TreatmentsSays.UnitChooseOneOf(string.Join(", ", ShelfWords.Typed.Select(u => u.Name))));
         var dose = unit.Code is null ? null : ReadDose(unit.Unit, unit.Each, kind, problems);
         var holdsIn = unit.Unit == DoseUnit.Cap ? DoseUnit.Ml : unit.Unit;
         double? holds = null, left = null;
         if (Field("holds").Length > 0)
         {
             if (ShelfWords.TryParse(Field("holds"), holdsIn, house.Units, out var h) && h > 0) holds = h;
-            else problems.Add($"Full container holds: enter {ShelfWords.Accepted(holdsIn)}, more than 0.");
+            else problems.Add(TreatmentsSays.FullContainerHoldsEnterMore(ShelfWords.Accepted(holdsIn)));
         }
         int? price = null;
         if (Field("price").Length > 0)
         {
             if (Currency.TryParse(Field("price"), 100_000, out var paid)) price = paid;
-            else problems.Add("Price: enter a number such as 14.99, 0 or more.");
+            else problems.Add(TreatmentsSays.PriceEnterANumberSuchAs);
         }
         if (Field("left").Length > 0)
         {
             if (ShelfWords.TryParse(Field("left"), holdsIn, house.Units, out var l)) left = l;
-            else problems.Add($"Amount left: enter {ShelfWords.Accepted(holdsIn)}.");
+            else problems.Add(TreatmentsSays.AmountLeftEnter(ShelfWords.Accepted(holdsIn)));
         }
-        if (Field("caution").Length > 300) problems.Add("Label warning: use at most 300 characters.");
+        if (Field("caution").Length > 300) problems.Add(TreatmentsSays.LabelWarningUseAtMost300);
         if (problems.Count > 0) return Refuse([.. problems]);
         var made = (before ?? new Product("p" + Guid.NewGuid().ToString("N")[..10], name, kind, dose)) with
         {
@@ -100,13 +102,13 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         // Counted in another unit than before, what was counted means nothing any more.
         if (before is not null && before.HoldsIn != made.HoldsIn) made = made with { Stock = [] };
         if (left is { } now) made = made with { Stock = [.. made.Stock, new StockNote(Here, now, false)] };
-        if (LabelDoses.Problem(made) is { } wrong) return Refuse($"{TitleOf(wrong.Field)}: accepted is {wrong.Accepted}.");
+        if (LabelDoses.Problem(made) is { } wrong) return Refuse(TreatmentsSays.AcceptedIs(TitleOf(wrong.Field), wrong.Accepted));
         if (before is not null && SeenBefore(store, house.Rig!) is { } seen && seen.Products.FirstOrDefault(p => p.Id == before.Id) is var then
             && !SameLabel(then, before)) return Refuse(Clashing(before, made));
         if (before is null && house.Rig!.Rig.Products.Count >= RigCodec.MaxProducts)
-            return Refuse($"At most {RigCodec.MaxProducts} products fit on the shelf.");
+            return Refuse(TreatmentsSays.AtMostProductsFitOnThe(RigCodec.MaxProducts));
         return Kept(list => before is null ? [made, .. list] : [.. list.Select(p => p.Id == made.Id ? made : p)], before is null
-            ? $"{made.Name} is on the shelf." : $"{made.Name} is saved.");
+            ? TreatmentsSays.IsOnTheShelf(made.Name) : TreatmentsSays.IsSaved(made.Name));
     }
 
     // The dose on the label as it was typed; what is wrong with it goes to the problems.
@@ -128,52 +130,52 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
             problems.Add(otherwise);
             return null;
         }
-        if (Number("amount", "Dose on the label", "enter a number above 0 such as 8.") is not { } amount)
+        if (Number("amount", TreatmentsSays.DoseOnTheLabel, TreatmentsSays.EnterANumberAbove0Such) is not { } amount)
         {
             if (Field("amount").Length == 0 && problems.Count == 0 && !Shelf.IsMeasuredByRecipes(kind))
-                problems.Add("Dose on the label: enter a number above 0 such as 8. Only what recipes measure goes without.");
+                problems.Add(TreatmentsSays.DoseOnTheLabelEnterA);
             return null;
         }
         var dose = new LabelDose(amount, unit)
         {
-            Max = Number("most", "Label's maximum per tank", "enter a number above 0 in the unit of the dose."),
-            PerL = Volume("per", l => l > 0, $"Per tank size: enter {house.Units.AcceptedVolume}, more than 0; or nothing, for one tank of any size.")
+            Max = Number("most", TreatmentsSays.LabelsMaximumPerTank, TreatmentsSays.EnterANumberAbove0In),
+            PerL = Volume("per", l => l > 0, TreatmentsSays.PerTankSizeEnterMoreThan(house.Units.AcceptedVolume))
         };
         if (unit == DoseUnit.Cap)
         {
             if (ShelfWords.TryParse(Field("cap"), DoseUnit.Ml, house.Units, out var cap) && cap is > 0 and <= 500) dose = dose with { CapMl = cap };
-            else problems.Add("Size of a capful: fill the cap once and measure it; a volume such as 15 mL or 0.5 fl oz is accepted.");
+            else problems.Add(TreatmentsSays.SizeOfACapfulFillThe);
         }
         if (Field("lasts").Length > 0)
         {
             if (int.TryParse(Field("lasts"), NumberStyles.None, CultureInfo.InvariantCulture, out var days) && days is >= 1 and <= 60)
                 dose = dose with { LastsDays = days };
-            else problems.Add("Works for: enter a whole number of days from 1 to 60.");
+            else problems.Add(TreatmentsSays.WorksForEnterAWholeNumber);
         }
-        return Volume("water", l => l <= 500, $"Water with it: enter {house.Units.AcceptedVolume}.") is { } water ? dose with { WaterL = water } : dose;
+        return Volume("water", l => l <= 500, TreatmentsSays.WaterWithItEnter(house.Units.AcceptedVolume)) is { } water ? dose with { WaterL = water } : dose;
     }
 
     /// <summary>Another full one was bought.</summary>
     [Needs(Role.Owner)]
     public IActionResult OnPostBought(string? product) => Change(product, p => p.Holds is { } holds
-        ? (p with { Stock = [.. Since(p), new StockNote(Here, holds, true)] }, $"Another {p.Name} is on the shelf.")
-        : (null, $"{p.Name}: first enter how much a full container holds."));
+        ? (p with { Stock = [.. Since(p), new StockNote(Here, holds, true)] }, TreatmentsSays.AnotherIsOnTheShelf(p.Name))
+        : (null, TreatmentsSays.FirstEnterHowMuchAFull(p.Name)));
 
     /// <summary>Somebody looked at what is left.</summary>
     [Needs(Role.Owner)]
     public IActionResult OnPostCounted(string? product, string? left) => Change(product, p => ShelfWords.TryParse(left, p.HoldsIn, house.Units, out var l)
-        ? (p with { Stock = [.. p.Stock, new StockNote(Here, l, false)] }, $"{p.Name}: {ShelfWords.Quantity(l, p.HoldsIn, house.Units)} left.")
-        : (null, $"Amount left: enter {ShelfWords.Accepted(p.HoldsIn)}."));
+        ? (p with { Stock = [.. p.Stock, new StockNote(Here, l, false)] }, TreatmentsSays.Left(p.Name, ShelfWords.Quantity(l, p.HoldsIn, house.Units)))
+        : (null, TreatmentsSays.AmountLeftEnter(ShelfWords.Accepted(p.HoldsIn))));
 
     /// <summary>Puts a product away, or back.</summary>
     [Needs(Role.Owner)]
     public IActionResult OnPostAway(string? product, bool away) =>
-        Change(product, p => (p with { Retired = away }, away ? $"{p.Name} is archived. The log keeps it." : $"{p.Name} is back on the shelf."));
+        Change(product, p => (p with { Retired = away }, away ? TreatmentsSays.IsArchivedTheLogKeepsIt(p.Name) : TreatmentsSays.IsBackOnTheShelf(p.Name)));
 
     /// <summary>Takes a product as the one in use of its kind.</summary>
     [Needs(Role.Owner)]
     public IActionResult OnPostUse(string? product) => house.Rig!.Rig.Products.FirstOrDefault(p => p.Id == product) is not { } chosen ? NotFound()
-        : Kept(list => [chosen, .. list.Where(p => p.Id != product)], $"{chosen.Name} is in use now.");
+        : Kept(list => [chosen, .. list.Where(p => p.Id != product)], TreatmentsSays.IsInUseNow(chosen.Name));
 
     // What the form shows of a product: not what was counted, which is added to and not overwritten.
     private static bool SameLabel(Product? a, Product b) => a is not null && a with { Stock = b.Stock, Retired = b.Retired } == b;
@@ -185,7 +187,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         string Volume(double? litres) => litres is { } l ? units.Volume(l) : "";
         (string, string, string)[] all =
         [
-            ("Name", mine.Name, saved.Name), ("Kind", ShelfWords.Kind(mine.Kind), ShelfWords.Kind(saved.Kind)),
+            (SharedSays.Name, mine.Name, saved.Name), (SharedSays.Kind, ShelfWords.Kind(mine.Kind), ShelfWords.Kind(saved.Kind)),
             (TitleOf("amount"), Amount(mine.Dose?.Amount, mine.Dose?.Unit ?? mine.HoldsIn), Amount(saved.Dose?.Amount, saved.Dose?.Unit ?? saved.HoldsIn)),
             (TitleOf("perL"), Volume(mine.Dose?.PerL), Volume(saved.Dose?.PerL)),
             (TitleOf("capMl"), Amount(mine.Dose?.CapMl, DoseUnit.Ml), Amount(saved.Dose?.CapMl, DoseUnit.Ml)),
@@ -195,11 +197,12 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
             (TitleOf("waterL"), Volume(mine.Dose?.WaterL), Volume(saved.Dose?.WaterL)),
             (TitleOf("holds"), Amount(mine.Holds, mine.HoldsIn), Amount(saved.Holds, saved.HoldsIn)),
             (TitleOf("price"), mine.PriceMinor is { } m ? house.Currency.Amount(m) : "", saved.PriceMinor is { } s ? house.Currency.Amount(s) : ""),
-            ("Label warning", mine.Caution ?? "", saved.Caution ?? ""),
+            (TreatmentsSays.LabelWarning, mine.Caution ?? "", saved.Caution ?? ""),
         ];
         var revision = house.Rig!.Revision.ToString(CultureInfo.InvariantCulture);
         Typed = new Dictionary<string, string>();
-        return new Clash(saved.Name, store.ChangedBy(house.Rig.Id) ?? "Someone", Url.Page("/Treatments/Shelf", "Save")!, Url.Page("/Treatments/Shelf")!,
+        return new Clash(saved.Name, store.ChangedBy(house.Rig.Id) ?? SharedSays.Someone,
+            Url.Page("/Treatments/Shelf", "Save")!, Url.Page("/Treatments/Shelf")!,
             Clash.Sent(Request.Form, (Clash.Seen, revision)), [.. all.Where(f => f.Item2 != f.Item3)]);
     }
 
@@ -220,22 +223,22 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
     {
         var rig = house.Rig!;
         if (!store.Change(rig.Id, rig.Revision, r => r with { Products = change(r.Products) }, house.Who))
-            return Refuse("Someone else changed the rig. Check theirs, then try again.");
+            return Refuse(TreatmentsSays.SomeoneElseChangedTheRigCheck);
         TempData[TodayModel.Logged] = said;
         return RedirectToPage();
     }
 
     private static string TitleOf(string field) => field switch
     {
-        "amount" or "dose" => "Dose on the label",
-        "perL" => "Per tank size",
-        "capMl" => "Size of a capful",
-        "most" => "Label's maximum per tank",
-        "lastsDays" => "Works for",
-        "waterL" => "Water with it",
-        "holds" => "Full container holds",
-        "unit" => "Unit",
-        _ => "Price",
+        "amount" or "dose" => TreatmentsSays.DoseOnTheLabel,
+        "perL" => TreatmentsSays.PerTankSize,
+        "capMl" => TreatmentsSays.SizeOfACapful,
+        "most" => TreatmentsSays.LabelsMaximumPerTank,
+        "lastsDays" => TreatmentsSays.WorksFor,
+        "waterL" => TreatmentsSays.WaterWithIt,
+        "holds" => TreatmentsSays.FullContainerHolds,
+        "unit" => TreatmentsSays.Unit,
+        _ => TreatmentsSays.Price,
     };
 
     private IReadOnlyList<SchoolRecord>? records;

@@ -12,6 +12,7 @@ using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Api;
 using Tanksophos.Web.Drawing;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -84,9 +85,9 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     public IActionResult OnPostNew(string? name, string? begin)
     {
         Show(null);
-        if (NameOf(name) is not { } named) return Refuse($"Trip: enter a name of 1 to {MaxName} characters.");
+        if (NameOf(name) is not { } named) return Refuse(TripSays.TripEnterANameOf1(MaxName));
         if (trips.Add(house.Rig!.Id, new Itinerary(named, []), house.Who) is not { } id)
-            return Refuse($"There are {TripStore.MaxTrips} trips already; remove one first.");
+            return Refuse(TripSays.ThereAreTripsAlreadyRemoveOne(TripStore.MaxTrips));
         TempData["begin"] = DateOf(begin)?.ToString("uuuu-MM-dd", CultureInfo.InvariantCulture);
         return RedirectToPage(new { trip = id });
     }
@@ -94,19 +95,19 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     /// <summary>Fast entry: name, nights, hookup; the rest as usual.</summary>
     public IActionResult OnPostAdd(int? trip, string? name, string? nights, string? hookup, string? before, string? begin) => Edit(trip, itinerary =>
     {
-        if (NameOf(name) is not { } named) return Bad($"New stop, name: use 1 to {MaxName} characters.");
+        if (NameOf(name) is not { } named) return Bad(TripSays.NewStopNameUse1To(MaxName));
         if (!Codes<StopHookup>.TryParse(hookup, out var connected))
-            return Bad($"New stop, hookup: choose one of {string.Join(", ", Codes<StopHookup>.All)}.");
+            return Bad(TripSays.NewStopHookupChooseOneOf(string.Join(", ", Codes<StopHookup>.All)));
         var stays = 0;
         if (connected != StopHookup.DumpStation && !Whole(nights, 0, Itinerary.MaxNights, out stays))
-            return Bad($"New stop, nights: enter a whole number from 0 to {Itinerary.MaxNights}.");
-        if (itinerary.Stops.Count >= Trip.MaxStops) return Bad($"A trip has at most {Trip.MaxStops} stops.");
+            return Bad(TripSays.NewStopNightsEnterAWhole(Itinerary.MaxNights));
+        if (itinerary.Stops.Count >= Trip.MaxStops) return Bad(TripSays.ATripHasAtMostStops(Trip.MaxStops));
         var date = DateOf(begin) ?? house.Now.InZone(house.Zone).Date;
         var zone = itinerary.Stops.Count > 0 ? itinerary.Stops[^1].Zone : house.Zone;
         var people = connected == StopHookup.Storage ? 0 : itinerary.Stops.LastOrDefault(s => s.People > 0)?.People
             ?? Math.Max(1, house.RigSnapshot.Advice.Circumstances.People);
         var index = before is { Length: > 0 } ? itinerary.Stops.ToList().FindIndex(s => s.Id == before) : itinerary.Stops.Count;
-        if (index < 0) return Bad("New stop: the stop after it is gone.");
+        if (index < 0) return Bad(TripSays.NewStopTheStopAfterIt);
         return Sound(itinerary.Add(Itinerary.UsualStop(itinerary.FreshId(), named, zone, date, stays, connected, people), index));
     });
 
@@ -115,12 +116,12 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         string? people, string? drive, string? high, string? rinse, bool busy, string? fee, bool septic, bool station, string? zone) =>
         Edit(trip, itinerary =>
         {
-            if (itinerary.Stops.FirstOrDefault(s => s.Id == stop) is not { } found) return Bad("Stop: it is no longer there.");
+            if (itinerary.Stops.FirstOrDefault(s => s.Id == stop) is not { } found) return Bad(TripSays.StopItIsNoLongerThere);
             var old = found;
             string At(string field) => $"{old.Name}, {field}: ";
-            if (NameOf(name) is not { } named) return Bad(At("name") + $"use 1 to {MaxName} characters.");
+            if (NameOf(name) is not { } named) return Bad(At("name") + TripSays.Use1ToCharacters(MaxName));
             if (!Codes<StopHookup>.TryParse(hookup, out var connected))
-                return Bad(At("hookup") + $"choose one of {string.Join(", ", Codes<StopHookup>.All)}.");
+                return Bad(At("hookup") + TripSays.ChooseOneOf(string.Join(", ", Codes<StopHookup>.All)));
             var isStation = connected == StopHookup.DumpStation;
             // What stops being a station gets the usual hours of a stay; its sheet had no nights to fill in.
             if (old.Hookup == StopHookup.DumpStation && !isStation)
@@ -130,39 +131,39 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
             }
             var stays = 0;
             if (!isStation && !Whole(nights, 0, Itinerary.MaxNights, out stays))
-                return Bad(At("nights") + $"enter a whole number from 0 to {Itinerary.MaxNights}.");
+                return Bad(At("nights") + TripSays.EnterAWholeNumberFrom0(Itinerary.MaxNights));
             if (!Whole(people, connected is StopHookup.Storage or StopHookup.DumpStation ? 0 : 1, EntryCodec.MaxPeople, out var aboard))
-                return Bad(At("people") + $"enter a whole number from 1 to {EntryCodec.MaxPeople}; a stop with no people is storage.");
-            if (!Number(drive, 0, 24, out var hours)) return Bad(At("drive") + "enter hours from 0 to 24.");
+                return Bad(At("people") + TripSays.EnterAWholeNumberFrom1(EntryCodec.MaxPeople));
+            if (!Number(drive, 0, 24, out var hours)) return Bad(At("drive") + TripSays.EnterHoursFrom0To24);
             double? highC = null;
             if (!string.IsNullOrWhiteSpace(high))
             {
                 if (!house.Units.TryParseTemperature(high, out var t) || t is < -60 or > 60)
-                    return Bad(At("hottest day") + $"enter {house.Units.AcceptedTemperature}.");
+                    return Bad(At(TripSays.HottestDayInLine) + TripSays.Enter(house.Units.AcceptedTemperature));
                 highC = Math.Round(t, 1);
             }
             int? feeMinor = null;
             if (!string.IsNullOrWhiteSpace(fee))
             {
-                if (!Currency.TryParse(fee, 1_000_000, out var paid)) return Bad(At("fee") + "enter an amount from 0 to 1000000.");
+                if (!Currency.TryParse(fee, 1_000_000, out var paid)) return Bad(At("fee") + TripSays.EnterAnAmountFrom0To);
                 feeMinor = paid;
             }
-            if (!TimeOf(arrive, out var from) || !TimeOf(depart, out var to)) return Bad(At("hours") + "a time such as 15:00 is accepted.");
+            if (!TimeOf(arrive, out var from) || !TimeOf(depart, out var to)) return Bad(At("hours") + TripSays.ATimeSuchAs1500);
             if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone ?? old.Zone.Id) is not { } there)
-                return Bad(At("zone") + $"no zone is called '{zone}'; enter a name such as America/Denver.");
+                return Bad(At("zone") + TripSays.NoZoneIsCalledEnterA(zone));
             var first = itinerary.Stops[0].Id == old.Id;
             var local = old.Arrive.ToInstant().InZone(old.Zone);
             var date = local.Date;
             if (first && !string.IsNullOrWhiteSpace(begin))
             {
-                if (DateOf(begin) is not { } day) return Bad(At("first day") + "enter a date such as 2026-06-05.");
+                if (DateOf(begin) is not { } day) return Bad(At(TripSays.FirstDayInLine) + TripSays.EnterADateSuchAs2026);
                 date = day;
             }
             var starts = date + (from ?? local.TimeOfDay);
             var ends = isStation ? starts.PlusHours(1) : date.PlusDays(stays) + (to ?? old.Depart.ToInstant().InZone(old.Zone).TimeOfDay);
-            if (ends <= starts) return Bad(At("departure") + "it must be later than the arrival.");
+            if (ends <= starts) return Bad(At("departure") + TripSays.ItMustBeLaterThanThe);
             if (first && ends.InZoneLeniently(there).ToInstant() <= house.Now)
-                return Bad(At("departure") + "it's in the past. A plan can't include a finished stop.");
+                return Bad(At("departure") + TripSays.ItsInThePastAPlan);
             var changed = itinerary.Change(old.Id, s => s with
             {
                 Name = named,
@@ -183,33 +184,33 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         });
 
     public IActionResult OnPostStretch(int? trip, string? stop, string? nights) => Edit(trip, i =>
-        !Whole(nights, 0, Itinerary.MaxNights, out var n) ? Bad($"Nights: enter a whole number from 0 to {Itinerary.MaxNights}.")
-        : i.Stretch(stop ?? "", n) is { } changed ? Sound(changed) : Bad("Stop: it is no longer there."));
+        !Whole(nights, 0, Itinerary.MaxNights, out var n) ? Bad(TripSays.NightsEnterAWholeNumberFrom(Itinerary.MaxNights))
+        : i.Stretch(stop ?? "", n) is { } changed ? Sound(changed) : Bad(TripSays.StopItIsNoLongerThere));
 
     public IActionResult OnPostMove(int? trip, string? stop, string? to) => Edit(trip, i =>
-        !Whole(to, 0, Trip.MaxStops, out var index) ? Bad("Order: enter a whole number.") : i.Move(stop ?? "", index) is { } changed ? Sound(changed)
-            : Bad("Stop: it is no longer there."));
+        !Whole(to, 0, Trip.MaxStops, out var index) ? Bad(TripSays.OrderEnterAWholeNumber) : i.Move(stop ?? "", index) is { } changed ? Sound(changed)
+            : Bad(TripSays.StopItIsNoLongerThere));
 
-    public IActionResult OnPostDropStop(int? trip, string? stop) => Edit(trip, i => i.Remove(stop ?? "") ?? Bad("Stop: it is no longer there."));
+    public IActionResult OnPostDropStop(int? trip, string? stop) => Edit(trip, i => i.Remove(stop ?? "") ?? Bad(TripSays.StopItIsNoLongerThere));
 
     /// <summary>"Here for sure", "not here", or neither.</summary>
     public IActionResult OnPostWish(int? trip, string? stop, string? role, string? dump) => Edit(trip, i =>
     {
-        if (!Codes<TankRole>.TryParse(role, out var of)) return Bad($"Tank: choose one of {string.Join(", ", Codes<TankRole>.All)}.");
+        if (!Codes<TankRole>.TryParse(role, out var of)) return Bad(TripSays.TankChooseOneOf(string.Join(", ", Codes<TankRole>.All)));
         DumpWish? wish = Codes<DumpWish>.TryParse(dump, out var w) ? w : null;
-        if (i.Stops.FirstOrDefault(s => s.Id == stop) is not { } found) return Bad("Stop: it is not one of the trip's.");
-        if (wish == DumpWish.Here && !Wishable(found)) return Bad($"{found.Name}: nothing can be dumped there.");
+        if (i.Stops.FirstOrDefault(s => s.Id == stop) is not { } found) return Bad(TripSays.StopItIsNotOneOf);
+        if (wish == DumpWish.Here && !Wishable(found)) return Bad(TripSays.NothingCanBeDumpedThere(found.Name));
         return i.Wish(found.Id, of, wish);
     });
 
     public IActionResult OnPostRename(int? trip, string? name) =>
-        Edit(trip, i => NameOf(name) is { } named ? i with { Name = named } : Bad($"Trip: enter a name of 1 to {MaxName} characters."));
+        Edit(trip, i => NameOf(name) is { } named ? i with { Name = named } : Bad(TripSays.TripEnterANameOf1(MaxName)));
 
     /// <summary>Takes the last change of the stops back.</summary>
     public IActionResult OnPostBack(int? trip, int revision)
     {
         if (!Found(trip)) return NotFound();
-        if (!trips.BackTo(house.Rig!.Id, Stored!.Id, revision, house.Who)) return Refuse("Nothing to undo.");
+        if (!trips.BackTo(house.Rig!.Id, Stored!.Id, revision, house.Who)) return Refuse(TripSays.NothingToUndo);
         return Done(undo: null);
     }
 
@@ -245,18 +246,18 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     public IActionResult OnPostImport(IFormFile? file)
     {
         Show(null);
-        if (file is null) return Refuse("File: choose a trip document (JSON).");
-        if (file.Length > 2 << 20) return Refuse("File: use at most 2 MB.");
+        if (file is null) return Refuse(TripSays.FileChooseATripDocumentJSON);
+        if (file.Length > 2 << 20) return Refuse(TripSays.FileUseAtMost2MB);
         using var buffer = new MemoryStream();
         file.CopyTo(buffer);
         var read = TripFormat.Read(buffer.ToArray());
         if (read.Value is not { } document)
-            return Refuse([.. read.Errors.Take(8).Select(e => e.ToString()), .. read.Errors.Count > 8 ? [$"and {read.Errors.Count - 8} more"]
+            return Refuse([.. read.Errors.Take(8).Select(e => e.ToString()), .. read.Errors.Count > 8 ? [TripSays.AndMore(read.Errors.Count - 8)]
             : Array.Empty<string>()]);
-        if (document.Stops[^1].Depart.ToInstant() <= house.Now) return Refuse("stops: the whole trip is in the past, so nothing can be planned.");
+        if (document.Stops[^1].Depart.ToInstant() <= house.Now) return Refuse(TripSays.StopsTheWholeTripIsIn);
         var name = Path.GetFileNameWithoutExtension(file.FileName);
-        var itinerary = new Itinerary(NameOf(name) ?? "Imported trip", document.Stops) { Wishes = document.Wishes };
-        if (trips.Add(house.Rig!.Id, itinerary, house.Who) is not { } id) return Refuse($"There are {TripStore.MaxTrips} trips already; remove one first.");
+        var itinerary = new Itinerary(NameOf(name) ?? TripSays.ImportedTrip, document.Stops) { Wishes = document.Wishes };
+        if (trips.Add(house.Rig!.Id, itinerary, house.Who) is not { } id) return Refuse(TripSays.ThereAreTripsAlreadyRemoveOne(TripStore.MaxTrips));
         return RedirectToPage(new { trip = id });
     }
 
@@ -275,7 +276,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     public IActionResult OnGetCompare(int? trip)
     {
         if (!Found(trip) || Now.Trip is not { } present) return NotFound();
-        Compared = [new WhatIf("as-planned", "As planned", Now.Plan), .. Variants(present)];
+        Compared = [new WhatIf("as-planned", TripSays.AsPlanned, Now.Plan), .. Variants(present)];
         return Partial("_Compared", this);
     }
 
@@ -283,23 +284,24 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     {
         WhatIf Ask(string code, string name, Trip other, (string, IReadOnlyDictionary<string, string>)? take = null) =>
             new(code, name, other.Stops.Count > 0 ? Planner.Make(other) : null, take);
-        yield return Ask("one-more", "One person more", trip with { Stops = [.. trip.Stops.Select(s => s.People > 0 ? s with { People = s.People + 1 } : s)] });
+        yield return Ask("one-more", TripSays.OnePersonMore,
+            trip with { Stops = [.. trip.Stops.Select(s => s.People > 0 ? s with { People = s.People + 1 } : s)] });
         if (trip.Stops.All(s => s.People != 1))
-            yield return Ask("one-less", "One person less",
+            yield return Ask("one-less", TripSays.OnePersonLess,
                 trip with { Stops = [.. trip.Stops.Select(s => s.People > 1 ? s with { People = s.People - 1 } : s)] });
-        yield return Ask("thrifty", "Use a quarter less water", trip with { Rig = Thrifty(trip.Rig) });
+        yield return Ask("thrifty", TripSays.UseAQuarterLessWater, trip with { Rig = Thrifty(trip.Rig) });
         foreach (var stop in trip.Stops.Where(s => s.Hookup == StopHookup.DumpStation && s.Id != PresentTrip.Here).Take(2))
         {
-            yield return Ask("without-stop", $"Without {stop.Name}",
+            yield return Ask("without-stop", TripSays.Without(stop.Name),
                 trip with { Stops = [.. trip.Stops.Where(s => s.Id != stop.Id)], Wishes = [.. trip.Wishes.Where(w => w.Stop != stop.Id)] },
                 ("DropStop", new Dictionary<string, string> { ["stop"] = stop.Id }));
         }
         foreach (var gray in Enum.GetValues<GrayAtFullHookup>()
             .Where(g => g != trip.Rules.GrayAtFullHookup && trip.Stops.Any(s => s.Hookup == StopHookup.Full)))
-            yield return Ask("gray-rule", $"Gray rule: {Codes<GrayAtFullHookup>.Word(gray)}",
+            yield return Ask("gray-rule", TripSays.GrayRule(Codes<GrayAtFullHookup>.Word(gray)),
                 trip with { Rules = trip.Rules with { GrayAtFullHookup = gray } });
         foreach (var level in ((double[])[0.5, 0.75]).Where(l => Math.Abs(l - trip.Rules.DumpBlackAt) > 0.05))
-            yield return Ask("dump-level", $"Dump black at {StepWords.Percent(level)}", trip with { Rules = trip.Rules with { DumpBlackAt = level } });
+            yield return Ask("dump-level", TripSays.DumpBlackAt(StepWords.Percent(level)), trip with { Rules = trip.Rules with { DumpBlackAt = level } });
     }
 
     private static Rig Thrifty(Rig rig)
@@ -351,7 +353,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
             return Request.Headers.ContainsKey(PartHeader)
                 ? new PartialViewResult { ViewName = "_Board", ViewData = ViewData, StatusCode = StatusCodes.Status409Conflict } : clash;
         }
-        var refused = Refuse(refusal ?? "The change can't be made.");
+        var refused = Refuse(refusal ?? TripSays.TheChangeCantBeMade);
         return Request.Headers.ContainsKey(PartHeader) ? new PartialViewResult { ViewName = "_Board", ViewData = ViewData, StatusCode = 400 } : refused;
     }
 
@@ -364,16 +366,16 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
             string Hour(OffsetDateTime t) => t.ToInstant().InZone(stop.Zone).ToString("HH:mm", CultureInfo.InvariantCulture);
             foreach (var (field, title, saved) in new[]
             {
-                ("name", "Name", stop.Name), ("hookup", "Hookups", Codes<StopHookup>.Word(stop.Hookup)),
-                    ("nights", "Nights", Itinerary.Nights(stop).ToString(CultureInfo.InvariantCulture)),
-                ("people", "People", stop.People.ToString(CultureInfo.InvariantCulture)), ("arrive", "Arrive", Hour(stop.Arrive)),
-                    ("depart", "Leave", Hour(stop.Depart)),
-                ("drive", "Hours driven before", stop.DriveHoursBefore.ToString("0.##", CultureInfo.InvariantCulture)),
-                    ("high", "Hottest day", stop.HighC is { } c ? house.Units.Temperature(c) : ""), ("zone", "Time zone", stop.Zone.Id),
+                ("name", SharedSays.Name, stop.Name), ("hookup", TripSays.Hookups, Codes<StopHookup>.Word(stop.Hookup)),
+                    ("nights", TripSays.Nights, Itinerary.Nights(stop).ToString(CultureInfo.InvariantCulture)),
+                ("people", SharedSays.People, stop.People.ToString(CultureInfo.InvariantCulture)), ("arrive", TripSays.Arrive, Hour(stop.Arrive)),
+                    ("depart", TripSays.Leave, Hour(stop.Depart)),
+                ("drive", TripSays.HoursDrivenBefore, stop.DriveHoursBefore.ToString("0.##", CultureInfo.InvariantCulture)),
+                    ("high", TripSays.HottestDay, stop.HighC is { } c ? house.Units.Temperature(c) : ""), ("zone", TripSays.TimeZone, stop.Zone.Id),
             })
                 if (Request.Form.TryGetValue(field, out var yours) && yours.ToString() != saved) differs.Add((title, yours.ToString(), saved));
         }
-        return new Clash("this trip", trips.ChangedBy(Stored.Id) ?? "Someone",
+        return new Clash(TripSays.ThisTripInLine, trips.ChangedBy(Stored.Id) ?? SharedSays.Someone,
             Url.Page("/Trip/Index", Request.Query["handler"].ToString(), new { trip = Stored.Id, seen = Stored.Revision })!,
             Url.Page("/Trip/Index", new { trip = Stored.Id })!, Clash.Sent(Request.Form), differs);
     }
@@ -392,8 +394,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     {
         if (itinerary.Begins is not { } begins || itinerary.Ends is not { } ends) return itinerary;
         if ((ends - begins).TotalDays > Trip.MaxDays)
-            return Bad($"A trip of {(ends - begins).TotalDays:0} days is too long: use at most {Trip.MaxDays} days.");
-        return ends <= house.Now ? Bad("The whole trip would be in the past. Choose a later first day.") : itinerary;
+            return Bad(TripSays.ATripOfDaysIsToo((ends - begins).TotalDays, Trip.MaxDays));
+        return ends <= house.Now ? Bad(TripSays.TheWholeTripWouldBeIn) : itinerary;
     }
 
     private static string? NameOf(string? text) => text?.Trim() is { Length: > 0 and <= MaxName } name ? name : null;

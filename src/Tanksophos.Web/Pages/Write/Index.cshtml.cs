@@ -7,6 +7,7 @@ using Tanksophos.Core.Log;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
@@ -31,19 +32,19 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
     /// <summary>The kinds, in the order in which they come up.</summary>
     public static IReadOnlyList<WriteKind> Kinds { get; } =
     [
-        new("flush", "Flush", "rinses, and the last trickle of each"),
-        new("dose", "Dose", "treatment added"),
-        new("odor", "Smell", "where, what kind, when"),
-        new("symptom", "Something is wrong", "gurgles, drips, slow drains, lights, the alarm"),
-        new("check", "Check", "a test that passed or failed"),
-        new("drive", "Drive", "hours driven"),
-        new("service", "Work done", "jetting, sensors, valves, seals, season"),
-        new("dump", "Dump", "minutes, flow, last trickle", true),
-        new("reading", "Reading", "panel, flashlight or meter", true),
-        new("water", "Water in", "starter, top-up, soak", true),
-        new("valve", "Valve", "left open, or closed", true),
-        new("people", "People", "how many people", true),
-        new("stay", "Place", "where you are and what hookups", true),
+        new("flush", WriteSays.Flush, WriteSays.RinsesAndTheLastTrickleOf),
+        new("dose", WriteSays.Dose, WriteSays.TreatmentAdded),
+        new("odor", WriteSays.Smell, WriteSays.WhereWhatKindWhen),
+        new("symptom", WriteSays.SomethingIsWrong, WriteSays.GurglesDripsSlowDrainsLights),
+        new("check", WriteSays.Check, WriteSays.ATestThatPassedOrFailed),
+        new("drive", WriteSays.Drive, WriteSays.HoursDrivenInLine),
+        new("service", WriteSays.WorkDone, WriteSays.JettingSensorsValvesSeals),
+        new("dump", WriteSays.Dump, WriteSays.MinutesFlowLastTrickle, true),
+        new("reading", WriteSays.Reading, WriteSays.PanelFlashlightOrMeter, true),
+        new("water", WriteSays.WaterIn, WriteSays.StarterTopUpSoak, true),
+        new("valve", SharedSays.Valve, WriteSays.LeftOpenOrClosed, true),
+        new("people", SharedSays.People, WriteSays.HowManyPeople, true),
+        new("stay", WriteSays.Place, WriteSays.WhereYouAreAndWhatHookups, true),
     ];
 
     private static readonly string[] Numbers = ["hours", "strength", "value", "count", "minutes", "percent"];
@@ -139,7 +140,7 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
         }
         catch (EntryConflictException)
         {
-            return Refuse("This form was already sent with other content. Reload the page.");
+            return Refuse(SharedSays.ThisFormWasAlreadySentWith);
         }
         TempData[TodayModel.Logged] = house.Said(entry);
         TempData[TodayModel.LoggedKey] = entry.Id;
@@ -184,7 +185,7 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
             for (var i = 1; i <= flush.Cycles.Count; i++)
             {
                 var cycle = flush.Cycles[i - 1];
-                var filled = new[] { cycle.Seconds is { } s ? $"{s.ToString(System.Globalization.CultureInfo.InvariantCulture)} s" : null,
+                var filled = new[] { cycle.Seconds is { } s ? WriteSays.S(s.ToString(System.Globalization.CultureInfo.InvariantCulture)) : null,
                     cycle.WaterL is { } litres ? house.Units.Exact(litres) : null }.OfType<string>();
                 json[$"filled-{i}"] = string.Join(" + ", filled);
                 if (cycle.End is { } end) json[$"end-{i}"] = Core.Rigs.Codes<EndColor>.Word(end);
@@ -201,8 +202,8 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
             if (Typed(field) is { Length: > 0 } text) json[field] = text;
         foreach (var field in Numbers)
             if (Typed(field) is { Length: > 0 } text) json[field] = TypedNumber.Of(text);
-        Volume(json, "waterL", "Water", problems);
-        Volume(json, "volumeL", "Volume", problems);
+        Volume(json, "waterL", SharedSays.Water, problems);
+        Volume(json, "volumeL", WriteSays.Volume, problems);
         foreach (var share in new[] { "fraction", "plusMinus" })
             if (Typed(share).Trim().TrimEnd('%').Trim() is { Length: > 0 } text)
                 json[share] = TypedNumber.Of(text) is var number && number.TryGetValue<double>(out var percent)
@@ -227,12 +228,12 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
         else if (chosen.Length == 0) return;
         else if (house.Rig!.Rig.Products.FirstOrDefault(p => p.Id == chosen) is not { } product)
         {
-            problems.Add("From the shelf: choose one of the shelf's products.");
+            problems.Add(WriteSays.FromTheShelfChooseOneOf);
             return;
         }
         else if (!ShelfWords.TryParse(taken, product.HoldsIn, house.Units, out var amount) || amount <= 0)
         {
-            problems.Add($"Amount used: enter {ShelfWords.Accepted(product.HoldsIn)}, more than 0.");
+            problems.Add(WriteSays.AmountUsedEnterMoreThan0(ShelfWords.Accepted(product.HoldsIn)));
             return;
         }
         else used = [new ProductUse(chosen, Math.Round(amount, 2))];
@@ -259,7 +260,7 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
     {
         if (Typed(field) is not { Length: > 0 } typed) return;
         if (house.Units.TryParseVolume(typed, out var litres)) json[field] = Math.Round(litres, 2);
-        else problems.Add($"{name}: enter {house.Units.AcceptedVolume}.");
+        else problems.Add(SharedSays.Enter(name, house.Units.AcceptedVolume));
     }
 
     private JsonArray Cycles(List<string> problems)
@@ -273,7 +274,7 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
             {
                 if (filled.EndsWith('s') && filled.Split(' ', 2) is [var seconds, "s" or "sec" or "secs"]) cycle["seconds"] = TypedNumber.Of(seconds);
                 else if (house.Units.TryParseVolume(filled, out var litres)) cycle["waterL"] = Math.Round(litres, 2);
-                else problems.Add($"Rinse {i}: enter seconds such as 60 s, or {house.Units.AcceptedVolume}.");
+                else problems.Add(WriteSays.RinseEnterSecondsSuchAs60(i, house.Units.AcceptedVolume));
             }
             if (Typed($"end-{i}") is { Length: > 0 } end) cycle["end"] = end;
             if (Typed($"debris-{i}") is { Length: > 0 } debris) cycle["debris"] = debris;
@@ -284,12 +285,12 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
 
     private static string Label(string path) => path switch
     {
-        "" => "Entry",
-        "waterL" => "Water",
-        "volumeL" => "Volume",
-        "plusMinus" => "Plus or minus",
-        "lit" => "Lamps",
-        "code" => "What",
+        "" => WriteSays.Entry,
+        "waterL" => SharedSays.Water,
+        "volumeL" => WriteSays.Volume,
+        "plusMinus" => WriteSays.PlusOrMinusField,
+        "lit" => WriteSays.Lamps,
+        "code" => WriteSays.What,
         _ => TimeWords.Capital(path.Replace('-', ' ')),
     };
 }

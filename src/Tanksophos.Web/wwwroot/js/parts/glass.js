@@ -1,4 +1,6 @@
 // The glass test of paper: half a minute, computed from the moment it went into the water.
+import word from './words.js';
+
 export default () => ({
   from: null, left: 30, timer: null,
   start() {
@@ -11,5 +13,5 @@ export default () => ({
     }, 200);
   },
   get runs() { return this.timer !== null; },
-  get clock() { return this.left > 0 ? `0:${String(Math.ceil(this.left)).padStart(2, '0')}` : 'Stir once. Is it pulp?'; },
+  get clock() { return this.left > 0 ? `0:${String(Math.ceil(this.left)).padStart(2, '0')}` : word('stir'); },
 });

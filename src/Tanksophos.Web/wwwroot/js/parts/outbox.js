@@ -1,4 +1,6 @@
 // What is logged while there is no connection waits on this device, visibly, and is sent once: each entry carries an id of its own, and the moment of its press.
+import word from './words.js';
+
 const store = 'outbox', sheet = 'log-sheet';
 const kinds = /^\?handler=(Reading|Dump|Water|Valve|Dose|People|Stay)$/i;
 const ahead = Number(document.body.dataset.now) - Number(document.body.dataset.keptAt ?? Date.now()); // the server's clock, as far as the device's is off
@@ -44,7 +46,7 @@ export async function send() {
       write(read().filter(i => !same(i)));
       sent = true;
     } else if (answer.status < 500 && answer.status !== 429) {
-      const said = new DOMParser().parseFromString(await answer.text(), 'text/html').querySelector('[data-problem]')?.textContent ?? 'It was not accepted.';
+      const said = new DOMParser().parseFromString(await answer.text(), 'text/html').querySelector('[data-problem]')?.textContent ?? word('not-accepted');
       write(read().map(i => same(i) ? { ...i, problem: said } : i));
     } else break;
   }

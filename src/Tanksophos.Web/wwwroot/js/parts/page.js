@@ -1,4 +1,5 @@
 // What every page can do: keys, light or dark, one press one entry, files that are too large, printing.
+import word from './words.js';
 import { Modal } from '../../lib/bootstrap/bootstrap.js';
 import { load } from './loader.js';
 import * as outbox from './outbox.js';
@@ -34,7 +35,7 @@ export default () => ({
   // A page that the device kept, from when there was a connection.
   get keptAt() { return document.body.dataset.keptAt; },
   get keptWhen() { return this.keptAt ? new Date(Number(this.keptAt)).toLocaleString([], { weekday: 'short', hour: 'numeric', minute: '2-digit' }) : ''; },
-  get waitingWords() { return this.waiting === 1 ? "1 entry is waiting on this device. It's sent when you're back online." : `${this.waiting} entries are waiting on this device. They're sent when you're back online.`; },
+  get waitingWords() { return this.waiting === 1 ? word('waiting-one') : word('waiting', { count: this.waiting }); },
   async sendOutbox() {
     if (outbox.count() === 0) return;
     try {

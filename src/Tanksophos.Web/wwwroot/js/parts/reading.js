@@ -1,4 +1,6 @@
 // The drawing of one tank as a form: tap the lights, or tap where the liquid seems to stand.
+import word from './words.js';
+
 export default () => ({
   lit: [], via: 'panel', fraction: 0.5, percent: 0, top: 0, bottom: 1, monitor: 'none', named: {},
   init() {
@@ -34,9 +36,9 @@ export default () => ({
   get lookedText() { return `${this.looked} %`; },
   get litText() { return this.lit.join(' '); },
   get save() {
-    if (this.via === 'sight') return `Save: I looked, about ${this.looked} %`;
-    if (this.monitor === 'percent') return `Save: panel shows ${this.percent} %`;
+    if (this.via === 'sight') return word('save-looked', { percent: this.looked });
+    if (this.monitor === 'percent') return word('save-percent', { percent: this.percent });
     const words = Object.keys(this.named).filter(p => this.lit.includes(p)).map(p => this.named[p]);
-    return words.length ? `Save: ${words.join(', ')} on` : 'Save: no lights on';
+    return words.length ? word('save-lit', { lights: words.join(', ') }) : word('save-dark');
   },
 });

@@ -1,5 +1,6 @@
 // The page of a run. Each press counts at once here, is kept in the page's own store, and is sent with its own key, so that it counts once however often it
 // travels. Clocks are computed from the moments of the presses. Another device's presses arrive by the event stream.
+import word from './words.js';
 import { runState } from './run-state.js';
 
 const clockOf = seconds => {
@@ -286,7 +287,7 @@ export default () => {
       if (this.turn === 0 || this.now === 0 || section && section.dataset.step !== this.step) return el.hidden;
       return !el.dataset.when.split(' ').every(w => holds(w, state.step(), here()));
     },
-    get count() { return this.turn ? `step ${state.position + 1} of ${script.steps.length}` : ''; },
+    get count() { return this.turn ? word('step', { step: state.position + 1, steps: script.steps.length }) : ''; },
     seg(el) {
       const i = Number(el.dataset.seg), at = this.turn ? state.position : 0;
       return { 'is-past': i < at, 'is-now': i === at };
@@ -314,16 +315,16 @@ export default () => {
       const rinse = this.rinse;
       if (!rinse) return '';
       const further = rinse.further[Math.min(rinse.further.length - 1, state.round - 1)] || 1;
-      return `rinse ${state.round}${state.verdict(rinse) === 'clean' ? '' : `, about ${Math.max(state.round, Math.round(state.round - 1 + further))} expected`}`;
+      return word(state.verdict(rinse) === 'clean' ? 'round' : 'round-of', { round: state.round, rounds: Math.max(state.round, Math.round(state.round - 1 + further)) });
     },
     get leftWords() {
       const left = this.rinse && state.leftL(this.rinse);
-      return left === null ? '' : `Rinse water left: ${volume(left)}`;
+      return left === null ? '' : word('water-left', { volume: volume(left) });
     },
-    get poured() { return this.turn && here()?.litres > 0 ? `${volume(here().litres)} so far` : ''; },
+    get poured() { return this.turn && here()?.litres > 0 ? word('poured', { volume: volume(here().litres) }) : ''; },
     get took() {
       const r = this.turn ? here() : null;
-      return r && r.answer !== null && r.started !== null && r.stopped !== null ? `It took ${clockOf((r.stopped - r.started) / 1000)}.` : '';
+      return r && r.answer !== null && r.started !== null && r.stopped !== null ? word('took', { clock: clockOf((r.stopped - r.started) / 1000) }) : '';
     },
     get wasSlow() { return this.turn > 0 && !!state.step().tank && state.slow(state.step().tank) && !!here() && here().answer !== null; },
 
@@ -360,15 +361,15 @@ export default () => {
           most = typeof limit?.seconds === 'number' ? limit.seconds : null;
           if (most !== null && aim !== null) aim = Math.min(aim, most);
           const flow = Number(data.flow) || 0;
-          const by = flow > 0 ? `, ${volume(seconds / 60 * flow)}${step.aimL ? ` of ${volume(step.aimL)}` : ''} so far` : '';
-          words = most !== null ? `of ${clockOf(most)} at most${by}` : limit ? `at most ${atMost(limit)}${by}` : by;
+          const by = flow > 0 ? word(step.aimL ? 'filled-of' : 'filled', { volume: volume(seconds / 60 * flow), aim: step.aimL ? volume(step.aimL) : '' }) : '';
+          words = (most !== null ? word('of-at-most', { clock: clockOf(most) }) : limit ? word('at-most', { volume: atMost(limit) }) : '') + by;
         } else {
           seconds = record?.started == null ? 0 : ((record.stopped ?? t) - record.started) / 1000;
-          if (kind === 'flood') { most = limit ? limit.seconds : 15; words = `of ${clockOf(most)} at most`; }
-          else if (kind === 'open-rinse') words = aim ? `of about ${clockOf(aim)}` : '';
+          if (kind === 'flood') { most = limit ? limit.seconds : 15; words = word('of-at-most', { clock: clockOf(most) }); }
+          else if (kind === 'open-rinse') words = aim ? word('of-about', { clock: clockOf(aim) }) : '';
           else {
             aim = step.usualSeconds || null;
-            words = aim ? `${step.slowSeconds && seconds > step.slowSeconds ? 'slower than this rig does: usually ' : 'usually about '}${clockOf(aim)}` : '';
+            words = aim ? word(step.slowSeconds && seconds > step.slowSeconds ? 'slower' : 'usual', { clock: clockOf(aim) }) : '';
           }
         }
         const whole = most || (aim ? aim * 1.4 : 180);
@@ -419,7 +420,7 @@ export default () => {
     },
     about(el) {
       const share = this.share(el.dataset.share);
-      return share === null ? el.textContent : `about ${Math.round(share * 100)} %`;
+      return share === null ? el.textContent : word('about', { percent: Math.round(share * 100) });
     },
 
     // ---- pressing ----
@@ -459,11 +460,11 @@ export default () => {
       event.preventDefault();
       event.stopPropagation();
       fetch(form.dataset.setUp, { method: 'POST', body: new FormData(form), headers: { 'X-Part': 'run' } }).then(answer => answer.json().then(said => {
-        if (answer.ok && said.ok) this.tap('done', {}, 'hose run checked');
+        if (answer.ok && said.ok) this.tap('done', {}, word('hose-checked'));
         else this.say(said.say || said.problem);
       })).catch(() => {
-        this.tap('done', {}, 'hose run checked');
-        this.say('The check was not saved: no connection. The run continues.');
+        this.tap('done', {}, word('hose-checked'));
+        this.say(word('hose-unsaved'));
       });
     },
 

@@ -1,4 +1,6 @@
 // A stopwatch for the bucket test: press when the water starts, press when the bucket is full.
+import word from './words.js';
+
 export default () => ({
   from: null, seconds: '', timer: null,
   init() { this.seconds = this.$root.querySelector('[name=seconds]').value; },
@@ -12,5 +14,5 @@ export default () => ({
     this.seconds = ((performance.now() - this.from) / 1000).toFixed(1);
     this.from = null;
   },
-  get words() { return this.from === null ? 'Start timer' : 'It is full'; },
+  get words() { return this.from === null ? word('start-timer') : word('bucket-full'); },
 });

@@ -1,8 +1,10 @@
 // A large file on its way: how far it is, and what became of it. Without this script the form is sent as it is.
+import word from './words.js';
+
 export default () => ({
   under: false, share: 0, problem: '', unreadable: false,
   init() { this.unreadable = this.$root.querySelector('[data-unreadable]').dataset.unreadable === 'yes'; },
-  get said() { return this.share < 1 ? `${Math.round(this.share * 100)} % sent` : 'Sent. Checking the file ...'; },
+  get said() { return this.share < 1 ? word('sent', { percent: Math.round(this.share * 100) }) : word('checking'); },
   no(text) {
     this.problem = text;
     this.under = false;
@@ -17,9 +19,9 @@ export default () => ({
       try { said = JSON.parse(request.responseText); } catch { /* not ours */ }
       if (said.go) { window.location.assign(said.go); return; }
       if (said.unreadable) this.unreadable = true;
-      this.no(said.problem || 'The file was not accepted. Nothing was changed.');
+      this.no(said.problem || word('refused'));
     };
-    request.onerror = () => this.no('The connection broke. Nothing was changed. Try again.');
+    request.onerror = () => this.no(word('broke'));
     this.problem = '';
     this.under = true;
     this.share = 0;

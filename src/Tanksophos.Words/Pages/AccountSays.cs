@@ -1,0 +1,133 @@
+namespace Tanksophos.Words.Pages;
+
+/// <summary>What the pages of Account say.</summary>
+internal static class AccountSays
+{
+    // Index
+    public static string ShareThisLink => "Share this link";
+    public static string ItWorksOnceFor7Days => "It works once, for 7 days. It is shown only now.";
+    public static string Link => "Link";
+    public static string TheProgramOnlyAnswersThis => "The program only answers this computer right now, so the link only works here. Start it with";
+    public static string Lan => "--lan";
+    public static string ToLetPhonesIn => "to let phones in.";
+    public static string CopyThisNow => "Copy this now";
+    public static string Token => "Token";
+    public static string ShownOnlyNowNoCopyIs => "Shown only now; no copy is kept. Your other program sends it as";
+    public static string AuthorizationBearer => "Authorization: Bearer …";
+    public static string To => "to";
+    public static string ApiV1Entries => "/api/v1/entries";
+    public static string ApiV1Logbook => "/api/v1/logbook";
+    public static string Or => "or";
+    public static string ApiV1Assessment => "/api/v1/assessment";
+    public static string PeopleOn(string name) => $"People on {name}";
+    public static string RoleOf(string name) => $"Role of {name}";
+    public static string Out => "out";
+    public static string Set => "Set";
+    public static string GuestsReadCrewReadAndLog => "Guests read. Crew read and log. Owners change everything.";
+    public static string InviteCrew => "Invite crew";
+    public static string InviteAGuest => "Invite a guest";
+    public static string InviteAnotherOwner => "Invite another owner";
+    public static string Day => "day";
+    public static string Days => "days";
+    public static string AnInvitationForIsOpenFor(string roleName, int daysLeft, string daysLeft2) =>
+        $"An invitation for {roleName} is open for {daysLeft} more {daysLeft2}.";
+    public static string CancelIt => "Cancel it";
+    public static string LeaveThisRig => "Leave this rig";
+    public static string OtherPrograms => "Other programs";
+    public static string AGadgetOrScriptCanLog(string name) => $"A gadget or script can log readings or fetch the logbook of {name} with a token.";
+    public static string NameForANewToken => "Name for a new token";
+    public static string ItMayLog => "It may log";
+    public static string MakeAToken => "Make a token";
+    public static string You => "You";
+    public static string Units => "Units";
+    public static string GallonsFeetF => "gallons, feet, F";
+    public static string LitersMetersC => "liters, meters, C";
+    public static string Clock => "Clock";
+    public static string Of845PM => "8:45 PM";
+    public static string Dates => "Dates";
+    public static string Nov28 => "Nov 28";
+    public static string Of28Nov => "28 Nov";
+    public static string DayOfWeek(NodaTime.IsoDayOfWeek day) =>
+        System.Globalization.CultureInfo.InvariantCulture.DateTimeFormat.GetDayName((DayOfWeek)((int)day % 7));
+    public static string WeekBegins => "Week begins";
+    public static string Prices => "Prices";
+    public static string CurrentPassphrase => "Current passphrase";
+    public static string NewPassphrase => "New passphrase";
+    public static string NewPassphraseAgain => "New passphrase again";
+    public static string ChangePassphrase => "Change passphrase";
+    public static string AllMyRigs => "All my rigs";
+    public static string Backups => "Backups";
+    public static string SignOutHere => "Sign out here";
+    public static string SignOutEverywhere => "Sign out everywhere";
+    public static string TheInvitation => "The invitation";
+    public static string QRCodeOfTheLink => "QR code of the link";
+    public static string TheToken => "The token";
+    public static string Of(string roleName, string name) => $"{roleName} of {name}";
+    public static string YouInLine => " (you)";
+    public static string ReadsAndLogs => "reads and logs";
+    public static string Reads => "reads";
+    public static string LastUsed(string ago) => $"last used {ago}";
+    public static string NeverUsed => "never used";
+    public static string ChangeThePassphrase => "Change the passphrase";
+    public static string SetAPassphrase => "Set a passphrase";
+    public static string CreateYourAccount => "Create your account";
+    public static string ItKeepsOthersOutAndShows => "It keeps others out and shows who logged what. Your rig comes next.";
+    public static string EverythingYouLogStaysOnThis => "Everything you log stays on this computer.";
+    public static string YourName => "Your name";
+    public static string Passphrase => "Passphrase";
+    public static string PassphraseAgain => "Passphrase again";
+    public static string AtLeastCharactersAFewWords(int shortestPassphrase) =>
+        $"At least {shortestPassphrase} characters; a few words in a row are easy to remember. If you forget it, reset it on this computer.";
+    public static string CodeTheProgramPrintedAtStartup => "Code the program printed at startup";
+    public static string CreateAccount => "Create account";
+    public static string ThisInvitationNoLongerWorks => "This invitation no longer works";
+    public static string ItWasUsedCanceledOrIs => "It was used, canceled, or is older than a week. Ask the rig's owner for a new one.";
+    public static string GoToTheStartPage => "Go to the start page";
+    public static string Join(string rig) => $"Join {rig}";
+    public static string YouAreSignedInAs(string who) => $"You are signed in as {who}.";
+    public static string JoinAs(string who) => $"Join as {who}";
+    public static string AtLeastCharactersAFewWordsIn(int shortestPassphrase) =>
+        $"At least {shortestPassphrase} characters; a few words in a row are easy to remember.";
+    public static string CreateAccountAndJoin => "Create account and join";
+    public static string HaveAnAccountHere => "Have an account here?";
+    public static string SignInFirst => "Sign in first";
+    public static string JoinARig => "Join a rig";
+    public static string ToView => "to view";
+    public static string ToViewAndLog => "to view and log";
+    public static string AsAnOwner => "as an owner";
+    public static string SignIn => "Sign in";
+    public static string Demo => "Demo";
+    public static string AMadeUpRigWithHalf => "A made-up rig with half a season logged. Look around and try things.";
+    public static string OpenTheDemo => "Open the demo";
+    public static string TheRigsOwnerCanInviteYou =>
+        "The rig's owner can invite you. A forgotten passphrase is reset on the computer running this program:";
+    public static string TanksophosWebPassphraseNAME => "tanksophos-web passphrase NAME";
+
+    // SigningIn
+    public static string NameUse1ToCharacters(int longestName) => $"Name: use 1 to {longestName} characters.";
+    public static string PassphraseToCharactersAre(int shortestPassphrase, int longestPassphrase) =>
+        $"Passphrase: {shortestPassphrase} to {longestPassphrase} characters are accepted; a few words in a row are good.";
+    public static string PassphraseItRepeatsTheSameFew => "Passphrase: it repeats the same few characters. A few words in a row are good.";
+    public static string PassphraseTheTwoDoNotMatch => "Passphrase: the two do not match.";
+    public static string NameAnAccountAlreadyExists(string? trim) => $"Name: an account '{trim}' already exists.";
+    public static string TheAccountCantBeCreated => "The account can't be created: ";
+
+    // Index
+    public static string TooManyWrongTriesWaitMinutes(double totalMinutes) => $"Too many wrong tries. Wait {totalMinutes:0} minutes, then try again.";
+    public static string PassphraseTheCurrentOneIsWrong => "Passphrase: the current one is wrong.";
+    public static string PassphraseChangedSignInAgainOn => "Passphrase changed. Sign in again on your other devices.";
+    public static string InvitationChooseGuestCrewOr => "Invitation: choose guest, crew or owner.";
+    public static string InvitationAtMostCanBeOpen(int maxInvitations) =>
+        $"Invitation: at most {maxInvitations} can be open at once. Cancel some first.";
+    public static string InvitationCanceled => "Invitation canceled.";
+    public static string TokenEnterANameOf1(int longestTokenName) => $"Token: enter a name of 1 to {longestTokenName} characters.";
+    public static string TokenAtMostAreKeptRemove(int maxTokens) => $"Token: at most {maxTokens} are kept. Remove some first.";
+    public static string TokenRemovedProgramsThatUsedIt => "Token removed. Programs that used it are refused now.";
+    public static string IsNoLongerOn(string name, string name2) => $"{name} is no longer on {name2}.";
+    public static string TheLastOwnerCantLeaveMake => "The last owner can't leave. Make someone else an owner first.";
+    public static string RoleChooseGuestCrewOrOwner => "Role: choose guest, crew or owner.";
+    public static string TheRigNeedsAnOwnerMake => "The rig needs an owner. Make someone else one first.";
+    public static string IsNow(string name, string roleName) => $"{name} is now {roleName}.";
+    public static string CodeWrongCodeOpenTheLink => "Code: wrong code. Open the link the program printed at startup.";
+    public static string WrongNameOrPassphrase => "Wrong name or passphrase.";
+}
