@@ -271,16 +271,20 @@ public sealed class RunWords(Rig rig, Units units)
                         "Overfilling sends sewage out the roof vent or toilet. Stay at the valve. If you must leave, turn the water off first.");
             case RunStepKind.Pour:
                 return new(rinse?.Method == FlushMethod.Bucket ? "Close, pour a jug, open" : "Close, a few bowlfuls, open",
-                    [$"{TimeWords.Capital(name)} closed. Hold the toilet valve open and pour in about {units.Volume(step.AimL ?? 0)}, then open."],
+                    rinse?.Method == FlushMethod.Bucket
+                    ? [$"{TimeWords.Capital(name)} closed. Pump off, toilet valve held open.", $"Pour in {units.Volume(step.AimL ?? 0)}, then open.",
+                        script.Steps.Any(s => s.Kind == RunStepKind.Jug) ? "Refill the jug while it drains." : "That was the jug you brought."]
+                    : [$"{TimeWords.Capital(name)} closed. Hold the toilet valve open, pump on.",
+                        $"{TimeWords.Capital(Bowlfuls(step.AimL ?? 0))}, counted: about {units.Volume(step.AimL ?? 0)}. Then open."],
                     "Poured all at once, it stirs up waste under the toilet.", null, rinse?.Method == FlushMethod.Bucket
-                    ? "Pour slowly, face away. The jug never holds drinking water." : "Pump on only while you fill; count the bowlfuls.");
+                    ? "Face away. The jug never holds drinking water." : "Pump off when you stop counting.");
             case RunStepKind.Flood:
                 return new("Flood gray up into black",
-                    ["Valve at the end closed. Open gray, then black.",
+                    ["Nobody showers or runs water until this is done.", "Valve at the end closed. Open gray, then black.",
                     $"Count {(step.AimSeconds ?? 10).ToString("0", CultureInfo.InvariantCulture)} seconds, then close gray.",
                     "Only then open the valve at the end."],
                     "Gray water washes black from below. This is the only time both are open, and only behind the closed end valve.", null,
-                    $"Never longer than {Clock(step.Limit?.Seconds ?? 15)}, or black overfills. Close gray before you open the end valve.");
+                    $"Never longer than {Clock(step.Limit?.Seconds ?? 15)}, or black overfills into the toilet. Close gray before you open the end valve.");
             case RunStepKind.Judge when step.Pump:
                 return new("Check the clear piece", ["Pump until it sounds dry, then look.", "How did the last of it look?"],
                     "The last of it shows if the tank is clean.", "Color and debris in the clear piece.");
@@ -409,6 +413,9 @@ public sealed class RunWords(Rig rig, Units units)
         return script.Rinses.FirstOrDefault(r => r.Tank == tank)?.Method == FlushMethod.Bucket && rig.Equipment?.JugL is > 0 and var jug ? jug
             : RinsePlan.BowlL;
     }
+
+    private static string Bowlfuls(double litres) => Math.Max(1, Math.Round(litres / RinsePlan.BowlL)) is var n && n == 1 ? "one bowlful"
+        : n.ToString("0", CultureInfo.InvariantCulture) + " bowlfuls";
 
     private static string Count(double litres, double unit) => Math.Max(1, Math.Round(litres / unit)) is var n && n == 1 ? "One"
         : n.ToString("0", CultureInfo.InvariantCulture) + " times";

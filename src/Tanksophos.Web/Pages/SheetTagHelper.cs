@@ -65,7 +65,7 @@ public sealed class ChoiceTagHelper : TagHelper
         var id = "choice-" + number.ToString(CultureInfo.InvariantCulture);
         var words = await output.GetChildContentAsync();
         // What shows and hides a choice belongs to the button; the rest to the field.
-        var hidden = output.Attributes.Where(a => a.Name is "data-when" or "hidden").ToList();
+        var hidden = output.Attributes.Where(a => a.Name is "data-when" or "hidden" or "x-bind:hidden").ToList();
         output.TagName = "input";
         output.TagMode = TagMode.SelfClosing;
         foreach (var a in hidden) output.Attributes.Remove(a);

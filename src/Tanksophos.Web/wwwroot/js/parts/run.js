@@ -433,7 +433,7 @@ export default () => {
       alarm.ready();
       if (!press) return;
       const said = {};
-      if (press === 'again' || press === 'enough') {
+      if (state.step().kind === 'judge' && (press === 'again' || press === 'enough')) {
         if (this.end) said.end = this.end;
         if (this.debris) said.debris = this.debris;
         if (press === 'again' && !said.end) { this.say(data.sayEnd); return; }
