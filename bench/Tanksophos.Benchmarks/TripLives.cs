@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using NodaTime;
 using Tanksophos.Core;
+using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Trips;
@@ -9,9 +10,8 @@ using Tanksophos.Core.Trips;
 namespace Tanksophos.Benchmarks;
 
 /// <summary>
-/// DemandScenarios plans through: households drawn anew (none of the planner's own), hour by hour, each plan followed to the letter; beside it two habits. What
-/// a
-/// plan says of its risk is held against how often a tank ran over.
+/// Lives plans through: households drawn anew (none of the planner's own), hour by hour, each plan followed to the letter; beside it two habits. What a plan
+/// says of its risk is held against how often a tank ran over.
 /// </summary>
 internal static class TripLives
 {
@@ -20,7 +20,7 @@ internal static class TripLives
     private const double Low = 0.5;
     private static readonly Duration Step = Duration.FromHours(1);
 
-    private sealed record Lived(double Overflow, double BlackOverflow, double BlackDumps, double LowDumps, double GrayDumps);
+    private sealed record Lived(double Overflow, double BlackOverflow, double BlackDumps, double LowDumps, double GrayDumps, double AtSewer, double Ready);
 
     public static int Measure(int trips, string? into)
     {
@@ -39,21 +39,23 @@ internal static class TripLives
         return 0;
     }
 
-    private static Lived Live(Trip trip, long seed, Action<CurrentRequest> way)
+    private static Lived Live(Trip trip, long seed, Action<Household> way)
     {
-        var (over, overBlack, black, low, gray) = (0, 0, 0, 0, 0);
+        var (over, overBlack, black, low, gray, sewer, ready) = (0, 0, 0, 0, 0, 0, 0);
         for (var i = 0; i < Households; i++)
         {
-            var household = new CurrentRequest(trip, new SeededRandom(seed * 1_000_003 + i));
+            var household = new Household(trip, new SeededRandom(seed * 1_000_003 + i));
             way(household);
             over += household.Overflowed ? 1 : 0;
             overBlack += household.BlackOverflowed ? 1 : 0;
             black += household.BlackDumps;
             low += household.LowDumps;
             gray += household.GrayDumps;
+            sewer += household.AtSewer;
+            ready += household.Ready;
         }
         return new Lived(over / (double)Households, overBlack / (double)Households, black / (double)Households,
-            low / (double)Households, gray / (double)Households);
+            low / (double)Households, gray / (double)Households, sewer / (double)Households, ready / (double)Households);
     }
 
     private static string Table(List<(Plan Plan, Lived ByPlan, Lived Everything, Lived WhenFull)> rows)
@@ -84,14 +86,14 @@ internal static class TripLives
 
             On the {held.Count} trips whose plan holds:
 
-            | | ran over | black ran over | black dumps a trip | of these below half, nothing put on top | gray dumps a trip |
-            |---|---|---|---|---|---|
+            | | ran over | black ran over | black dumps a trip | of these below half, nothing put on top | gray dumps a trip | enough gray for the rinse, of black dumps at a full hookup |
+            |---|---|---|---|---|---|---|
             """);
         foreach (var (name, of) in ((string, Func<(Plan Plan, Lived ByPlan, Lived Everything, Lived WhenFull), Lived>)[])[("the plan", r => r.ByPlan),
             ("everything at every sewer", r => r.Everything), ("when the panel says Full", r => r.WhenFull)])
             text.AppendLine(CultureInfo.InvariantCulture,
                 $"| {name} | {100 * held.Average(r => of(r).Overflow):0.0} % | {100 * held.Average(r => of(r).BlackOverflow):0.0} % | {held.Average(r => of(r).BlackDumps):0.0} | "
-                + $"{held.Average(r => of(r).LowDumps):0.0} | {held.Average(r => of(r).GrayDumps):0.0} |");
+                + $"{held.Average(r => of(r).LowDumps):0.0} | {held.Average(r => of(r).GrayDumps):0.0} | {100 * held.Sum(r => of(r).Ready) / held.Sum(r => of(r).AtSewer):0} % |");
         text.AppendLine(CultureInfo.InvariantCulture, $"""
 
             Black ran over in more than 2.5 % of the households on {held.Count(r => r.ByPlan.BlackOverflow > 0.025)} of these trips (the house rule allows 2 %), most often on one
@@ -102,7 +104,7 @@ internal static class TripLives
     }
 
     // One household on the trip, with its own factors and days.
-    private sealed class CurrentRequest
+    private sealed class Household
     {
         private readonly Trip trip;
         private readonly SeededRandom random;
@@ -113,7 +115,7 @@ internal static class TripLives
         private Instant clock;
         private int stop;
 
-        public CurrentRequest(Trip trip, SeededRandom random)
+        public Household(Trip trip, SeededRandom random)
         {
             (this.trip, this.random) = (trip, random);
             var tanks = trip.Rig.Tanks;
@@ -133,6 +135,12 @@ internal static class TripLives
         public int LowDumps { get; private set; }
 
         public int GrayDumps { get; private set; }
+
+        /// <summary>Black dumps at a site with its own sewer.</summary>
+        public int AtSewer { get; private set; }
+
+        /// <summary>Those of them for which the grays together held what the hose wants.</summary>
+        public int Ready { get; private set; }
 
         public void Follow(Plan plan)
         {
@@ -196,6 +204,12 @@ internal static class TripLives
             if (tank.Role == TankRole.Black)
             {
                 BlackDumps++;
+                if (stop < trip.Stops.Count && trip.Stops[stop].Hookup == StopHookup.Full)
+                {
+                    AtSewer++;
+                    var grays = Enumerable.Range(0, level.Length).Where(g => trip.Rig.Tanks[g].Role == TankRole.Gray);
+                    if (grays.Sum(g => level[g]) >= GrayRinse.TargetL(trip.Rig, trip.Rules)) Ready++;
+                }
                 if (toppedUp == 0 && level[t] < Low * tank.CapacityL) LowDumps++;
             }
             else GrayDumps++;

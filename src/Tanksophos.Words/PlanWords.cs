@@ -154,13 +154,24 @@ public sealed class PlanWords(Rig rig, Units units, TimeStyle? style = null)
         };
     }
 
+    /// <summary>That the fresh water ends before a stay does, and what helps.</summary>
+    public static string FreshFirst(DryStay stay, string place)
+    {
+        ArgumentNullException.ThrowIfNull(stay);
+        string Days(double days) => days.ToString("0.#", CultureInfo.InvariantCulture);
+        return $"Fresh water runs out first at {place}: it lasts about {Days(stay.FreshDays ?? 0)} of {Days(stay.Stay)} days, flushing included. "
+            + "Bring more, refill on the way, or use less.";
+    }
+
     /// <summary>Why a plan became another.</summary>
     public string Reason(PlanReason reason, TimeWords times)
     {
         ArgumentNullException.ThrowIfNull(reason);
         ArgumentNullException.ThrowIfNull(times);
         var name = TimeWords.Capital(Name(reason.Tank));
-        string Figures() => $": {units.Volume(reason.FoundL ?? 0)} estimated, {units.Volume(reason.ExpectedL ?? 0)} planned";
+        string Figures() => $": {units.Volume(reason.FoundL ?? 0)} estimated, {units.Volume(reason.ExpectedL ?? 0)} planned"
+            + (reason.DailyL is { } daily && reason.PlannedDailyL is { } planned
+                ? $". It filled by {units.Volume(daily)} a day, not {units.Volume(planned)}" : "");
         return reason.Reason switch
         {
             ChangeReason.StopsChanged => "You changed the stops or your wishes.",

@@ -54,6 +54,27 @@ public sealed class TripTests : IDisposable
         plan.Feasible.ShouldBeTrue();
     }
 
+    // The stop's six nights are longer than the fresh water lasts: that is said beside the verdict and on the sheet, not only in a table.
+    [Fact]
+    public async Task Fresh_water_that_runs_out_first_stands_beside_the_verdict()
+    {
+        var dry = Now().DryStays.Single(d => d.FreshFirst);
+        (await app.GetAsync("/trip")).ShouldShow($"[data-fresh-first={dry.Stop}]");
+        (await app.GetAsync("/trip/sheet")).ShouldContain(PlanWords.FreshFirst(dry, "Cinder Flat"));
+    }
+
+    [Fact]
+    public async Task A_first_stop_where_the_rig_stands_begins_now()
+    {
+        var here = app.With(s => s.Log.All(1).OfType<StayEntry>().Last(e => e.Place is not null).Place!);
+        await app.PostAsync("/trip", "/trip?handler=New", ("name", "From here"));
+        var id = Trips(t => t.Of(1).Max(x => x.Id));
+        await app.PostAsync($"/trip?trip={id}", $"/trip?handler=Add&trip={id}", ("name", here.ToUpperInvariant()), ("nights", "2"), ("hookup", "full"));
+        var stop = Trips(t => t.Find(1, id)!.Itinerary).Stops.ShouldHaveSingleItem();
+        stop.Arrive.ToInstant().ShouldBe(App.Start, "it goes on from now");
+        stop.DriveHoursBefore.ShouldBe(0);
+    }
+
     [Fact]
     public async Task A_trip_is_entered_by_name_nights_and_hookup_alone()
     {

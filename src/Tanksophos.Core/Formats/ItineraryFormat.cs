@@ -90,6 +90,8 @@ public static class ItineraryFormat
                     w.Optional("tank", r.Tank);
                     w.Optional("expectedL", r.ExpectedL);
                     w.Optional("foundL", r.FoundL);
+                    w.Optional("dailyL", r.DailyL);
+                    w.Optional("plannedDailyL", r.PlannedDailyL);
                     if (r.At is { } at) w.WriteString("at", Timestamps.Write(at));
                     w.WriteEndObject();
                 }
@@ -125,8 +127,12 @@ public static class ItineraryFormat
                     .Where(r => r.Stop is not null && r.Role is not null).Select(r => new RunChange(r.Stop!, r.Role!.Value, r.Was, r.Is)).ToList();
                 var reasons = c.Children("reasons")
                     .Select(r => (Reason: r.Code<ChangeReason>("reason", required: true), Tank: r.Text("tank"), E: r.Number("expectedL", 0, 1e6),
-                    F: r.Number("foundL", 0, 1e6), At: r.Time("at")))
-                    .Where(r => r.Reason is not null).Select(r => new PlanReason(r.Reason!.Value, r.Tank, r.E, r.F, r.At)).ToList();
+                    F: r.Number("foundL", 0, 1e6), At: r.Time("at"), Daily: r.Number("dailyL", 0, 1e6), Planned: r.Number("plannedDailyL", -1e6, 1e6)))
+                    .Where(r => r.Reason is not null).Select(r => new PlanReason(r.Reason!.Value, r.Tank, r.E, r.F, r.At)
+                    {
+                        DailyL = r.Daily,
+                        PlannedDailyL = r.Planned
+                    }).ToList();
                 changes.Add(new PlanChange(at, runs, reasons));
             }
             return seen is { } ticks ? new TripProgress(planned, levels, done, changes, Instant.FromUnixTimeTicks((long)ticks)) : null;

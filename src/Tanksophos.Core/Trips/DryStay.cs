@@ -23,6 +23,9 @@ public sealed record TankDays(string Tank, LevelBand Start, double? Expected, do
 public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> Tanks, double? AsPlanned, double BestShare, double? WithBestShare,
     double? WithThrift, double? FreshDays)
 {
+    /// <summary>Whether the fresh water runs out before the stay is over, and before the tanks do.</summary>
+    public bool FreshFirst => FreshDays is { } fresh && fresh < Stay && !(AsPlanned < fresh);
+
     /// <summary>Use with thrift, as a share of what is expected: short showers, one basin for the dishes.</summary>
     public const double Thrift = 0.75;
 

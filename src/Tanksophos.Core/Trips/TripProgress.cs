@@ -36,7 +36,14 @@ public enum ChangeReason
 /// <param name="ExpectedL">Litres that the plan had.</param>
 /// <param name="FoundL">Litres believed now.</param>
 /// <param name="At">When it happened or should have.</param>
-public sealed record PlanReason(ChangeReason Reason, string? Tank = null, double? ExpectedL = null, double? FoundL = null, OffsetDateTime? At = null);
+public sealed record PlanReason(ChangeReason Reason, string? Tank = null, double? ExpectedL = null, double? FoundL = null, OffsetDateTime? At = null)
+{
+    /// <summary>Litres a day by which the tank filled since the plan was made; null if that is too short ago or it was emptied meanwhile.</summary>
+    public double? DailyL { get; init; }
+
+    /// <summary>Litres a day that the plan had for that time.</summary>
+    public double? PlannedDailyL { get; init; }
+}
 
 /// <summary>A dump run that came, went or moved.</summary>
 /// <param name="Stop">Id of the stop.</param>
@@ -121,9 +128,9 @@ public sealed record TripProgress(IReadOnlyList<PlanAction> Planned, IReadOnlyDi
         {
             if (!Levels.TryGetValue(tank, out var levels) || At(levels, now.ToInstant()) is not { } had || trip.Rig.Find(tank) is not { } of) continue;
             if (band.P50L > had.P95L && band.P50L - had.P50L > WorthSaying * of.CapacityL)
-                reasons.Add(new PlanReason(ChangeReason.FullerThanPlanned, tank, had.P50L, band.P50L));
+                reasons.Add(Filled(new PlanReason(ChangeReason.FullerThanPlanned, tank, had.P50L, band.P50L), levels, now.ToInstant()));
             if (band.P50L < had.P05L && had.P50L - band.P50L > WorthSaying * of.CapacityL)
-                reasons.Add(new PlanReason(ChangeReason.EmptierThanPlanned, tank, had.P50L, band.P50L));
+                reasons.Add(Filled(new PlanReason(ChangeReason.EmptierThanPlanned, tank, had.P50L, band.P50L), levels, now.ToInstant()));
         }
         var changes = Changes.ToList();
         // What was missed is still a change; what is done is none.
@@ -133,6 +140,16 @@ public sealed record TripProgress(IReadOnlyList<PlanAction> Planned, IReadOnlyDi
         if (runs.Count > 0) changes.Insert(0, new PlanChange(now, runs, reasons.Count > 0 ? reasons : [new PlanReason(ChangeReason.KnownBetter)]));
         if (changes.Count > MaxChanges) changes.RemoveRange(MaxChanges, changes.Count - MaxChanges);
         return new TripProgress(plan.Actions, plan.Levels, done, changes, now.ToInstant());
+    }
+
+    // From where the plan began to now, if the tank only filled in the plan and in life.
+    private static PlanReason Filled(PlanReason reason, IReadOnlyList<PlanLevel> levels, Instant now)
+    {
+        var past = levels.TakeWhile(l => l.At.ToInstant() <= now).ToList();
+        if (past.Count == 0 || past.Zip(past.Skip(1)).Any(p => p.Second.Level.P50L < p.First.Level.P50L - 1)) return reason;
+        var (begun, days) = (past[0].Level.P50L, (now - past[0].At.ToInstant()).TotalDays);
+        if (days < 0.75 || reason.FoundL <= begun) return reason;
+        return reason with { DailyL = (reason.FoundL - begun) / days, PlannedDailyL = (reason.ExpectedL - begun) / days };
     }
 
     /// <summary>Whether an entry is the doing of a planned action.</summary>

@@ -117,6 +117,11 @@ public class MendingTests
     public void After_a_place_with_water_the_fresh_tank_is_full_again()
     {
         var trip = Trip(Site(0, 2), Dry(9) with { Arrive = At(2, 15) });
-        DryStay.Compute(trip, Planner.Make(trip)).ShouldHaveSingleItem().FreshDays!.Value.ShouldBe(200 / (2 * (3.8 + 12)), 0.2);
+        var dry = DryStay.Compute(trip, Planner.Make(trip)).ShouldHaveSingleItem();
+        dry.FreshDays!.Value.ShouldBe(200 / (2 * (3.8 + 12)), 0.2);
+        dry.FreshFirst.ShouldBe(dry.FreshDays < dry.Stay && !(dry.AsPlanned < dry.FreshDays));
+        (dry with { FreshDays = dry.Stay + 1 }).FreshFirst.ShouldBeFalse("it lasts");
+        (dry with { FreshDays = dry.Stay - 1, AsPlanned = dry.Stay - 2 }).FreshFirst.ShouldBeFalse("a tank is full before");
+        (dry with { FreshDays = dry.Stay - 1, AsPlanned = null }).FreshFirst.ShouldBeTrue();
     }
 }

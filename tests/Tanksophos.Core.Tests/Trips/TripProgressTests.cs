@@ -98,6 +98,9 @@ public class TripProgressTests
         var reason = next.Changes.ShouldHaveSingleItem().Reasons.ShouldHaveSingleItem();
         (reason.Reason, reason.Tank, reason.FoundL).ShouldBe((ChangeReason.FullerThanPlanned, "black", 140));
         reason.ExpectedL!.Value.ShouldBeInRange(10, 40);
+        // By so much a day it filled, and by so much it should have; the two lead from the same start to the two figures.
+        reason.DailyL!.Value.ShouldBeGreaterThan(reason.PlannedDailyL!.Value);
+        ((140 - reason.ExpectedL.Value) / (reason.DailyL.Value - reason.PlannedDailyL.Value)).ShouldBeInRange(0.75, 2, "days since the plan was made");
     }
 
     [Fact]

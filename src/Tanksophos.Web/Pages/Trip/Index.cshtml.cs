@@ -108,8 +108,16 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
             ?? Math.Max(1, house.RigSnapshot.Advice.Circumstances.People);
         var index = before is { Length: > 0 } ? itinerary.Stops.ToList().FindIndex(s => s.Id == before) : itinerary.Stops.Count;
         if (index < 0) return Bad(TripSays.NewStopTheStopAfterIt);
-        return Sound(itinerary.Add(Itinerary.UsualStop(itinerary.FreshId(), named, zone, date, stays, connected, people), index));
+        var added = Itinerary.UsualStop(itinerary.FreshId(), named, zone, date, stays, connected, people);
+        // Where the rig stands already the stay goes on from now; nobody drives there.
+        var now = house.Now.InZone(zone);
+        if (itinerary.Stops.Count == 0 && date == now.Date && house.Now < added.Depart.ToInstant() && IsHere(named))
+            added = added with { Arrive = now.ToOffsetDateTime(), DriveHoursBefore = 0 };
+        return Sound(itinerary.Add(added, index));
     });
+
+    private bool IsHere(string name) =>
+        house.RigSnapshot.Advice.Circumstances.Place is { } here && string.Equals(here.Trim(), name.Trim(), StringComparison.OrdinalIgnoreCase);
 
     /// <summary>Everything that can be said of a stop.</summary>
     public IActionResult OnPostStop(int? trip, string? stop, string? name, string? nights, string? begin, string? arrive, string? depart, string? hookup,
