@@ -46,6 +46,16 @@ public sealed class WriteRefusalTests(SharedDemo app) : IClassFixture<SharedDemo
         page.GetElementById(wrong.GetAttribute("aria-describedby")!)!.GetAttribute("data-wrong").ShouldBe(field);
     }
 
+    // "Time: ..." is not about the time zone.
+    [Fact]
+    public async Task A_field_beside_the_wrong_one_is_not_marked()
+    {
+        var (_, html) = await app.Instance.PostAsync("/write/stay", "/write/stay", TodayTests.Fields("hookup=full&zone=America/Denver&at=soon"));
+
+        html.ShouldRefuse("time");
+        html.Dom().QuerySelectorAll(".is-invalid").ShouldAllBe(f => f.GetAttribute("name") == "at");
+    }
+
     [Theory]
     [InlineData("/entry/none")]
     [InlineData("/photos/99")]

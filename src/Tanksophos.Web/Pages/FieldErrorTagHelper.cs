@@ -31,7 +31,7 @@ public sealed partial class FieldErrorTagHelper : TagHelper
         if (Field().Match(html) is not { Success: true } field) return;
         var (tag, name) = (field.Value, WebUtility.HtmlDecode(Name().Match(field.Value).Groups[1].Value));
         var words = Plain(html[..field.Index]);
-        if (problems.FirstOrDefault(p => IsAbout(p, words)) is not { } problem || !ShowsWhatWasSent(tag, name, http.Request.Form)) return;
+        if (problems.FirstOrDefault(p => IsAbout(p, words, name)) is not { } problem || !ShowsWhatWasSent(tag, name, http.Request.Form)) return;
         var id = $"wrong-{name}-{context.UniqueId}";
         var marked = tag.Replace("class=\"form-", $"aria-invalid=\"true\" aria-describedby=\"{WebUtility.HtmlEncode(id)}\" class=\"is-invalid form-",
             StringComparison.Ordinal);
@@ -41,7 +41,7 @@ public sealed partial class FieldErrorTagHelper : TagHelper
     }
 
     // "Nights: ..." and "Blue Mesa, nights: ..." are about the label "Nights", "Hose length: ..." about "Hose length, ft", "Minutes: ..." about "Minutes it ran".
-    private static bool IsAbout(string problem, string words)
+    private static bool IsAbout(string problem, string words, string name)
     {
         var colon = problem.IndexOf(':', StringComparison.Ordinal);
         if (colon < 0 || words.Length == 0) return false;
@@ -49,7 +49,8 @@ public sealed partial class FieldErrorTagHelper : TagHelper
         var last = about[(about.LastIndexOf(", ", StringComparison.Ordinal) is var c && c < 0 ? 0 : c + 2)..];
         var first = words.Split(',')[0];
         return about.Equals(words, StringComparison.OrdinalIgnoreCase) || about.Equals(first, StringComparison.OrdinalIgnoreCase)
-            || last.Equals(first, StringComparison.OrdinalIgnoreCase) || words.StartsWith(about + " ", StringComparison.OrdinalIgnoreCase);
+            || last.Equals(first, StringComparison.OrdinalIgnoreCase)
+            || (words.StartsWith(about + " ", StringComparison.OrdinalIgnoreCase) && name.StartsWith(about, StringComparison.OrdinalIgnoreCase));
     }
 
     // An empty field may stand in several forms of a page: it is not marked, since nobody can tell which was sent.

@@ -2,4 +2,4 @@
 const says = {};
 for (const sent of document.querySelectorAll('script[data-says]')) Object.assign(says, JSON.parse(sent.textContent));
 
-export default (key, fill = {}) => says[key].replace(/\{(\w+)\}/g, (_, name) => fill[name]);
+export default (key, fill = {}) => (says[key] ?? key).replace(/\{(\w+)\}/g, (_, name) => fill[name]);
