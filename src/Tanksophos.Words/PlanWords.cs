@@ -171,7 +171,7 @@ public sealed class PlanWords(Rig rig, Units units, TimeStyle? style = null)
         var name = TimeWords.Capital(Name(reason.Tank));
         string Figures() => $": {units.Volume(reason.FoundL ?? 0)} estimated, {units.Volume(reason.ExpectedL ?? 0)} planned"
             + (reason.DailyL is { } daily && reason.PlannedDailyL is { } planned
-                ? $". It filled by {units.Volume(daily)} a day, not {units.Volume(planned)}" : "");
+                ? $". It filled about {units.Volume(daily)} a day; the plan had {units.Volume(planned)}" : "");
         return reason.Reason switch
         {
             ChangeReason.StopsChanged => "You changed the stops or your wishes.",

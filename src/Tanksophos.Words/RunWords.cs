@@ -164,7 +164,7 @@ public sealed class RunWords(Rig rig, Units units)
             case RunStepKind.SetUp:
                 var inlet = script.Rinses.Any(r => r.Method == FlushMethod.BuiltIn);
                 return new("Check the hose run here",
-                    [$"It falls all the way: {(units == Units.Us ? "a quarter inch per foot" : "2 cm per metre")} or more, supported, no dip.",
+                    [$"It falls all the way: {(units == Units.Us ? "a quarter inch per foot" : "2 cm per meter")} or more, supported, no dip.",
                     "Sewer end screwed in or weighted.", inlet ? "The rinse hose goes to the flush inlet, never to the drinking-water inlet."
                     : "The rinse hose is not your drinking-water hose."],
                     "Once per place. You won't be asked again.", "A dip that holds water.",
@@ -273,18 +273,18 @@ public sealed class RunWords(Rig rig, Units units)
                 return new(rinse?.Method == FlushMethod.Bucket ? "Close, pour a jug, open" : "Close, a few bowlfuls, open",
                     rinse?.Method == FlushMethod.Bucket
                     ? [$"{TimeWords.Capital(name)} closed. Pump off, toilet valve held open.", $"Pour in {units.Volume(step.AimL ?? 0)}, then open.",
-                        script.Steps.Any(s => s.Kind == RunStepKind.Jug) ? "Refill the jug while it drains." : "That was the jug you brought."]
+                        script.Steps.Any(s => s.Kind == RunStepKind.Jug) ? "Refill the jug while it drains." : "It's the jug you brought: there is no more."]
                     : [$"{TimeWords.Capital(name)} closed. Hold the toilet valve open, pump on.",
-                        $"{TimeWords.Capital(Bowlfuls(step.AimL ?? 0))}, counted: about {units.Volume(step.AimL ?? 0)}. Then open."],
+                        $"Count {Bowlfuls(step.AimL ?? 0)}, about {units.Volume(step.AimL ?? 0)}, then open."],
                     "Poured all at once, it stirs up waste under the toilet.", null, rinse?.Method == FlushMethod.Bucket
-                    ? "Face away. The jug never holds drinking water." : "Pump off when you stop counting.");
+                    ? "Face away. The jug never holds drinking water." : "Turn the pump off when you're done.");
             case RunStepKind.Flood:
                 return new("Flood gray up into black",
                     ["Nobody showers or runs water until this is done.", "Valve at the end closed. Open gray, then black.",
                     $"Count {(step.AimSeconds ?? 10).ToString("0", CultureInfo.InvariantCulture)} seconds, then close gray.",
                     "Only then open the valve at the end."],
                     "Gray water washes black from below. This is the only time both are open, and only behind the closed end valve.", null,
-                    $"Never longer than {Clock(step.Limit?.Seconds ?? 15)}, or black overfills into the toilet. Close gray before you open the end valve.");
+                    $"Never longer than {Clock(step.Limit?.Seconds ?? 15)}, or black comes up in the toilet. Close gray before you open the end valve.");
             case RunStepKind.Judge when step.Pump:
                 return new("Check the clear piece", ["Pump until it sounds dry, then look.", "How did the last of it look?"],
                     "The last of it shows if the tank is clean.", "Color and debris in the clear piece.");

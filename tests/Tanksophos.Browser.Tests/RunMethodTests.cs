@@ -13,7 +13,8 @@ public sealed class RunMethodTests
         const tile = s => document.querySelector(`[data-${s}]`)?.matches('.is-on') ?? null;
         return JSON.stringify({ step: here.dataset.step, presses: buttons.map(b => b.dataset.press), black: tile('valve=black'),
           gray: [...document.querySelectorAll('[data-valve]:not([data-valve=black])')].some(t => t.matches('.is-on')), end: tile('end'), water: tile('water'),
-          small: [...document.querySelectorAll('.run button, .run .swatch')].filter(b => b.offsetParent !== null && b.getBoundingClientRect().height < 64).length,
+          small: [...document.querySelectorAll('.run button, .run .swatch')]
+            .filter(b => b.offsetParent !== null && b.getBoundingClientRect().height < 64).length,
           wide: document.documentElement.scrollWidth });
         """;
 
@@ -49,7 +50,8 @@ public sealed class RunMethodTests
     }
 
     // Plays a run with the suggested presses, or with those that are asked for, and looks at the page before each.
-    private static (List<string> Said, List<string> Steps) Play(Browser phone, Func<Front, string?>? choose = null, string end = "clear", string debris = "none")
+    private static (List<string> Said, List<string> Steps) Play(Browser phone, Func<Front, string?>? choose = null, string end = "clear",
+        string debris = "none")
     {
         var said = new List<string>();
         var steps = new List<string>();
@@ -81,7 +83,8 @@ public sealed class RunMethodTests
             else RunTests.Press(phone, press);
             // Some seconds run into the tank, so that a fill is one.
             if (press is "close-on" or "water-on" or "flood-on") phone.Until(() => phone.Run<bool>(
-                "const f = document.querySelector('section[data-step]:not([hidden]) [data-figure]'); return !!f && f.textContent !== '0:00'"), "the clock stands");
+                "const f = document.querySelector('section[data-step]:not([hidden]) [data-figure]'); return !!f && f.textContent !== '0:00'"),
+                "the clock stands");
             else phone.Until(() => !Same(phone, front), $"{press} does nothing at {front.Step} after {string.Join(" ", said)}");
         }
         throw new InvalidOperationException("it does not end: " + string.Join(" ", said));
@@ -90,7 +93,8 @@ public sealed class RunMethodTests
     private static bool Same(Browser phone, Front before) =>
         phone.Run<bool>("return !document.querySelector('[data-review]')") && phone.Driver.Url.Contains("/run/", StringComparison.Ordinal)
         && phone.Run<bool>("return !!document.querySelector('section[data-step]:not([hidden])')")
-        && Look(phone) is var now && now.Step == before.Step && now.Presses.SequenceEqual(before.Presses) && now.Black == before.Black && now.Gray == before.Gray;
+        && Look(phone) is var now && now.Step == before.Step && now.Presses.SequenceEqual(before.Presses)
+        && now.Black == before.Black && now.Gray == before.Gray;
 
     [Fact]
     public void Every_way_of_rinsing_is_played_to_its_end_on_a_phone()
@@ -98,10 +102,10 @@ public sealed class RunMethodTests
         using var site = new Site(demo: true);
         using var phone = new Browser(site.Url, 390, 844);
         phone.Open("/rig");
-        Send(phone, "/rig", "form.rig-form", ("reverseFlush", "yes"), ("endValve", "yes"), ("waterMeter", "yes"), ("wand", "flexible"), ("toiletDrop", "straight"),
-            ("jug", "5 gal"), ("flushInlet", "yes"));
-        foreach (var (method, tap, expected) in new[] { ("built-in", "threaded", "close-on"), ("reverse", "threaded", "close-on"), ("wand", "threaded", "close-on"),
-            ("bucket", "unthreaded", "poured"), ("pedal", "unthreaded", "poured"), ("gray-backfeed", "none", "flood-on") })
+        Send(phone, "/rig", "form.rig-form", ("reverseFlush", "yes"), ("endValve", "yes"), ("waterMeter", "yes"), ("wand", "flexible"),
+            ("toiletDrop", "straight"), ("jug", "5 gal"), ("flushInlet", "yes"));
+        foreach (var (method, tap, expected) in new[] { ("built-in", "threaded", "close-on"), ("reverse", "threaded", "close-on"),
+            ("wand", "threaded", "close-on"), ("bucket", "unthreaded", "poured"), ("pedal", "unthreaded", "poured"), ("gray-backfeed", "none", "flood-on") })
         {
             // Black as before a dump; gray closed and half full, so that it can flood.
             foreach (var gray in new[] { "bath", "galley" })

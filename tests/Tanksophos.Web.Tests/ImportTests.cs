@@ -18,6 +18,18 @@ public sealed class ImportTests : IDisposable
 
     private async Task BringInExampleAsync() => await app.ConfirmAsync((await app.UploadAsync(App.Example("logbook.json"))).Html);
 
+    // What the page shows as a table can be brought in as it stands, line by line.
+    [Fact]
+    public async Task The_example_on_the_page_is_a_table()
+    {
+        using var app = App.Demo();
+        var example = (await app.GetAsync("/import")).Dom().QuerySelector("pre")!.TextContent;
+        var lines = example.Split('\n', StringSplitOptions.RemoveEmptyEntries);
+        lines.Length.ShouldBe(4);
+        lines[0].ShouldStartWith("at,tank,");
+        lines.Skip(1).ShouldAllBe(l => l.Split(',').Length == lines[0].Split(',').Length && l.StartsWith("2026-05-09T", StringComparison.Ordinal));
+    }
+
     [Fact]
     public async Task A_logbook_is_shown_first_and_written_only_after_a_yes()
     {

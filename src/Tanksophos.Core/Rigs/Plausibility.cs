@@ -33,7 +33,10 @@ public sealed record RigDoubt(Implausible What, Tank? Tank);
 /// <summary>Looks over a rig's description.</summary>
 public static class Plausibility
 {
-    /// <summary>Tanks in the field hold 15 to 50 gal; within these bounds nothing is said (litres).</summary>
+    /// <summary>Tanks in the field hold 15 to 50 gal (litres).</summary>
+    public const double SmallTankL = 57, LargeTankL = 190;
+
+    /// <summary>Within these bounds nothing is said (litres).</summary>
     public const double MinUsualL = 30, MaxUsualL = 400;
 
     /// <summary>Sewer hoses come in pieces of 5 to 20 ft; joined ones reach about 60 ft (meters).</summary>

@@ -83,16 +83,16 @@ public sealed class PipePlan
             {
                 var top = y + i * (Row + Gap);
                 drains.Add(new PipePart(tank.Id, words[i], Lines(RigWords.Drain(words[i])), 4, top, DrainWidth, Row));
-                pipes.Add(DrawingSays.MH(Svg.N(4 + DrainWidth), Svg.N(top + Row / 2), Svg.N(TankX)));
+                pipes.Add($"M{Svg.N(4 + DrainWidth)} {Svg.N(top + Row / 2)}H{Svg.N(TankX)}");
             }
             tanks.Add(new PipePart(tank.Id, null, Lines(tank.Name), TankX, y, TankWidth, height));
             valves.Add(new PipePart(tank.Id, null, [SharedSays.Valve], ValveX, middle - Row / 2, ValveWidth, Row));
-            pipes.Add(DrawingSays.MH(Svg.N(TankX + TankWidth), Svg.N(middle), Svg.N(MainX)));
+            pipes.Add($"M{Svg.N(TankX + TankWidth)} {Svg.N(middle)}H{Svg.N(MainX)}");
             if (first == 0) first = middle;
             y += height + Between;
         }
         var outlet = new PipePart(null, null, [SharedSays.OutletAndHose], TankX, y, Width - TankX - 4, Row);
-        pipes.Add(DrawingSays.MV(Svg.N(MainX), Svg.N(first), Svg.N(y + 2)));
+        pipes.Add($"M{Svg.N(MainX)} {Svg.N(first)}V{Svg.N(y + 2)}");
         return new PipePlan(drains, tanks, valves, outlet, pipes);
     }
 

@@ -44,8 +44,7 @@ public sealed class ErrorModel : PageModel
             507 => (SharedSays.TheDiskIsFull, StorageFailure.Message),
             _ when StorageFailure.IsDamaged(error) =>
                 (SharedSays.TheDatabaseIsDamaged,
-                SharedSays.StopTheProgramOnItsComputer
-                + SharedSays.ItStarts),
+                SharedSays.StopTheProgramOnItsComputer),
             _ => (Heading, Explanation),
         };
     }

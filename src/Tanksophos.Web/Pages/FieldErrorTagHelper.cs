@@ -40,7 +40,8 @@ public sealed partial class FieldErrorTagHelper : TagHelper
             .Append(TextAfter(problem)).AppendHtml("</span>");
     }
 
-    // "Nights: ..." and "Blue Mesa, nights: ..." are about the label "Nights", "Hose length: ..." about "Hose length, ft", "Minutes: ..." about "Minutes it ran".
+    // "Nights: ..." and "Blue Mesa, nights: ..." are about the label "Nights", "Hose length: ..." about "Hose length, ft", "Minutes: ..." about
+    // "Minutes it ran".
     private static bool IsAbout(string problem, string words, string name)
     {
         var colon = problem.IndexOf(':', StringComparison.Ordinal);

@@ -7,18 +7,13 @@ internal static class AccountSays
     public static string ShareThisLink => "Share this link";
     public static string ItWorksOnceFor7Days => "It works once, for 7 days. It is shown only now.";
     public static string Link => "Link";
-    public static string TheProgramOnlyAnswersThis => "The program only answers this computer right now, so the link only works here. Start it with";
-    public static string Lan => "--lan";
-    public static string ToLetPhonesIn => "to let phones in.";
+    public static string TheProgramOnlyAnswersThis =>
+        "The program only answers this computer right now, so the link only works here. Start it with [--lan] to let phones in.";
     public static string CopyThisNow => "Copy this now";
     public static string Token => "Token";
-    public static string ShownOnlyNowNoCopyIs => "Shown only now; no copy is kept. Your other program sends it as";
-    public static string AuthorizationBearer => "Authorization: Bearer …";
-    public static string To => "to";
-    public static string ApiV1Entries => "/api/v1/entries";
-    public static string ApiV1Logbook => "/api/v1/logbook";
-    public static string Or => "or";
-    public static string ApiV1Assessment => "/api/v1/assessment";
+    public static string ShownOnlyNow =>
+        "Shown only now; no copy is kept. Your other program sends it as [Authorization: Bearer …] "
+        + "to [/api/v1/entries], [/api/v1/logbook] or [/api/v1/assessment].";
     public static string PeopleOn(string name) => $"People on {name}";
     public static string RoleOf(string name) => $"Role of {name}";
     public static string Out => "out";
@@ -27,10 +22,8 @@ internal static class AccountSays
     public static string InviteCrew => "Invite crew";
     public static string InviteAGuest => "Invite a guest";
     public static string InviteAnotherOwner => "Invite another owner";
-    public static string Day => "day";
-    public static string Days => "days";
-    public static string AnInvitationForIsOpenFor(string roleName, int daysLeft, string daysLeft2) =>
-        $"An invitation for {roleName} is open for {daysLeft} more {daysLeft2}.";
+    public static string AnInvitationForIsOpenFor(string role, int days) =>
+        $"An invitation for {role} is open for {days} more {(days == 1 ? "day" : "days")}.";
     public static string CancelIt => "Cancel it";
     public static string LeaveThisRig => "Leave this rig";
     public static string OtherPrograms => "Other programs";
@@ -49,13 +42,12 @@ internal static class AccountSays
     public static string Of28Nov => "28 Nov";
     public static string DayOfWeek(NodaTime.IsoDayOfWeek day) =>
         System.Globalization.CultureInfo.InvariantCulture.DateTimeFormat.GetDayName((DayOfWeek)((int)day % 7));
-    public static string WeekBegins => "Week begins";
+    public static string WeekBegins => "Week starts on";
     public static string Prices => "Prices";
     public static string CurrentPassphrase => "Current passphrase";
     public static string NewPassphrase => "New passphrase";
     public static string NewPassphraseAgain => "New passphrase again";
     public static string ChangePassphrase => "Change passphrase";
-    public static string AllMyRigs => "All my rigs";
     public static string Backups => "Backups";
     public static string SignOutHere => "Sign out here";
     public static string SignOutEverywhere => "Sign out everywhere";
@@ -89,8 +81,7 @@ internal static class AccountSays
     public static string AtLeastCharactersAFewWordsIn(int shortestPassphrase) =>
         $"At least {shortestPassphrase} characters; a few words in a row are easy to remember.";
     public static string CreateAccountAndJoin => "Create account and join";
-    public static string HaveAnAccountHere => "Have an account here?";
-    public static string SignInFirst => "Sign in first";
+    public static string HaveAnAccountHere => "Have an account here? [Sign in first].";
     public static string JoinARig => "Join a rig";
     public static string ToView => "to view";
     public static string ToViewAndLog => "to view and log";
@@ -100,8 +91,7 @@ internal static class AccountSays
     public static string AMadeUpRigWithHalf => "A made-up rig with half a season logged. Look around and try things.";
     public static string OpenTheDemo => "Open the demo";
     public static string TheRigsOwnerCanInviteYou =>
-        "The rig's owner can invite you. A forgotten passphrase is reset on the computer running this program:";
-    public static string TanksophosWebPassphraseNAME => "tanksophos-web passphrase NAME";
+        "The rig's owner can invite you. A forgotten passphrase is reset on the computer running this program: [tanksophos-web passphrase NAME].";
 
     // SigningIn
     public static string NameUse1ToCharacters(int longestName) => $"Name: use 1 to {longestName} characters.";
@@ -109,7 +99,7 @@ internal static class AccountSays
         $"Passphrase: {shortestPassphrase} to {longestPassphrase} characters are accepted; a few words in a row are good.";
     public static string PassphraseItRepeatsTheSameFew => "Passphrase: it repeats the same few characters. A few words in a row are good.";
     public static string PassphraseTheTwoDoNotMatch => "Passphrase: the two do not match.";
-    public static string NameAnAccountAlreadyExists(string? trim) => $"Name: an account '{trim}' already exists.";
+    public static string NameAnAccountAlreadyExists(string? name) => $"Name: an account '{name}' already exists.";
     public static string TheAccountCantBeCreated => "The account can't be created: ";
 
     // Index
@@ -123,7 +113,7 @@ internal static class AccountSays
     public static string TokenEnterANameOf1(int longestTokenName) => $"Token: enter a name of 1 to {longestTokenName} characters.";
     public static string TokenAtMostAreKeptRemove(int maxTokens) => $"Token: at most {maxTokens} are kept. Remove some first.";
     public static string TokenRemovedProgramsThatUsedIt => "Token removed. Programs that used it are refused now.";
-    public static string IsNoLongerOn(string name, string name2) => $"{name} is no longer on {name2}.";
+    public static string IsNoLongerOn(string name, string rig) => $"{name} is no longer on {rig}.";
     public static string TheLastOwnerCantLeaveMake => "The last owner can't leave. Make someone else an owner first.";
     public static string RoleChooseGuestCrewOrOwner => "Role: choose guest, crew or owner.";
     public static string TheRigNeedsAnOwnerMake => "The rig needs an owner. Make someone else one first.";

@@ -30,7 +30,6 @@ internal static class AlarmSays
     public static string LoggedByMistake => "Logged by mistake";
     public static string WhatElseMayHaveSetThe => "What else may have set the alarm off";
     public static string IfAnAlarmSounds => "If an alarm sounds";
-    public static string PropaneAlarm => "Propane alarm";
     public static string SmellOfGas => "Smell of gas";
     public static string SmellOfGasEveryoneOut => "Smell of gas: everyone out";
     public static string PropaneAlarmEveryoneOut => "Propane alarm: everyone out";

@@ -4,8 +4,6 @@ namespace Tanksophos.Words.Pages;
 internal static class DrawingSays
 {
     // PipePlan
-    public static string MH(string count, string count2, string count3) => $"M{count} {count2}H{count3}";
-    public static string MV(string count, string count2, string count3) => $"M{count} {count2}V{count3}";
 
     // RibbonGeometry
     public static string CloseTheValve => "close the valve";

@@ -6,8 +6,8 @@ internal static class EntrySays
     // Index
     public static string WhatItChanged => "What it changed";
     public static string CrossedOutNotCounted => "Crossed out, not counted.";
-    public static string BeforeItWasEstimatedAtAfter(string tank, string range, string range2) =>
-        $"Before it, {tank} was estimated at {range}. After it, {range2}.";
+    public static string BeforeItWasEstimatedAtAfter(string tank, string before, string after) =>
+        $"Before it, {tank} was estimated at {before}. After it, {after}.";
     public static string SinceThenTheLightIsNot(string lamp) => $"Since then the {lamp} light is not trusted.";
     public static string SinceThenTheLightIsTrusted(string lamp) => $"Since then the {lamp} light is trusted again.";
     public static string AsEstimatedThenFromEverything => "As estimated then, from everything logged up to that time.";
@@ -18,11 +18,9 @@ internal static class EntrySays
     public static string ChangedThisEntryWhileYouHad(string who) => $"{who} changed this entry while you had it open.";
     public static string YourNoteIsInTheField => "Your note is in the field below and is not saved yet.";
     public static string SavedNow(string line) => $"Saved now: {line}";
-    public static string SaveAgainToUseYourNote => "Save again to use your note, or";
-    public static string LeaveItAsItIs => "leave it as it is";
+    public static string SaveAgainToUseYourNote => "Save again to use your note, or [leave it as it is].";
     public static string SaveNote => "Save note";
     public static string APhotoWasRemoved => "A photo was removed.";
-    public static string PutItBack => "Put it back";
     public static string APhotoJPEGOrPNG => "A photo (JPEG or PNG)";
     public static string AddIt => "Add it";
     public static string WiringWhatCameOutAHose => "Wiring, what came out, a hose. Location and camera data are removed.";
@@ -31,8 +29,7 @@ internal static class EntrySays
     public static string RestoreThisVersion => "Restore this version";
     public static string PhotoAddedBy(string who, string ago) => $"Photo added by {who} {ago}";
     public static string History => "History";
-    public static string GiveOrTake(string number, string volumeSymbol, string number2) => $"{number} {volumeSymbol} (give or take {number2})";
-    public static string PutBack => "Put back";
+    public static string GiveOrTake(string amount, string unit, string deviation) => $"{amount} {unit} (give or take {deviation})";
     public static string Logged => "Logged";
     public static string Removed => "Removed";
     public static string Corrected => "Corrected";

@@ -10,13 +10,11 @@ internal static class FindSays
     public static string NotTrustedStuckOn => "not trusted, stuck on";
     public static string NotTrustedStuckOff => "not trusted, stuck off";
     public static string Sensor(string label, string believed) => $"{label} sensor: {believed}";
-    public static string ThinLineTrustedTallBoxNot => "Thin line: trusted. Tall box: not trusted.";
-    public static string SaysWhy => "says why.";
+    public static string ThinLineTrustedTallBoxNot => "Thin line: trusted. Tall box: not trusted. [Sensors] says why.";
     public static string WhatMayHaveChangedIt => "What may have changed it";
-    public static string TheWasGone(string day, string brief) => $"{day}: the {brief} was gone";
+    public static string TheWasGone(string day, string condition) => $"{day}: the {condition} was gone";
     public static string View => "View";
     public static string WhenEachSensorWasTrusted => "When each sensor was trusted";
-    public static string RinsesUntilClear => "Rinses until clear";
     public static string GoingUpOverMonthsMeansBuildup => "Going up over months means buildup.";
     public static string DrainTimeVsUsual => "Drain time vs. usual";
     public static string Of1IsThisRigsUsualTime => "1 is this rig's usual time from that level. A slow drain can mean a clog.";
@@ -28,29 +26,26 @@ internal static class FindSays
     public static string RiskOfBuildup => "Risk of buildup";
     public static string FromRinsesSniffTestsSensorsAnd => "From rinses, sniff tests, sensors and capacity.";
     public static string DaysItSmelledEachWeek => "Days it smelled, each week";
-    public static string TheLast(int count, string what, string day) => $"{count} {what}, the last {day}.";
+    public static string DaysTheLast(int count, string day) => count == 1 ? $"1 day, {day}." : $"{count} days, the last {day}.";
     public static string Charts => "Charts";
     public static string Table => "Table";
     public static string NothingWrongBesidesTheSensors => "Nothing wrong besides the sensors";
     public static string NoProblemsFound => "No problems found";
     public static string NotEnoughLoggedYetToTell => "Not enough logged yet to tell";
     public static string NoSmellLogged => "No smell logged";
-    public static string Day => "day";
-    public static string Days => "days";
-    public static string WithASmellTheLast(int count, string what, string day) => $"{count} {what} with a smell, the last {day}";
+    public static string DaysWithASmell(int count, string day) =>
+        count == 1 ? $"1 day with a smell, {day}" : $"{count} days with a smell, the last {day}";
     public static string Graded(string? grade, string day) => $"Graded {grade} {day}";
     public static string NoServiceGrade => "No service grade";
     public static string TreatmentChangedTo(string school) => $"treatment changed to {school}";
-    public static string After(string timeWords) => $", after {timeWords}";
+    public static string After(string cause) => $", after {cause}";
     public static string ByItself => ", by itself";
 
     // Index
     public static string FromTheLogTheLevelsAnd => "from the log, the levels and the rig";
     public static string ServiceSheet => "Service sheet";
-    public static string PropaneAlarm => "Propane alarm";
     public static string WhichDrain => "Which drain?";
     public static string WhereDoesItSmell => "Where does it smell?";
-    public static string BestNextCheck => "Best next check";
     public static string OK => "OK";
     public static string WastePile => "Waste pile";
     public static string NoPileLogTheLevel => "No pile; log the level";
@@ -63,19 +58,16 @@ internal static class FindSays
     public static string IfYouNoticeSomethingTapWhere(string tooLittle) => $"{tooLittle} If you notice something, tap where it is.";
     public static string HowToDoItAndLog => "How to do it, and log the result";
     public static string WhatToDo(string tank) => $"{tank}: what to do";
-    public static string DidntWorkIf(string timeWords) => $"Didn't work if: {timeWords}";
-    public static string LevelNotKnownToLookFirst(string volume, string volume2) =>
-        $"Level not known ({volume} to {volume2}). Look first, with a flashlight, and log what you see.";
+    public static string DidntWorkIf(string sign) => $"Didn't work if: {sign}";
+    public static string LevelNotKnownToLookFirst(string least, string most) =>
+        $"Level not known ({least} to {most}). Look first, with a flashlight, and log what you see.";
     public static string StepsAndLogIt => "Steps, and log it";
     public static string DoneLogIt => "Done. Log it";
-    public static string CallATrainedPersonNextThe => "Call a trained person next. The";
-    public static string ServiceSheetInLine => "service sheet";
-    public static string ShowsWhatYouSawAndTried => "shows what you saw and tried.";
+    public static string CallATrainedPersonNext => "Call a trained person next. The [service sheet] shows what you saw and tried.";
     public static string WhichDrainWhichValve => "Which drain, which valve?";
     public static string ItsLoggedAsOfNowYou => "It's logged as of now. You can undo it.";
     public static string CrewAndOwnersCanLogIt => "Crew and owners can log it here.";
     public static string TapItThenPickWhatsWrong => "Tap it, then pick what's wrong. Tap a tank for its health over time.";
-    public static string SomethingElse => "Something else";
     public static string SewerGasCanPoisonAndIgnite =>
         "Sewer gas can poison and ignite. Treat a propane alarm as real until a qualified person rules out propane.";
     public static string CausesOfTheSmell => "Causes of the smell";
@@ -89,14 +81,13 @@ internal static class FindSays
     public static string OneDrainAloneItsOwnTrap => ". One drain alone: its own trap or pipe. Log it if the tank's other drains do it too";
     public static string ThatAloneDoesntMakeAnyOf => "That alone doesn't make any of this likely yet:";
     public static string NothingElseLoggedGoesWithIt => "Nothing else logged goes with it. If it happens again, log it again.";
-    public static string Of(int done, int rung) => $", {done} of {rung}";
+    public static string Of(int done, int times) => $", {done} of {times}";
     public static string Tried => ", tried";
     public static string OfWaterAtMostInSmall(string volume) => $"{volume} of water at most, in small counted amounts";
     public static string OfWater(string volume) => $"{volume} of water";
     public static string AndNoMoreItMayBe => ", and no more: it may be clogged";
-    public static string NotNow => "Not now. ";
-    public static string AddAtMostWhileNothingDrains(string volume, string volume2) =>
-        $"Add {volume} at most while nothing drains. There may already be {volume2} in there.";
+    public static string AddAtMostWhileNothingDrains(string most, string present) =>
+        $"Add {most} at most while nothing drains. There may already be {present} in there.";
     public static string NoRoomForWaterNowThere(string volume) =>
         $"No room for water now: there may already be {volume} in there. Dump what you can first.";
     public static string OneSlowDrainItsOwnTrap => " One slow drain: its own trap or pipe. All of them: the tank or its vent.";
@@ -110,7 +101,7 @@ internal static class FindSays
     public static string To(string number, string volume) => $"{number} to {volume}";
     public static string At(string label, string percent) => $"{label} at {percent}";
     public static string LikelyProblems => "Likely problems";
-    public static string TheSmellOf(string timeWords, string percent) => $"The smell: {timeWords}, {percent}";
+    public static string TheSmellOf(string cause, string probability) => $"The smell: {cause}, {probability}";
     public static string NoneFoundInTheLog => "None found in the log.";
     public static string WhatWasTried => "What was tried";
     public static string LastYearsNotesAndWork => "Last year's notes and work";
@@ -128,12 +119,11 @@ internal static class FindSays
     public static string Works => "works";
     public static string StuckOn => "stuck on";
     public static string StuckOff => "stuck off";
-    public static string Once => "once";
-    public static string Times(int done) => $"{done} times";
+    public static string Times(int count) => count == 1 ? "once" : $"{count} times";
 
     // _Chart
     public static string DayField => "Day";
-    public static string NowOn(string points, string points2) => $"now, {points} on {points2}";
+    public static string NowOn(string value, string date) => $"now, {value} on {date}";
 
     // _WhereItSmells
     public static string WhereDoesItSmellField => "Where does it smell";
@@ -149,11 +139,10 @@ internal static class FindSays
     public static string Everywhere => "Everywhere";
     public static string StorageBay => "Storage bay";
     public static string Outside => "Outside";
-    public static string NoticedChooseOneOf(string what) => $"Noticed: choose one of {what}.";
+    public static string NoticedChooseOneOf(string accepted) => $"Noticed: choose one of {accepted}.";
     public static string TankChooseOneOfTheRigs => "Tank: choose one of the rig's tanks.";
     public static string DrainChooseOneThatDrainsTo => "Drain: choose one that drains to this tank.";
-    public static string CheckChooseOneOf(string what) => $"Check: choose one of {what}.";
-    public static string ResultChoosePassOrFail => "Result: choose pass or fail.";
+    public static string CheckChooseOneOf(string accepted) => $"Check: choose one of {accepted}.";
 
     // PointedAt
     public static string OutletCapAndHose => "Outlet, cap and hose";
@@ -162,8 +151,7 @@ internal static class FindSays
     public static string HoseOrGasketIsBad => "Hose or gasket is bad";
     public static string ItSmellsOutside => "It smells outside";
     public static string ItSmellsInTheBay => "It smells in the bay";
-    public static string TheValveOf(string timeWords) => $"The valve of {timeWords}";
-    public static string ItDrips => "It drips";
+    public static string TheValveOf(string tank) => $"The valve of {tank}";
     public static string ItsStiff => "It's stiff";
     public static string ItWontClose => "It won't close";
     public static string OpenButNothingComes => "Open, but nothing comes";
@@ -176,7 +164,7 @@ internal static class FindSays
     public static string ItSmellsWhenFlushed => "It smells when flushed";
     public static string ItSmellsAllTheTime => "It smells all the time";
     public static string WaterStaysInIt => "Water stays in it";
-    public static string TheDrainsInto(string name, string timeWords) => $"The {name}, drains into {timeWords}";
+    public static string TheDrainsInto(string drain, string tank) => $"The {drain}, drains into {tank}";
     public static string TheTrapWasDry => "The trap was dry";
     public static string WaterPouredIn => "Water poured in";
     public static string ItSmellsHere => "It smells here";

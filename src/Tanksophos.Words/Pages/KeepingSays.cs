@@ -21,8 +21,7 @@ internal static class KeepingSays
     public static string RestoringReplacesEverything =>
         "Restoring replaces everything here. Your current data is saved first. The whole file is checked before anything is replaced, and "
         + "everyone signs in again afterward.";
-    public static string Type => "Type";
-    public static string ToConfirm => "to confirm";
+    public static string TypeToConfirm(string word) => $"Type [{word}] to confirm";
     public static string RestoreAnywayAndSetAsideWhat => "Restore anyway, and set aside what can't be read";
     public static string ABackupKeptHere => "A backup kept here";
     public static string NoneOfThese => "none of these";
@@ -30,8 +29,7 @@ internal static class KeepingSays
     public static string BackupFile => "Backup file";
     public static string AtMost(string count, string backupLimit) => $"{count}, at most {backupLimit}";
     public static string Restore => "Restore";
-    public static string RowsThatCantBeReadAre => "Rows that can't be read are";
-    public static string ListedHere => "listed here";
+    public static string RowsThatCantBeRead => "Rows that can't be read are [listed here].";
     public static string BackUp => "Back up";
     public static string BackupsKeptHere => "Backups kept here";
     public static string Upload => "Upload";

@@ -8,13 +8,11 @@ internal static class LogSays
 
     // _LogSheet
     public static string BlackFirstTapATankTo => "Black first. Tap a tank to log it drained and closed.";
-    public static string HowDidItDrain => "How did it drain?";
     public static string Flow => "Flow";
     public static string Minutes => "Minutes";
     public static string SameAsLastTime => "Same as last time";
     public static string LogAllOfThis => "Log all of this";
     public static string Into => "Into";
-    public static string WhatFor => "What for";
     public static string HowMuchWentIn => "How much went in?";
     public static string AnotherAmount => "Another amount";
     public static string HowManyFromNowOnWas(int people) => $"How many from now on? Was {people}.";
@@ -32,7 +30,6 @@ internal static class LogSays
     public static string Of10L => "10 L";
     public static string Of15L => "15 L";
     public static string Of20L => "20 L";
-    public static string NothingCame => "nothing came";
     public static string StarterWater => "starter water";
     public static string TopUpBeforeADump => "top-up before a dump";
     public static string SomethingElse => "something else";
@@ -40,8 +37,7 @@ internal static class LogSays
     public static string Of28L => "28 L";
 
     // _TankReading
-    public static string WhatYouSawGoesInHere => "What you saw goes in here. For the panel:";
-    public static string LogAReading => "log a reading";
+    public static string WhatYouSawGoesInHere => "What you saw goes in here. For the panel: [log a reading].";
     public static string PanelReading => "Panel reading, %";
     public static string ILookedAbout => "I looked: about";
     public static string Valve => "Valve:";

@@ -4,8 +4,8 @@ namespace Tanksophos.Words.Pages;
 internal static class LogbookSays
 {
     // Index
-    public static string Found => " found";
-    public static string NewestFirst(int found, string found2, string narrowed) => $"{found} {found2}{narrowed}, newest first";
+    public static string NewestFirst(string entries) => $"{entries}, newest first";
+    public static string FoundNewestFirst(string entries) => $"{entries} found, newest first";
     public static string Print => "Print";
     public static string All => "all";
     public static string Says => "Says";
@@ -15,10 +15,7 @@ internal static class LogbookSays
     public static string NoMatches => "No matches";
     public static string TryFewerWordsOrAnotherTank => "Try fewer words, or another tank or kind.";
     public static string NothingLoggedYet => "Nothing logged yet.";
-    public static string LogYourPlaceAndThePanel => "Log your place and the panel on";
-    public static string Or => ", or";
-    public static string Import => "import";
-    public static string ALogbook => "a logbook.";
+    public static string LogYourPlaceAndThePanel => "Log your place and the panel on [Today], or [import] a logbook.";
     public static string Removed(string ago) => $"removed {ago}";
     public static string EditedBy(string who) => $"edited by {who}";
     public static string Newer => "Newer";
@@ -29,10 +26,9 @@ internal static class LogbookSays
     public static string TheDaysBelowAsEstimatedThen => "The days below, as estimated then";
     public static string Photo => "Photo";
     public static string PagesOfTheLogbook => "Pages of the logbook";
-    public static string PutBack => "Put back";
 
     // Sheet
-    public static string Periods => "Usual stretches";
+    public static string Periods => "Quick dates";
     public static string ThisWeek => "This week";
     public static string LastWeek => "Last week";
     public static string ThisMonth => "This month";
@@ -42,8 +38,7 @@ internal static class LogbookSays
     public static string To => "To";
     public static string Show => "Show";
     public static string Logbook(string name) => $"{name}: logbook";
-    public static string ToPrinted(string year, string year2, int count, string count2, string moment) =>
-        $"{year} to {year2}, {count} {count2}. Printed {moment}.";
+    public static string ToPrinted(string from, string to, string entries, string at) => $"{from} to {to}, {entries}. Printed {at}.";
     public static string Dumped(string tank) => $"{tank} dumped";
     public static string Rinses => "Rinses";
     public static string WaterAdded => "Water added";
@@ -51,16 +46,15 @@ internal static class LogbookSays
     public static string DaysWithASmell => "Days with a smell";
     public static string FailedChecks => "Failed checks";
     public static string Dates => "Dates";
-    public static string Time => "time";
-    public static string Times => "times";
+    public static string TimesOf(int count) => count == 1 ? "1 time" : $"{count} times";
     public static string Metered(string volume) => $", {volume} metered";
 
     // Index
     public static string DayEnterADateSuchAs => "Day: enter a date such as 2026-05-09.";
     public static string Estimate(string before, string after, string volumeSymbol) => $"estimate {before} → {after} {volumeSymbol}";
     public static string EstimateMoreCertain(string after, string volumeSymbol) => $"estimate {after} {volumeSymbol}, more certain";
-    public static string LightNotTrustedNow(string l) => $"{l} light not trusted now";
-    public static string LightTrustedAgain(string l) => $"{l} light trusted again";
+    public static string LightNotTrustedNow(string light) => $"{light} light not trusted now";
+    public static string LightTrustedAgain(string light) => $"{light} light trusted again";
     public static string TakenBack => "Taken back";
 
     // Sheet

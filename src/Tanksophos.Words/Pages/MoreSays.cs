@@ -14,7 +14,7 @@ internal static class MoreSays
     public static string Units => "Units";
     public static string SomethingToCheck => "Something to check";
     public static string NoDoseDue => "No dose due";
-    public static string NextDose(string brief) => $"Next dose {brief}";
+    public static string NextDose(string when) => $"Next dose {when}";
     public static string DoseDue => "Dose due";
     public static string LastEntry(string ago) => $"Last entry {ago}";
     public static string NothingLoggedYet => "Nothing logged yet";

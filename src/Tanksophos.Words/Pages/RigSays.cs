@@ -6,14 +6,12 @@ internal static class RigSays
     // Index
     public static string Lights => "lights";
     public static string Percent => "percent";
-    public static string AllMyRigs => "All my rigs";
     public static string WholeRig => "Whole rig";
     public static string DragASensorUpOrDown => "Drag a sensor up or down the wall, or type its level.";
     public static string DrainsIntoIt => "Drains into it";
     public static string OtherDrainsSeparateWithCommas => "Other drains (separate with commas)";
     public static string Length => "Length";
     public static string Depth => "Depth";
-    public static string HeadroomAboveFull => "Headroom above Full";
     public static string ShareOfGrayWater => "Share of gray water, %";
     public static string Monitor => "Monitor";
     public static string Light => "Light";
@@ -45,11 +43,9 @@ internal static class RigSays
     public static string WhatToChange => "What to change";
     public static string Equal => "equal";
     public static string TravelTrailer => "travel trailer";
-    public static string Tank => "tank";
-    public static string Tanks => "tanks";
+    public static string TanksOf(int count) => count == 1 ? "1 tank" : $"{count} tanks";
     public static string Then => ", then ";
-    public static string From(string volume, string year) => $"{volume} from {year}";
-    public static string NoneWorking => "none working";
+    public static string From(string capacity, string date) => $"{capacity} from {date}";
     public static string Said(string ago) => $" (said {ago})";
     public static string NotSet => "not set";
     public static string By(string who) => $"by {who}: ";
@@ -58,7 +54,7 @@ internal static class RigSays
     public static string DoubleCheck => "Double-check";
 
     // _RigFall
-    public static string TheHoseFallsEnoughIfIt(string fallWords) => $"The hose falls {fallWords}: enough, if it slopes down all the way.";
+    public static string TheHoseFallsEnoughIfIt(string fall) => $"The hose falls {fall}: enough, if it slopes down all the way.";
 
     // _RigTank
     public static string ItsSensorsAndItsScale(string name) => $"{name}, its sensors and its scale";
@@ -76,8 +72,8 @@ internal static class RigSays
     public static string CapWithAHoseConnectionFor => "cap with a hose connection, for gray only";
     public static string TanksAndValvesProtectedFrom => "tanks and valves protected from freezing";
     public static string SomeoneElseChangedThisRigSince =>
-        "Someone else changed this rig since you opened the page. What you typed is below. Open the page in another tab to compare, then ";
-    public static string SaveAgain => "save again.";
+        "Someone else changed this rig since you opened the page. What you typed is below. "
+        + "Open the page in another tab to compare, then save again.";
     public static string RigSaved => "Rig saved.";
     public static string TankNoTankOfThatName => "Tank: no tank of that name to remove.";
     public static string ARigNeedsAtLeastOne => "A rig needs at least one tank.";
@@ -97,23 +93,20 @@ internal static class RigSays
     public static string LightAHeightInPercentOf(string name, string label) => $"{name}, light {label}: a height in percent of the tank is needed.";
     public static string HeightOfLight(string name, string label) => $"{name}, height of light {label}";
     public static string NewTank => "New tank";
-    public static string HoldsTanksUsuallyHoldTo(string name, string volume, string number) =>
-        $"{name} holds {volume}: tanks usually hold {number} to ";
-    public static string ATypo(string volume) => $"{volume}. A typo?";
-    public static string TheTopLightComesOnAt(string name, string percent) =>
-        $"{name}: the top light comes on at {percent}, but the room above Full ";
-    public static string PutsItAtMeterItOnce(string volume, string percent) => $"({volume}) puts it at {percent}. Meter it once: ";
-    public static string FillUntilTheLightComesOn => "fill until the light comes on, then until it is completely full.";
+    public static string TanksUsuallyHold(string name, string capacity, string least, string most) =>
+        $"{name} holds {capacity}: tanks usually hold {least} to {most}. A typo?";
+    public static string TheTopLightComesOnAt(string name, string light, string headroom, string byHeadroom) =>
+        $"{name}: the top light comes on at {light}, but the room above Full ({headroom}) puts it at {byHeadroom}. "
+        + "Meter it once: fill until the light comes on, then until it is completely full.";
     public static string TwoSensorsAreAtNearlyThe(string name) => $"{name}: two sensors are at nearly the same height.";
     public static string TheSharesOfTheGraysDo => "The shares of the grays do not add up to 100 %. Leave them empty for equal shares.";
-    public static string TheSewerHoseIsLongMost(string distance) => $"The sewer hose is {distance} long? Most are ";
-    public static string ToCheckTheNumberAndIts(string distance, string distance2) => $"{distance} to {distance2}. Check the number and its unit.";
-    public static string TheSewerHoseWouldFallCheck(string fallWords) =>
-        $"The sewer hose would fall {fallWords}. Check the two heights and the length.";
-    public static string TheSewerHoseFallsTooLittle(string fallWords) =>
-        $"The sewer hose falls {fallWords}: too little. Aim for a quarter inch per foot (2 cm per metre), or more; support it so that it "
-        + "falls all ";
-    public static string TheWay => "the way.";
-    public static string InPerFoot(string what) => $"{what} in per foot";
-    public static string CmPerMetre(string what) => $"{what} cm per metre";
+    public static string TheSewerHoseIsLong(string length, string shortest, string longest) =>
+        $"The sewer hose is {length} long? Most are {shortest} to {longest}. Check the number and its unit.";
+    public static string TheSewerHoseWouldFallCheck(string fall) =>
+        $"The sewer hose would fall {fall}. Check the two heights and the length.";
+    public static string TheSewerHoseFallsTooLittle(string fall) =>
+        $"The sewer hose falls {fall}: too little. Aim for a quarter inch per foot (2 cm per meter), or more; "
+        + "support it so that it falls all the way.";
+    public static string InPerFoot(string inches) => $"{inches} in per foot";
+    public static string CmPerMeter(string centimeters) => $"{centimeters} cm per meter";
 }

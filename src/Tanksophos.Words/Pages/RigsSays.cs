@@ -14,11 +14,9 @@ internal static class RigsSays
     public static string ExportEverythingFirstThenYou => "Export everything first. Then you can delete it.";
     public static string SetUpAnotherRig => "Set up another rig";
     public static string ImportARig => "Import a rig";
-    public static string OneSoFar => "one so far";
-    public static string OfThem(int count) => $"{count} of them";
+    public static string OfThem(int count) => count == 1 ? "one so far" : $"{count} of them";
     public static string GoToToday => "Go to Today";
     public static string Open => "Open";
-    public static string Unarchive => "Unarchive";
     public static string Archive => "Archive";
     public static string IsArchivedNothingIsLost(string name) => $"{name} is archived. Nothing is lost. Unarchive it here.";
     public static string IsInUseAgain(string name) => $"{name} is in use again.";
@@ -27,5 +25,5 @@ internal static class RigsSays
         $"{name} has changed since your last export, or was never exported. Export everything first.";
     public static string HasChangedSinceYourLastExportExport(string name) => $"{name} has changed since your last export. Export everything first.";
     public static string ABackupFromBeforeIsKept(string aside) => $" A backup from before is kept for a while as {aside}.";
-    public static string IsDeletedWithItsLogAnd(string name, string what) => $"{name} is deleted, with its log and photos.{what}";
+    public static string IsDeletedWithItsLogAnd(string name, string after) => $"{name} is deleted, with its log and photos.{after}";
 }

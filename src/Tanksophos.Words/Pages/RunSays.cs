@@ -4,17 +4,17 @@ namespace Tanksophos.Words.Pages;
 internal static class RunSays
 {
     // At
-    public static string StoppedAt(string words) => $"Stopped at: {words}.";
+    public static string StoppedAt(string step) => $"Stopped at: {step}.";
     public static string Resume => "Resume";
     public static string WhatsNext => "What's next";
     public static string AllRuns => "All runs";
     public static string StepOf(int position, int count) => $"step {position} of {count}";
     public static string End => "End";
-    public static string NoConnectionGoOn => "No connection. Go on:";
-    public static string YourTapsWaitHereAndAre => "your taps wait here and are sent when it's back. The clock keeps running.";
+    public static string NoConnectionGoOn =>
+        "No connection. Go on. Taps waiting on this device: [0]. They're sent when it's back. The clock keeps running.";
     public static string FillingStayHere => "Filling. Stay here.";
     public static string TheGate => "the gate";
-    public static string EnoughOpen(string behindEnd) => $"Enough. Open {behindEnd}.";
+    public static string EnoughOpen(string valve) => $"Enough. Open {valve}.";
     public static string SlowerThanUsualForThisRig => "Slower than usual for this rig. The next fills are smaller, in case something is clogged.";
     public static string ItDidntDrainAddNoWater => "It didn't drain. Add no water. Skip the rinse, close the valve, and clear the clog first.";
     public static string ByTheMeter(string volumeSymbol) => $"By the meter, {volumeSymbol}";
@@ -24,10 +24,9 @@ internal static class RunSays
     public static string RigOutletAboveGround => "Rig outlet above ground";
     public static string SewerInletAboveGround => "Sewer inlet above ground";
     public static string HoseLength(string distanceSymbol) => $"Hose length, {distanceSymbol}";
-    public static string ItDrips => "It drips";
     public static string ItDidntDrain => "It didn't drain";
     public static string ItSmells => "It smells";
-    public static string LookFor => "Look for";
+    public static string LookFor => "Look for:";
     public static string TheAlarmWorksOnlyWithThis => "The alarm works only with this page open and can't replace you.";
     public static string AfterASlowDrainInCase => "After a slow drain, in case it is clogged:";
     public static string AllClosed => "All closed";
@@ -50,7 +49,7 @@ internal static class RunSays
     public static string ItRanOutClosed => "It ran out; closed";
     public static string LittleCameClosed => "Little came; closed";
     public static string WaterOnValveOpen => "Water on, valve open";
-    public static string OpenNow(string behindEnd) => $"Open {behindEnd} now";
+    public static string OpenNow(string valve) => $"Open {valve} now";
     public static string ClosedPouredIn(string volume) => $"Closed, {volume} poured in";
     public static string EndClosedGrayAndBlackOpen => "End closed, gray and black open";
     public static string GrayIsClosedAgain => "Gray is closed again";
@@ -100,7 +99,7 @@ internal static class RunSays
     public static string ClearPieceInLine => "Clear piece in line";
     public static string Why(string clock) => $"Why {clock}?";
     public static string WhyAsked => "Why?";
-    public static string AtMost(string fits, string what) => $"at most {fits}{what}.";
+    public static string AtMost(string volume, string clock) => $"at most {volume}{clock}.";
     public static string NothingInLine => "nothing.";
     public static string OpenPumpIsOn => "Open, pump is on";
     public static string GateClosedWaterOn => "Gate closed, water on";
@@ -126,7 +125,7 @@ internal static class RunSays
     public static string NotPossibleHere => "Not possible here";
     public static string RunCard => "Run card";
     public static string ByTheClock(string clock) => $", {clock} by the clock";
-    public static string AtMostOf(string fits, string what) => $" At most {fits}{what}.";
+    public static string AtMostOf(string volume, string clock) => $" At most {volume}{clock}.";
     public static string Usually(string clock) => $" (usually {clock})";
 
     // Index
@@ -134,11 +133,10 @@ internal static class RunSays
     public static string StepOfForm(string form, int position, int count) => $"{form}: step {position} of {count}";
     public static string Continue => "Continue";
     public static string ARunWasStopped(string ago) => $"A run was stopped {ago}";
-    public static string AtWhatYouDidIsIn(string words) => $"At: {words}. What you did is in the log. Pick up where you left off.";
+    public static string AtWhatYouDidIsIn(string step) => $"At: {step}. What you did is in the log. Pick up where you left off.";
     public static string Change => "Change";
     public static string ADumpStation => "A dump station";
     public static string Tap => "Tap";
-    public static string ThreadedSpigot => "threaded spigot";
     public static string NoThreadsJugOnly => "no threads: jug only";
     public static string Afterwards => "Afterwards";
     public static string WeStay => "we stay";
@@ -146,16 +144,15 @@ internal static class RunSays
     public static string OthersAreWaiting => "Others are waiting";
     public static string No => "no";
     public static string Yes => "yes";
-    public static string RinseMethod => "Rinse method";
     public static string StopFillingBy => "Stop filling by";
     public static string RinseField => "Rinse";
     public static string Update => "Update";
     public static string EnoughForARush => ": enough for a rush.";
-    public static string IsAtBetweenAnd(string name, string percent, string percent2, string percent3, string any) =>
-        $"{name} is at {percent}, between {percent2} and {percent3}{any}";
+    public static string IsAtBetweenAnd(string tank, string level, string least, string most, string after) =>
+        $"{tank} is at {level}, between {least} and {most}{after}";
     public static string HowMuchWaterFitsIn(string name) => $"How much water fits in {name}";
     public static string AfterDraining => "After draining";
-    public static string WhatStopsARinseFill(string timeWords) => $"What stops a rinse fill: {timeWords}";
+    public static string WhatStopsARinseFill(string stop) => $"What stops a rinse fill: {stop}";
     public static string LevelNotKnownToLookWith(string name, string number, string volume) =>
         $"{name} level not known ({number} to {volume}). Look with a flashlight and log it, or top up in small counted amounts.";
     public static string OtherRuns => "Other runs";
@@ -167,8 +164,8 @@ internal static class RunSays
     public static string SecondsToFillIt => "Seconds to fill it";
     public static string StartTimer => "Start timer";
     public static string KeepIt => "Keep it";
-    public static string TheFullLightCameOnAtBy(string name, string volume, string volume2, string volume3, string volume4) =>
-        $"{name}: the Full light came on at {volume} by the meter. Of {volume2}, that leaves {volume3} above Full. Your rig page says {volume4}.";
+    public static string TheFullLightCameOnAtBy(string tank, string metered, string capacity, string headroom, string saved) =>
+        $"{tank}: the Full light came on at {metered} by the meter. Of {capacity}, that leaves {headroom} above Full. Your rig page says {saved}.";
     public static string TakeAsHeadroomAboveFull(string volume) => $"Take {volume} as headroom above Full";
     public static string PastRuns => "Past runs";
     public static string BlackDrained => "Black drained";
@@ -184,16 +181,13 @@ internal static class RunSays
     public static string Next => "Next";
     public static string RunSettings => "Run settings";
     public static string Min(string ceiling) => $"{ceiling} min";
-    public static string Of1Rinse => "1 rinse";
-    public static string RinsesOf(string count) => $"{count} rinses";
+    public static string RinsesOf(int count) => count == 1 ? "1 rinse" : $"{count} rinses";
     public static string AboutOf(string rinses) => $", about {rinses}";
     public static string ToTopUpFirst(string volume) => $", {volume} to top up first";
-    public static string Steps(int count, string what, string what2) => $"{count} steps{what}{what2}";
-    public static string PlaceNotLogged => "Place not logged";
+    public static string Steps(int count, string rinses, string topUp) => $"{count} steps{rinses}{topUp}";
     public static string TheWaterIsOn => "The water is on.";
     public static string AtADumpStation => "At a dump station";
     public static string Here => "Here";
-    public static string NoThreads => "no threads";
     public static string LeavingAfter => "leaving after";
     public static string Staying => "staying";
     public static string OthersWait => ", others wait";
@@ -226,29 +220,25 @@ internal static class RunSays
     public static string DataNN(long version) => $"data: {version}\n\n";
     public static string UseAtMost256KB => "use at most 256 KB";
     public static string ARunTakesAtMostPresses(int maxTaps) => $"a run takes at most {maxTaps} presses";
-    public static string PressChooseOneOf(string what) => $"Press: choose one of {what}.";
+    public static string PressChooseOneOf(string accepted) => $"Press: choose one of {accepted}.";
     public static string WaterEnter(string acceptedVolume) => $"Water: enter {acceptedVolume}.";
     public static string ARunTakesAtMostPressesOf(int maxTaps) => $"A run takes at most {maxTaps} presses.";
     public static string OutletHeight => "Outlet height";
     public static string SewerHeight => "Sewer height";
     public static string HoseLengthField => "Hose length";
-    public static string ItFallsOverLessThan(string length, string distance) => $"It falls {length} over {distance}: less than ";
-    public static string SoItWontDrainByItself(string length) =>
-        $"{length}, so it won't drain by itself. Raise the rig end or support the hose, then ";
-    public static string EnterItAgainOrSkipThis => "enter it again, or skip this check.";
-    public static string TheRunIsFinished => "The run is finished";
-    public static string TheRunIsBrokenOff => "The run is broken off";
-    public static string Written(string what, int count, string what2) => $"{what}: {count} {what2} written.";
+    public static string ItFallsTooLittle(string fall, string hose, string least) =>
+        $"It falls {fall} over {hose}: less than {least}, so it won't drain by itself. "
+        + "Raise the rig end or support the hose, then enter it again, or skip this check.";
+    public static string FinishedAndWritten(string entries) => $"The run is finished: {entries} written.";
+    public static string StoppedAndWritten(string entries) => $"The run was stopped: {entries} written.";
 
     // Index
-    public static string FormChooseOneOf(string what) => $"Form: choose one of {what}.";
+    public static string FormChooseOneOf(string accepted) => $"Form: choose one of {accepted}.";
     public static string BucketEnterAtLeastAQuart(string acceptedVolume) => $"Bucket: enter {acceptedVolume}, at least a quart.";
     public static string SecondsEnterANumberFrom3 => "Seconds: enter a number from 3 to 1800.";
     public static string ThatWouldBeAMinuteToo(string volume) => $"That would be {volume} a minute, too fast for a hose. Measure again.";
     public static string TheFlow => "the flow";
     public static string AMinuteField => "A minute";
     public static string FlowMeasuredAMinuteTimedFills(string volume) => $"Flow measured: {volume} a minute. Timed fills use it now.";
-    public static string HeadroomAboveFull => "Headroom above Full";
     public static string HeadroomAboveFullIsNow(string name, string volume) => $"{name}: headroom above Full is now {volume}.";
-    public static string SomeoneElseChangedTheRigCheck => "Someone else changed the rig. Check theirs, then try again.";
 }

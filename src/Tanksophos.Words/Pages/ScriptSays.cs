@@ -4,7 +4,7 @@ namespace Tanksophos.Words.Pages;
 internal static class ScriptSays
 {
     /// <summary>On any page.</summary>
-    public static IReadOnlyDictionary<string, string> Everywhere { get; } = new Dictionary<string, string>
+    public static IReadOnlyDictionary<string, string> Everywhere => new Dictionary<string, string>
     {
         ["waiting-one"] = "1 entry is waiting on this device. It's sent when you're back online.",
         ["waiting"] = "{count} entries are waiting on this device. They're sent when you're back online.",
@@ -16,7 +16,7 @@ internal static class ScriptSays
     };
 
     /// <summary>Where a backup is sent.</summary>
-    public static IReadOnlyDictionary<string, string> Upload { get; } = new Dictionary<string, string>
+    public static IReadOnlyDictionary<string, string> Upload => new Dictionary<string, string>
     {
         ["sent"] = "{percent} % sent",
         ["checking"] = "Sent. Checking the file ...",
@@ -25,20 +25,20 @@ internal static class ScriptSays
     };
 
     /// <summary>The stopwatch of the bucket test.</summary>
-    public static IReadOnlyDictionary<string, string> Stopwatch { get; } = new Dictionary<string, string>
+    public static IReadOnlyDictionary<string, string> Stopwatch => new Dictionary<string, string>
     {
         ["start-timer"] = "Start timer",
         ["bucket-full"] = "It is full"
     };
 
     /// <summary>The clock of the glass test.</summary>
-    public static IReadOnlyDictionary<string, string> Glass { get; } = new Dictionary<string, string>
+    public static IReadOnlyDictionary<string, string> Glass => new Dictionary<string, string>
     {
         ["stir"] = "Stir once. Is it pulp?"
     };
 
     /// <summary>A dump run under way.</summary>
-    public static IReadOnlyDictionary<string, string> Run { get; } = new Dictionary<string, string>
+    public static IReadOnlyDictionary<string, string> Run => new Dictionary<string, string>
     {
         ["step"] = "step {step} of {steps}",
         ["round"] = "rinse {round}",

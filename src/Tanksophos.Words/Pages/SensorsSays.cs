@@ -18,10 +18,9 @@ internal static class SensorsSays
     public static string ThePanelWasLastRead(string at) => $"The panel was last read {at}.";
     public static string AllLightsAreOff => "all lights are off";
     public static string AllLightsAreOn => "all lights are on";
-    public static string ThePanelAsAWholeMay(string share, string panelFault) =>
-        $"The panel as a whole may be at fault ({share}): {panelFault} on all tanks at once. Check the battery first, then ground and "
+    public static string ThePanelAsAWholeMay(string probability, string fault) =>
+        $"The panel as a whole may be at fault ({probability}): {fault} on all tanks at once. Check the battery first, then ground and "
         + "panel. Until then, don't go by its lights.";
-    public static string BestNextCheck => "Best next check";
     public static string TheRecord => "The record";
     public static string EstimateNow => "estimate now";
     public static string EstimateThen => "estimate then";
@@ -32,7 +31,6 @@ internal static class SensorsSays
     public static string Emptied(string label) => $"emptied {label}";
     public static string EntriesBehindIt => "Entries behind it";
     public static string OnTheProbeMap => "On the probe map:";
-    public static string LogIt => "Log it";
     public static string ThePanelOfThisDemonstrationIs => "The panel of this demonstration is a stand-in.";
     public static string ItIsReadEveryTenMinutes =>
         "It is read every ten minutes from an invented tank that fills as the crew lives. What you log happens to it too. Its black 1/3 "
@@ -51,9 +49,8 @@ internal static class SensorsSays
     public static string WouldBeOnByNow => ", would be on by now";
     public static string WouldBeOffByNow => ", would be off by now";
     public static string ThePanelShowed(string? percent, string ago) => $"The panel showed {percent} % {ago}.";
-    public static string NoPanelReadingYet => "No panel reading yet.";
-    public static string ItLikelyReadsPointsTooHigh(string p) =>
-        $"It likely reads {p} points too high. Buildup does that: it won't go back to 0 when the tank is empty.";
+    public static string ItLikelyReadsPointsTooHigh(string points) =>
+        $"It likely reads {points} points too high. Buildup does that: it won't go back to 0 when the tank is empty.";
     public static string ItLooksRightWithinAFew => "It looks right, within a few points.";
     public static string LogALook => "Log a look";
     public static string LogAReading => "Log a reading";
@@ -66,11 +63,10 @@ internal static class SensorsSays
     public static string YourLastFixIsntCheckedYet => "Your last fix isn't checked yet. Dump, rinse, check the panel and log it before the next one.";
     public static string YouveDoneWhatAnOwnerCan => "You've done what an owner can do. It's fine to stop here: counting and a flashlight work too.";
     public static string InOrderWithAPanelCheck => "In order, with a panel check after each. Stop when the light works again.";
-    public static string DoneOf(int done, int r) => $"{done} of {r}";
+    public static string DoneOf(int done, int times) => $"{done} of {times}";
     public static string Done => "done";
     public static string Next => "next";
     public static string TheStandInPanelWasRead => "The stand-in panel was read a moment ago.";
     public static string TheStandInPanelShows => "The stand-in panel shows: ";
     public static string CheckChooseBatteryOkOrWiring => "Check: choose battery-ok or wiring-ok.";
-    public static string ResultChoosePassOrFail => "Result: choose pass or fail.";
 }

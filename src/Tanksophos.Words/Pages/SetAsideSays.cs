@@ -5,7 +5,6 @@ internal static class SetAsideSays
 {
     // Index
     public static string CantBeRead => "Can't be read";
-    public static string AllGood => "All good";
     public static string EverythingSavedForThisRigCan => "Everything saved for this rig can be read.";
     public static string TheseRowsCantBeReadSo =>
         "These rows can't be read, so they aren't counted. Everything else works. Correct the text, withdraw the row, or download it.";
@@ -27,5 +26,5 @@ internal static class SetAsideSays
     public static string VersionOfTrip(int revision, string key) => $"Version {revision} of trip {key}";
     public static string DumpRun(string key) => $"Dump run {key}";
     public static string PressInADumpRun(string key) => $"Press {key} in a dump run";
-    public static string RowChooseOneOf(string what) => $"Row: choose one of {what}.";
+    public static string RowChooseOneOf(string accepted) => $"Row: choose one of {accepted}.";
 }

@@ -26,8 +26,7 @@ internal static class SharedSays
     public static string Holds => "Holds";
     public static string None => "none";
     public static string NowInLine => "now";
-    public static string Entry => "entry";
-    public static string Entries => "entries";
+    public static string EntriesOf(int count) => count == 1 ? "1 entry" : $"{count} entries";
     public static string Data => "Data";
     public static string OverfillingSendsSewageOutThe =>
         "Overfilling sends sewage out the roof vent or toilet. Never leave a closed tank while it fills.";
@@ -81,35 +80,17 @@ internal static class SharedSays
     public static string Nothing => "nothing";
     public static string SkipToContent => "Skip to content";
     public static string Log => "Log";
-    public static string N => "N";
     public static string Go => "Go";
     public static string LightOrDark => "Light or dark";
-    public static string NoConnection => "No connection.";
-    public static string ThisIsHowItWas => "This is how it was";
+    public static string KeptPage => "[No connection.] This is how it was [].";
     public static string SendNow => "Send now";
     public static string Discard => "Discard";
-    public static string T => "t";
-    public static string U => "u";
-    public static string P => "p";
     public static string Trip => "Trip";
-    public static string F => "f";
-    public static string S => "s";
-    public static string E => "e";
-    public static string L => "l";
-    public static string G => "g";
-    public static string H => "h";
-    public static string I => "i";
-    public static string A => "a";
-    public static string NInLine => "n";
     public static string LogInLine => "log";
-    public static string R => "r";
     public static string LogAReading => "log a reading";
-    public static string D => "d";
     public static string LogADump => "log a dump";
-    public static string W => "w";
     public static string LogWaterAdded => "log water added";
     public static string TheseKeys => "these keys";
-    public static string Esc => "Esc";
     public static string CloseWhatIsOpen => "close what is open";
     public static string Main => "Main";
     public static string AccountOf(string who) => $"Account of {who}";
@@ -129,16 +110,13 @@ internal static class SharedSays
     public static string LevelOfEachTankAsEstimated => "Level of each tank as estimated then";
     public static string LevelOfEachTankOverThe => "Level of each tank over the past week and, if the next steps are taken, over the four days ahead";
     public static string SeeWhatCantBeRead => "See what can't be read";
-    public static string Of1Entry => "1 entry";
-    public static string EntriesOf(int count) => $"{count} entries";
-    public static string Them => "them";
-    public static string CouldntBeUsedForTheEstimate(string count, string at, string count2) =>
-        $"{count} couldn't be used for the estimate, the first from {at}. Check {count2} in the";
-    public static string LogbookInLine => "logbook";
+    public static string CouldntBeUsedForTheEstimate(int count, string firstAt) => count == 1
+        ? $"1 entry couldn't be used for the estimate, from {firstAt}. Check it in the [logbook]."
+        : $"{count} entries couldn't be used for the estimate, the first from {firstAt}. Check them in the [logbook].";
     public static string TheEstimateCouldntBeUpdated =>
         "The estimate couldn't be updated. This is the last good one. The program will try again in a few minutes.";
-    public static string Of1SavedRowCantBeRead => "1 saved row can't be read and isn't counted.";
-    public static string SavedRowsCantBeReadAnd(int unreadable) => $"{unreadable} saved rows can't be read and aren't counted.";
+    public static string SavedRowsCantBeRead(int count) => count == 1 ? "1 saved row can't be read and isn't counted."
+        : $"{count} saved rows can't be read and aren't counted.";
     public static string First => "First";
     public static string NotNowAndWhy(int count) => $"Not now, and why ({count})";
     public static string FirstSteps => "First steps";
@@ -167,8 +145,8 @@ internal static class SharedSays
     public static string TheDiskIsFull => "The disk is full";
     public static string TheDatabaseIsDamaged => "The database is damaged";
     public static string StopTheProgramOnItsComputer =>
-        "Stop the program on its computer, then restore a backup: tanksophos-web restore FILE. The program prints where the backups are when ";
-    public static string ItStarts => "it starts.";
+        "Stop the program on its computer, then restore a backup: tanksophos-web restore FILE. "
+        + "The program prints where the backups are when it starts.";
     public static string TheFormHoldsANULCharacter => "The form holds a NUL character. Type the field again. Nothing was saved.";
     public static string ThatIsTooLargeSendAt(string limit) => $"That is too large: send at most {limit}. Nothing was saved.";
     public static string TheFormArrivedIncompleteOrHas =>
@@ -176,4 +154,32 @@ internal static class SharedSays
     public static string ThisFormWasAlreadySentWith => "This form was already sent with other content. Reload the page.";
     public static string Enter(string name, string acceptedVolume) => $"{name}: enter {acceptedVolume}.";
     public static string Someone => "Someone";
+    public static string PutItBack => "Put it back";
+    public static string PutBack => "Put back";
+    public static string AllMyRigs => "All my rigs";
+    public static string HowDidItDrain => "How did it drain?";
+    public static string WhatFor => "What for";
+    public static string NothingCame => "nothing came";
+    public static string Unarchive => "Unarchive";
+    public static string NoneWorking => "none working";
+    public static string PeopleEnterAWholeNumberFrom(int maxPeople) => $"People: enter a whole number from 0 to {maxPeople}.";
+    public static string HeadroomAboveFull => "Headroom above Full";
+    public static string PropaneAlarm => "Propane alarm";
+    public static string ItDrips => "It drips";
+    public static string ThreadedSpigot => "threaded spigot";
+    public static string RinseMethod => "Rinse method";
+    public static string PlaceNotLogged => "Place not logged";
+    public static string NoThreads => "no threads";
+    public static string SomeoneElseChangedTheRigCheck => "Someone else changed the rig. Check theirs, then try again.";
+    public static string WaterWithIt => "Water with it";
+    public static string SomethingElse => "Something else";
+    public static string AllGood => "All good";
+    public static string RinsesUntilClear => "Rinses until clear";
+    public static string BestNextCheck => "Best next check";
+    public static string NotNow => "Not now. ";
+    public static string ResultChoosePassOrFail => "Result: choose pass or fail.";
+    public static string Expected => "expected";
+    public static string IfBusy => "if busy";
+    public static string NoPanelReadingYet => "No panel reading yet.";
+    public static string HottestDay => "Hottest day";
 }

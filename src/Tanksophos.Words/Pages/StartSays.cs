@@ -15,16 +15,13 @@ internal static class StartSays
     public static string Panel => "Panel";
     public static string Lights1323Full => "lights: 1/3, 2/3, Full";
     public static string Percent => "percent";
-    public static string NoneWorking => "none working";
     public static string PeopleOnBoard => "People on board";
     public static string HookupsNow => "Hookups now";
     public static string AllTanksAreEmptyNow => "All tanks are empty now";
     public static string Back => "Back";
     public static string Next => "Next";
     public static string Finish => "Finish";
-    public static string HaveALogbookAlready => "Have a logbook already?";
-    public static string ImportIt => "Import it";
-    public static string Instead => "instead.";
+    public static string HaveALogbookAlready => "Have a logbook already? [Import it] instead.";
     public static string JustLookingAround => "Just looking around?";
     public static string UseSampleData => "Use sample data";
     public static string Steps => "Steps";
@@ -39,11 +36,10 @@ internal static class StartSays
     public static string WhereYouAre => "Where you are";
     public static string NameUse1To60Characters => "Name: use 1 to 60 characters.";
     public static string TanksPickOneOfTheThree => "Tanks: pick one of the three.";
-    public static string PeopleEnterAWholeNumberFrom(int maxPeople) => $"People: enter a whole number from 0 to {maxPeople}.";
     public static string PanelPickOneOfTheThree => "Panel: pick one of the three.";
     public static string HookupPickOne => "Hookup: pick one.";
     public static string EmptyAtTheStart => "empty at the start";
     public static string CapacityEnter(string name, string acceptedVolume) => $"{name} capacity: enter {acceptedVolume}.";
-    public static string CapacityEnterToTanksUsually(string name, string volume, string volume2, string number) =>
-        $"{name} capacity: enter {volume} to {volume2}. Tanks usually hold {number} to ";
+    public static string CapacityEnterBetween(string name, string least, string most, string usualLeast, string usualMost) =>
+        $"{name} capacity: enter {least} to {most}. Tanks usually hold {usualLeast} to {usualMost}.";
 }

@@ -8,30 +8,25 @@ internal static class TreatmentsSays
     public static string AllTreatments => "All treatments";
     public static string ByItsLabel => "by its label";
     public static string TheSameAsTheStarterWater => ", the same as the starter water";
-    public static string Water(string isRoutine) => $"water{isRoutine}";
+    public static string Water(string after) => $"water{after}";
     public static string ItCostsAbout(string amount) => $"It costs about {amount}.";
     public static string WhyThisMuch => "Why this much";
     public static string AnotherTankOrMoreDays => "Another tank or more days";
-    public static string HottestDay => "Hottest day";
     public static string DaysUntilTheNextDump => "Days until the next dump";
     public static string AnotherTankSize => "Another tank size";
     public static string Compute => "Compute";
     public static string SepticHere => ", septic here";
-    public static string YourRule(string spaced, string septic) => $"your rule: {spaced}{septic}";
+    public static string YourRule(string treatment, string septic) => $"your rule: {treatment}{septic}";
     public static string ShelfAndCosts => "Shelf and costs";
     public static string BleachWasInItRinseTwice(string ago) => $"Bleach was in it {ago}: rinse twice before anything else goes in.";
-    public static string And => " and ";
-    public static string Sensor => "sensor";
-    public static string Sensors => "sensors";
-    public static string ForThe(string what, string count) => $"For the {what} {count}:";
-    public static string SoapOrDegreaserLast(string ago) => $"Soap or degreaser last {ago}.";
-    public static string NoSoapOrDegreaserLogged => "No soap or degreaser logged.";
-    public static string AfterEmptyingItBeforeADrive(string cared) => $"{cared} After emptying it, before a drive:";
-    public static string ASquirtOfSoap => "a squirt of soap";
-    public static string EachMonthOrSo => "; each month or so";
-    public static string Degreaser => "degreaser";
+    public static string ForTheSensors(IReadOnlyList<string> labels, string step, string done, bool checkFirst) =>
+        $"For the {string.Join(" and ", labels).Replace('[', '(').Replace(']', ')')} {(labels.Count == 1 ? "sensor" : "sensors")}: [{step}{done}]"
+        + (checkFirst ? ". Check the panel first: it may have worked." : ".");
+    public static string AfterEmptyingIt(string? lastCare) =>
+        (lastCare is null ? "No soap or degreaser logged." : $"Soap or degreaser last {lastCare}.")
+        + " After emptying it, before a drive: [a squirt of soap]; each month or so [degreaser].";
     public static string Due => "due";
-    public static string DeepCleanYourRule(string now) => $"Deep clean, your rule: {now}.";
+    public static string DeepCleanYourRule(string when) => $"Deep clean, your rule: {when}.";
     public static string RecipesByProblem => "Recipes by problem";
     public static string IsThisPaperOK => "Is this paper OK?";
     public static string AGlassOfWater30Seconds => "a glass of water, 30 seconds";
@@ -54,17 +49,15 @@ internal static class TreatmentsSays
     public static string InTheTanks => "In the tanks";
     public static string WhatYouCallIt => "what you call it";
     public static string ATankOf(string volume) => $"a tank of {volume}";
-    public static string OfForTheLampsDone(int done, int rung) => $" · {done} of {rung} for the lamps done";
+    public static string OfForTheLampsDone(int done, int times) => $" · {done} of {times} for the lamps done";
     public static string ByTheTrip => " by the trip";
     public static string UpToInTheDaysAhead(string temperature) => $", up to {temperature} in the days ahead";
     public static string NothingSinceItWasEmptied(string at) => $"Nothing since it was emptied {at}.";
     public static string NothingLogged => "Nothing logged.";
     public static string WorksUntil(string at) => $". Works until {at}.";
     public static string ItWorkedUntil(string at) => $". It worked until {at}.";
-    public static string InARow(int inARow) => $", {inARow} in a row";
-    public static string OfDone(int done, int next) => $", {done} of {next} done";
-    public static string CheckThePanelFirstItMay => ". Check the panel first: it may have worked.";
-    public static string NotNow => "Not now. ";
+    public static string InARow(int times) => $", {times} in a row";
+    public static string OfDone(int done, int times) => $", {done} of {times} done";
     public static string PulpInTheGlassPiecesIn => "pulp in the glass, pieces in the jar: better not";
     public static string Suits => "suits";
     public static string PiecesInTheGlassPulpIn => "pieces in the glass, pulp in the jar: only with plenty of water";
@@ -94,12 +87,9 @@ internal static class TreatmentsSays
     public static string PerFill => "Per fill";
     public static string PerMonth => "Per month";
     public static string DaysItSmelled => "Days it smelled";
-    public static string RinsesUntilClear => "Rinses until clear";
     public static string LightsOnAfterADump => "Lights on after a dump";
     public static string NotTried => "not tried";
-    public static string Fill => "fill";
-    public static string Fills => "fills";
-    public static string To(string day, string day2, int fills, string fills2) => $"{day} to {day2}, {fills} {fills2}";
+    public static string FillsFromTo(string from, string to, int fills) => $"{from} to {to}, {(fills == 1 ? "1 fill" : $"{fills} fills")}";
     public static string In(int odorDays, string days) => $"{odorDays} in {days}";
     public static string AFewFillsProveLittleHeat => "A few fills prove little; heat and hookups differ. Costs in your currency.";
     public static string TreatmentsCompared => "Treatments compared";
@@ -107,7 +97,6 @@ internal static class TreatmentsSays
     public static string InUse => ", in use";
     public static string AmountLeftNotCounted => "Amount left: not counted.";
     public static string OfThemUnopened(int spare) => $" {spare} of them unopened.";
-    public static string Unarchive => "Unarchive";
     public static string Archive => "Archive";
     public static string NoPrice => "no price";
     public static string OfLooks(int lampsLit, int looks) => $"{lampsLit} of {looks} looks";
@@ -119,7 +108,6 @@ internal static class TreatmentsSays
     public static string SizeOfACapful => "Size of a capful";
     public static string LabelsMaximumPerTank => "Label's maximum per tank";
     public static string WorksForDays => "Works for, days";
-    public static string WaterWithIt => "Water with it";
     public static string FullContainerHolds => "Full container holds";
     public static string Price => "Price";
     public static string LabelWarning => "Label warning";
@@ -135,7 +123,7 @@ internal static class TreatmentsSays
     public static string Of950ML => "950 mL";
 
     // Index
-    public static string PaperChooseOneOf(string what) => $"Paper: choose one of {what}.";
+    public static string PaperChooseOneOf(string accepted) => $"Paper: choose one of {accepted}.";
     public static string WhichPaperUseAtMost60 => "Which paper: use at most 60 characters.";
     public static string TestChooseGlassOrJar => "Test: choose glass or jar.";
     public static string APaper => "A paper";
@@ -144,16 +132,15 @@ internal static class TreatmentsSays
     public static string CapacityEnterMoreThan0(string acceptedVolume) => $"Capacity: enter {acceptedVolume}, more than 0.";
 
     // Shelf
-    public static string ForAmountToo(string doseCalculator) => $"{doseCalculator} for ";
     public static string ADose(string amount) => $", {amount} a dose";
     public static string NameEnterANameOfAt => "Name: enter a name of at most 60 characters.";
-    public static string KindChooseOneOf(string what) => $"Kind: choose one of {what}.";
-    public static string UnitChooseOneOf(string what) => $"Unit: choose one of {what}.";
+    public static string KindChooseOneOf(string accepted) => $"Kind: choose one of {accepted}.";
+    public static string UnitChooseOneOf(string accepted) => $"Unit: choose one of {accepted}.";
     public static string FullContainerHoldsEnterMore(string accepted) => $"Full container holds: enter {accepted}, more than 0.";
     public static string PriceEnterANumberSuchAs => "Price: enter a number such as 14.99, 0 or more.";
     public static string AmountLeftEnter(string accepted) => $"Amount left: enter {accepted}.";
     public static string LabelWarningUseAtMost300 => "Label warning: use at most 300 characters.";
-    public static string AcceptedIs(string titleOf, string accepted) => $"{titleOf}: accepted is {accepted}.";
+    public static string AcceptedIs(string field, string accepted) => $"{field}: accepted is {accepted}.";
     public static string AtMostProductsFitOnThe(int maxProducts) => $"At most {maxProducts} products fit on the shelf.";
     public static string IsOnTheShelf(string name) => $"{name} is on the shelf.";
     public static string IsSaved(string name) => $"{name} is saved.";
@@ -172,6 +159,5 @@ internal static class TreatmentsSays
     public static string IsArchivedTheLogKeepsIt(string name) => $"{name} is archived. The log keeps it.";
     public static string IsBackOnTheShelf(string name) => $"{name} is back on the shelf.";
     public static string IsInUseNow(string name) => $"{name} is in use now.";
-    public static string SomeoneElseChangedTheRigCheck => "Someone else changed the rig. Check theirs, then try again.";
     public static string WorksFor => "Works for";
 }

@@ -4,11 +4,10 @@ namespace Tanksophos.Words.Pages;
 internal static class TripSays
 {
     // Index
-    public static string To(string day, string day2) => $"{day} to {day2}";
+    public static string To(string first, string last) => $"{first} to {last}";
     public static string TripSheet => "Trip sheet";
     public static string FilesCalendarMore => "Files, calendar, more";
-    public static string TripRemoved(object? tempData) => $"Trip “{tempData}” removed.";
-    public static string PutItBack => "Put it back";
+    public static string TripRemoved(string? name) => $"Trip “{name}” removed.";
     public static string NoTripYet => "No trip yet";
     public static string EnterWhereYouStayHowMany =>
         "Enter where you stay, how many nights, and the hookups there. The plan tells you when to close gray, dump, flush and dose, and "
@@ -32,8 +31,7 @@ internal static class TripSays
     public static string SummerLoop => "Summer loop";
     public static string ThisTrip => "This trip";
     public static string Trip => "Trip";
-    public static string Stop => "stop";
-    public static string Stops => "stops";
+    public static string StopsOf(int count) => count == 1 ? "1 stop" : $"{count} stops";
     public static string CalendarsCanReadThisTripA => "Calendars can read this trip. A new address turns off the old one.";
     public static string APrivateAddressKeepsYour => "A private address keeps your calendar up to date as the plan changes.";
     public static string NewAddress => "New address";
@@ -65,26 +63,25 @@ internal static class TripSays
     // _Board
     public static string NothingWasChanged => "Nothing was changed.";
     public static string TheNewestVersionOfThisTrip => "The newest version of this trip can't be read, so an earlier one is shown.";
-    public static string SeeWhatCantBeRead => "See what can't be read";
     public static string ChangedHereIsTheNewPlan => "Changed. Here is the new plan.";
-    public static string TheTripSaysYoureAtThe(string name, string hookupWords, string hookupWords2) =>
-        $"The trip says you're at {name} ({hookupWords}); the log says {hookupWords2}. The plan uses the trip.";
+    public static string TheTripSaysYoureAtThe(string place, string planned, string logged) =>
+        $"The trip says you're at {place} ({planned}); the log says {logged}. The plan uses the trip.";
     public static string WeAreHere => "We are here";
     public static string WhereFirst => "Where first?";
     public static string NameNightsAndHookupsAreEnough => "Name, nights and hookups are enough. The rest gets usual values; change it later.";
     public static string ThisTripIsOver => "This trip is over";
     public static string AllItsStopsAreInThe => "All its stops are in the past. Add a stop, or start a new trip.";
     public static string LessThanOne => "Less than 1 %";
-    public static string BlackAloneYourRuleAllows(string percent, string percent2) =>
-        $" Black alone: {percent}. Your rule allows {percent2}, because sewage is worse than dishwater.";
+    public static string BlackAloneYourRuleAllows(string probability, string allowed) =>
+        $" Black alone: {probability}. Your rule allows {allowed}, because sewage is worse than dishwater.";
     public static string ChanceATankOverflowsYourRule(string overflowProbability, string percent, string blackOverflowRisk) =>
         $"{overflowProbability} chance a tank overflows. Your rule allows {percent}.{blackOverflowRisk}";
     public static string Rinsing => "Rinsing";
     public static string Doses => "Doses";
     public static string AtStations => "At stations";
     public static string Min => "min";
-    public static string AtAbout(string tankName, string name, string share, string weekDay) => $"{tankName} at {name}: {share}, about {weekDay}";
-    public static string Leaves(string share) => $"leaves {share}";
+    public static string AtAbout(string tank, string place, string probability, string day) => $"{tank} at {place}: {probability}, about {day}";
+    public static string Leaves(string probability) => $"leaves {probability}";
     public static string DoIt => "Do it";
     public static string NoSimpleFixHere => "No simple fix here.";
     public static string ThePlanChanged(string ago) => $"The plan changed {ago}";
@@ -102,9 +99,9 @@ internal static class TripSays
     public static string WithoutASewer => "Without a sewer";
     public static string WhatIf => "What if";
     public static string HowThePlanChooses => "How the plan chooses";
-    public static string FirstTheSafetyRulesBlackOnly(string percent, string percent2) =>
+    public static string FirstTheSafetyRulesBlackOnly(string any, string black) =>
         "First, the safety rules: black only at a sewer, black before gray, never both open. Then the chance of any overflow stays within "
-        + $"{percent}, of black within {percent2}. Among those plans, the first difference in this list decides:";
+        + $"{any}, of black within {black}. Among those plans, the first difference in this list decides:";
     public static string BlackIsntDumpedBelowHalf => "black isn't dumped below half without topping up";
     public static string BlackGoesAtSitesWithTheir => "black goes at sites with their own sewer rather than at stations";
     public static string NoMoreThanDaysBetweenBlack(int maxDays) => $"no more than {maxDays} days between black dumps, seven in heat";
@@ -123,12 +120,10 @@ internal static class TripSays
     public static string NameOfThePlace => "Name of the place";
     public static string Under1 => "under 1 %";
     public static string Dump => "dump";
-    public static string Dumps => "dumps";
-    public static string Night => "night";
-    public static string NightsInLine => "nights";
+    public static string Dumps(int count) => count == 1 ? "dump" : "dumps";
+    public static string NightsInLine(int count) => count == 1 ? "night" : "nights";
     public static string Of1Hour => "1 hour";
-    public static string Of1Night => "1 night";
-    public static string NightsOf(int nights) => $"{nights} nights";
+    public static string NightsOf(int count) => count == 1 ? "1 night" : $"{count} nights";
     public static string DumpHereInLine => "dump here";
     public static string DontDumpHereInLine => "don't dump here";
     public static string HereNoPlanStaysWithinThat =>
@@ -149,15 +144,13 @@ internal static class TripSays
     // _DryStay
     public static string Days(string name, string stay) => $"{name}: {stay} days";
     public static string Lasts => "lasts";
-    public static string Expected => "expected";
-    public static string IfBusy => "if busy";
     public static string DaysOf(string days) => $"{days} days";
     public static string FreshWaterFlushingIncluded => "Fresh water, flushing included";
     public static string DishBasinAndWarmUpWater(string percent, string days) =>
         $"Dish basin and warm-up water down the toilet, {percent} of the gray: {days} days until the first tank is full in busy days.";
     public static string PouringGrayWaterDownTheToilet => "Pouring gray water down the toilet won't help here: black fills as fast.";
     public static string AQuarterLessWaterDays(string days, string asPlanned) => $"A quarter less water: {days} days{asPlanned}.";
-    public static string DaysMoreThanThePlan(string what) => $"{what} days more than the plan";
+    public static string DaysMoreThanThePlan(string days) => $"{days} days more than the plan";
     public static string NoBetterThanThePlan => "no better than the plan";
     public static string NoLimitInSight => "no limit in sight";
     public static string ThePlanPutsThere(string percent) => $" The plan puts {percent} there.";
@@ -168,12 +161,9 @@ internal static class TripSays
 
     // _StopSheet
     public static string HoursDrivenBefore => "Hours driven before";
-    public static string HottestDay => "Hottest day";
-    public static string Fee(string sign) => $"Fee, {sign}";
+    public static string Fee(string currency) => $"Fee, {currency}";
     public static string TimeZone => "Time zone";
     public static string ItsTap => "Its tap";
-    public static string ThreadedSpigot => "threaded spigot";
-    public static string NoThreads => "no threads";
     public static string OthersWaitThere => "others wait there";
     public static string HasADumpStation => "has a dump station";
     public static string OnSeptic => "on septic";
@@ -197,13 +187,13 @@ internal static class TripSays
     public static string TripEnterANameOf1(int maxName) => $"Trip: enter a name of 1 to {maxName} characters.";
     public static string ThereAreTripsAlreadyRemoveOne(int maxTrips) => $"There are {maxTrips} trips already; remove one first.";
     public static string NewStopNameUse1To(int maxName) => $"New stop, name: use 1 to {maxName} characters.";
-    public static string NewStopHookupChooseOneOf(string what) => $"New stop, hookup: choose one of {what}.";
+    public static string NewStopHookupChooseOneOf(string accepted) => $"New stop, hookup: choose one of {accepted}.";
     public static string NewStopNightsEnterAWhole(int maxNights) => $"New stop, nights: enter a whole number from 0 to {maxNights}.";
     public static string ATripHasAtMostStops(int maxStops) => $"A trip has at most {maxStops} stops.";
     public static string NewStopTheStopAfterIt => "New stop: the stop after it is gone.";
     public static string StopItIsNoLongerThere => "Stop: it is no longer there.";
     public static string Use1ToCharacters(int maxName) => $"use 1 to {maxName} characters.";
-    public static string ChooseOneOf(string what) => $"choose one of {what}.";
+    public static string ChooseOneOf(string accepted) => $"choose one of {accepted}.";
     public static string EnterAWholeNumberFrom0(int maxNights) => $"enter a whole number from 0 to {maxNights}.";
     public static string EnterAWholeNumberFrom1(int maxPeople) => $"enter a whole number from 1 to {maxPeople}; a stop with no people is storage.";
     public static string EnterHoursFrom0To24 => "enter hours from 0 to 24.";
@@ -218,7 +208,7 @@ internal static class TripSays
     public static string ItsInThePastAPlan => "it's in the past. A plan can't include a finished stop.";
     public static string NightsEnterAWholeNumberFrom(int maxNights) => $"Nights: enter a whole number from 0 to {maxNights}.";
     public static string OrderEnterAWholeNumber => "Order: enter a whole number.";
-    public static string TankChooseOneOf(string what) => $"Tank: choose one of {what}.";
+    public static string TankChooseOneOf(string accepted) => $"Tank: choose one of {accepted}.";
     public static string StopItIsNotOneOf => "Stop: it is not one of the trip's.";
     public static string NothingCanBeDumpedThere(string name) => $"{name}: nothing can be dumped there.";
     public static string NothingToUndo => "Nothing to undo.";
@@ -231,7 +221,7 @@ internal static class TripSays
     public static string OnePersonLess => "One person less";
     public static string UseAQuarterLessWater => "Use a quarter less water";
     public static string Without(string name) => $"Without {name}";
-    public static string GrayRule(string word) => $"Gray rule: {word}";
+    public static string GrayRule(string rule) => $"Gray rule: {rule}";
     public static string DumpBlackAt(string percent) => $"Dump black at {percent}";
     public static string TheChangeCantBeMade => "The change can't be made.";
     public static string ThisTripInLine => "this trip";

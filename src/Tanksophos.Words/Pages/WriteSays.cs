@@ -8,9 +8,7 @@ internal static class WriteSays
         $"{who} changed this entry while you had it open. Your version is in the form below.";
     public static string TakenBack => "taken back. ";
     public static string InTheLogNow(string withdrawn, string line) => $"In the log now: {withdrawn}{line}";
-    public static string SaveAgainToUseYoursOr => "Save again to use yours, or";
-    public static string LeaveItAsItIs => "leave it as it is";
-    public static string BothStayInTheEntrysHistory => ". Both stay in the entry's history.";
+    public static string SaveAgainToUseYours => "Save again to use yours, or [leave it as it is]. Both stay in the entry's history.";
     public static string AtTheDrain => "At the drain";
     public static string GasOrPropaneAlarmEveryoneOut =>
         "Gas or propane alarm: everyone out first. No flames, no switches. Log it as an alarm under \"Something is wrong\" after.";
@@ -22,7 +20,6 @@ internal static class WriteSays
     public static string HowMuch => "How much";
     public static string FromTheShelf => "From the shelf";
     public static string AmountUsed => "Amount used";
-    public static string WaterWithIt => "Water with it";
     public static string PoisonousGasBleachWithUrine =>
         "Poisonous gas: bleach with urine, acid or other cleaners. One product at a time. The label overrides these amounts.";
     public static string HoursDriven => "Hours driven";
@@ -46,7 +43,6 @@ internal static class WriteSays
     public static string PressureJetsAnd12VWiring => "Pressure jets and 12 V wiring are for trained people. Switch 12 V off first.";
     public static string When(string id) => $"When ({id})";
     public static string Cancel => "Cancel";
-    public static string SomethingElse => "Something else";
     public static string KindsOfEntries => "Kinds of entries";
     public static string RinseLastTrickle(int number) => $"Rinse {number}: last trickle";
     public static string Of12Cup => "1/2 cup";
@@ -70,10 +66,8 @@ internal static class WriteSays
     public static string WhatWasGoingOn => "What was going on";
     public static string WhichTankOptional => "Which tank (optional)";
     public static string WhichCheck => "Which check";
-    public static string HowDidItDrain => "How did it drain?";
     public static string InOrder => "in order";
     public static string NotInOrder => "not in order";
-    public static string RinseMethod => "Rinse method";
     public static string Of60SOr10Gal => "60 s or 10 gal";
     public static string Of60SOr40L => "60 s or 40 L";
     public static string NoDebris => "no debris";
@@ -81,12 +75,10 @@ internal static class WriteSays
     public static string Of3Gal => "3 gal";
     public static string Of11L => "11 L";
     public static string Flow => "Flow";
-    public static string NothingCame => "nothing came";
     public static string LastTrickle => "Last trickle";
     public static string Debris => "Debris";
     public static string HowItWasRead => "How it was read";
     public static string Into => "Into";
-    public static string WhatFor => "What for";
     public static string ItIs => "It is";
     public static string Hookups => "Hookups";
     public static string WhatWasDone => "What was done";
@@ -115,7 +107,7 @@ internal static class WriteSays
     public static string LeftOpenOrClosed => "left open, or closed";
     public static string HowManyPeople => "how many people";
     public static string WhereYouAreAndWhatHookups => "where you are and what hookups";
-    public static string S(string s) => $"{s} s";
+    public static string S(string seconds) => $"{seconds} s";
     public static string Volume => "Volume";
     public static string FromTheShelfChooseOneOf => "From the shelf: choose one of the shelf's products.";
     public static string AmountUsedEnterMoreThan0(string accepted) => $"Amount used: enter {accepted}, more than 0.";

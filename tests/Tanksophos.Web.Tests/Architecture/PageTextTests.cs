@@ -3,6 +3,7 @@ using System.Reflection.Metadata.Ecma335;
 using System.Reflection.PortableExecutable;
 using System.Text;
 using System.Text.RegularExpressions;
+using Microsoft.AspNetCore.Razor.TagHelpers;
 
 namespace Tanksophos.Web.Tests.Architecture;
 
@@ -12,7 +13,7 @@ public class PageTextTests
     private const char Gap = '\u0001'; // something computed stands here
     private static readonly string Root = OneSourceTests.Root;
 
-    // The markup a page writes, method by method, as it was compiled: all that is not a tag must be without letters.
+    // The markup a page writes, method by method, as it was compiled: all that is not a tag, or a key to press, must be without letters.
     [Fact]
     public void Pages_write_no_text_of_their_own()
     {
@@ -48,13 +49,36 @@ public class PageTextTests
     [InlineData("<p aria-label=\"\u0001\">\u0001 %</p> · <b>Tanksophos</b>", 0)]
     public void The_test_itself_finds_text(string html, int texts) => Texts(html).Count().ShouldBe(texts);
 
+    // A sentence and the elements that its bracketed words go into belong together: no bracket is left on a page, and no element empty.
+    [Fact]
+    public async Task Sentences_with_links_are_whole()
+    {
+        (await SaidAsync("See the [logbook] & the [rig].", "<a href=\"/l\"></a> <a href=\"/r\"></a>"))
+            .ShouldBe("See the <a href=\"/l\">logbook</a> &amp; the <a href=\"/r\">rig</a>.");
+        (await SaidAsync("<b>[x]", "<code></code>")).ShouldBe("&lt;b&gt;<code>x</code>");
+        (await SaidAsync("Nothing to [press", "<a></a>")).ShouldBe("Nothing to [press", "a sentence without its link is better than none");
+    }
+
+    private static async Task<string> SaidAsync(string text, string inside)
+    {
+        var output = new TagHelperOutput("say", [], (_, _) =>
+        {
+            var content = new DefaultTagHelperContent();
+            content.SetHtmlContent(inside);
+            return Task.FromResult<TagHelperContent>(content);
+        });
+        await new Pages.SayTagHelper { Text = text }.ProcessAsync(new TagHelperContext("say", [], new Dictionary<object, object>(), "1"), output);
+        output.TagName.ShouldBeNull();
+        return output.Content.GetContent();
+    }
+
     private static IEnumerable<string> Texts(string html)
     {
         foreach (Match said in Regex.Matches(html, "\\b(aria-label|title|placeholder|alt)=\"([^\"]*)\""))
         {
             if (Regex.IsMatch(said.Groups[2].Value, "[A-Za-z]") && said.Groups[2].Value != "Tanksophos") yield return said.Value;
         }
-        foreach (var text in Regex.Replace(html, "<script.*?</script>|<[^>]*>", "\n", RegexOptions.Singleline).Split('\n'))
+        foreach (var text in Regex.Replace(html, "<script.*?</script>|<kbd>.*?</kbd>|<[^>]*>", "\n", RegexOptions.Singleline).Split('\n'))
         {
             var plain = text.Replace("Tanksophos", "", StringComparison.Ordinal).Trim(Gap, ' ', '\r');
             plain = Regex.Replace(plain, "&#?\\w+;", "");

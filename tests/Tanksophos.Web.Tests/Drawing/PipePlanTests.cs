@@ -86,7 +86,8 @@ public class PipePlanTests
     public void Smell_days_are_counted_by_weeks()
     {
         var first = new LocalDate(2026, 3, 2);
-        var weeks = HealthStrips.Weeks([first, first.PlusDays(1), first.PlusDays(40), new LocalDate(2020, 1, 1)], From, To, DateTimeZone.Utc, IsoDayOfWeek.Sunday);
+        var weeks = HealthStrips.Weeks([first, first.PlusDays(1), first.PlusDays(40), new LocalDate(2020, 1, 1)], From, To,
+            DateTimeZone.Utc, IsoDayOfWeek.Sunday);
         weeks.Sum(w => w.Value).ShouldBe(3);
         weeks.ShouldAllBe(w => w.At >= From && w.At <= To && w.Value <= 7);
         weeks.Select(w => w.At).ShouldBeInOrder();

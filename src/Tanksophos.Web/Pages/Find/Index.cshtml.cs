@@ -56,7 +56,7 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     private TroubleSummary Summary => summary ??= TroubleSummary.Compute(Report, desk.Log, house.Now);
 
     /// <summary>Places that can be pointed at, with their rectangle in a plan of 360 by 260.</summary>
-    public static IReadOnlyList<(OdorPlace Place, string Name, int X, int Y, int Width, int Height)> Plan { get; } =
+    public static IReadOnlyList<(OdorPlace Place, string Name, int X, int Y, int Width, int Height)> Plan =>
     [
         (OdorPlace.ToiletOnFlush, FindSays.Toilet, 12, 12, 104, 58),
         (OdorPlace.BathSink, FindSays.BathSink, 118, 12, 104, 58),
@@ -158,7 +158,7 @@ public sealed class FindModel(CurrentRequest house, RigStore store, TreatmentSer
     public IActionResult OnPostCheck(string? id, string? code, string? tank, string? result)
     {
         if (!Codes<CheckCode>.TryParse(code, out var check)) return Refuse(FindSays.CheckChooseOneOf(string.Join(", ", Codes<CheckCode>.All)));
-        if (!Codes<CheckResult>.TryParse(result, out var came)) return Refuse(FindSays.ResultChoosePassOrFail);
+        if (!Codes<CheckResult>.TryParse(result, out var came)) return Refuse(SharedSays.ResultChoosePassOrFail);
         return Record(new CheckEntry { Id = Key(id), At = Moment, Code = check, Result = came, Tank = house.Rig!.Rig.Find(tank)?.Id });
     }
 

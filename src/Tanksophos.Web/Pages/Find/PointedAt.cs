@@ -44,7 +44,7 @@ public sealed record PointedAt(Tank? Tank, string? Drain, string Title,
         if (rig.Find(tank) is not { } of) return null;
         if (part == Valve)
             return new(of, null, FindSays.TheValveOf(TimeWords.Lower(of.Name)),
-                [(SymptomCode.ValveDrips, FindSays.ItDrips), (SymptomCode.ValveStiff, FindSays.ItsStiff), (SymptomCode.ValveWontClose, FindSays.ItWontClose),
+                [(SymptomCode.ValveDrips, SharedSays.ItDrips), (SymptomCode.ValveStiff, FindSays.ItsStiff), (SymptomCode.ValveWontClose, FindSays.ItWontClose),
                 (SymptomCode.NothingComesOut, FindSays.OpenButNothingComes)], [], []);
         if (drain is null || !PipePlan.DrainsOf(of).Contains(drain)) return null;
         var name = drain.Replace('-', ' ');

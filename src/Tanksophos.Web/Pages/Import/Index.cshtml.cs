@@ -14,6 +14,14 @@ namespace Tanksophos.Web.Pages;
 [RequestSizeLimit(Uploads.MaxBytes + Uploads.FormBytes)]
 public sealed class ImportModel(CurrentRequest house, RigStore store, Importing importing, Uploads uploads) : PageModel
 {
+    /// <summary>A table of readings as it is taken, shown on the page.</summary>
+    public const string Example = """
+        at,tank,via,lit,percent,fraction,note
+        2026-05-09T18:00:00-06:00,black,panel,low mid,,,
+        2026-05-09T18:05:00-06:00,galley,panel,,57,,
+        2026-05-09T18:10:00-06:00,black,sight,,,0.6,flashlight
+        """;
+
     private const string NewRig = "new";
 
     /// <summary>The rigs that the person may import into.</summary>
@@ -86,8 +94,7 @@ public sealed class ImportModel(CurrentRequest house, RigStore store, Importing 
         uploads.Forget(token!, house.PersonId);
         var count = Preview!.Plan.New.Count;
         TempData[TodayModel.Logged] =
-            ImportSays.Added(Preview.Target is null ? ImportSays.SetUp(Preview.NewRig!.Name) : "", count, count == 1 ? SharedSays.Entry : SharedSays.Entries)
-            + ImportSays.WereThereAlready(Preview.Plan.AlreadyThere);
+            ImportSays.Added(Preview.Target is null ? Preview.NewRig!.Name : null, SharedSays.EntriesOf(count), Preview.Plan.AlreadyThere);
         return RedirectToPage("/Today/Index");
     }
 

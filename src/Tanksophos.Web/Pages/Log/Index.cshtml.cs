@@ -17,12 +17,12 @@ namespace Tanksophos.Web.Pages;
 public sealed class LogModel(CurrentRequest house) : PageModel
 {
     /// <summary>The kinds that the sheet itself takes.</summary>
-    public static readonly IReadOnlyList<(string Code, string Name, string Icon)> Kinds =
+    public static IReadOnlyList<(string Code, string Name, string Icon)> Kinds =>
         [("reading", LogSays.Reading, "panel"), ("dump", LogSays.Dump, "dump"), ("water", SharedSays.Water, "water"),
         ("people", SharedSays.People, "people"), ("place", LogSays.Place, "place")];
 
     /// <summary>The kinds that have a page, as the page knows them.</summary>
-    public static readonly IReadOnlyList<(string Code, string Name, string Icon)> Others =
+    public static IReadOnlyList<(string Code, string Name, string Icon)> Others =>
         [("odor", LogSays.Smell, "odor"), ("symptom", SharedSays.Problem, "symptom"), ("", LogSays.Other, "more")];
 
     /// <summary>The kind in front.</summary>

@@ -98,7 +98,7 @@ public sealed class LogbookModel(CurrentRequest house, RigStore store, RigCache 
     {
         var rig = house.Rig!;
         if (key is null || store.Writer.Withdraw(rig.Id, key, withdrawn, house.Who) is not { } entry) return NotFound();
-        TempData[TodayModel.Logged] = $"{(withdrawn ? LogbookSays.TakenBack : LogbookSays.PutBack)}: {new EntryWords(rig.Rig, house.Units).Line(entry)}";
+        TempData[TodayModel.Logged] = $"{(withdrawn ? LogbookSays.TakenBack : SharedSays.PutBack)}: {new EntryWords(rig.Rig, house.Units).Line(entry)}";
         return RedirectToPage(new { p });
     }
 

@@ -25,7 +25,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
     /// <summary>Most probes of one tank on the form.</summary>
     public const int MaxProbes = 6;
 
-    public static IReadOnlyList<(string Field, string Words)> Flags { get; } =
+    public static IReadOnlyList<(string Field, string Words)> Flags =>
     [
         ("flushInlet", RigSays.FlushInletWithASprayHead), ("reverseFlush", RigSays.ReverseFlushFitting), ("endValve", RigSays.GateValveAtTheEndOf),
             ("clearPiece", RigSays.ClearPieceInTheHose),
@@ -92,8 +92,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
         var (rig, problems) = Read(stored);
         if (rig is null) return Refuse([.. problems]);
         if (!int.TryParse(revision, NumberStyles.None, CultureInfo.InvariantCulture, out var seen) || !store.Change(stored.Id, seen, _ => rig, house.Who))
-            return Refuse(RigSays.SomeoneElseChangedThisRigSince
-                + RigSays.SaveAgain);
+            return Refuse(RigSays.SomeoneElseChangedThisRigSince);
         TempData[TodayModel.Logged] = RigSays.RigSaved;
         return RedirectToPage();
     }
@@ -322,22 +321,20 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
 
     private string Words(RigDoubt doubt) => doubt.What switch
     {
-        Implausible.Capacity => RigSays.HoldsTanksUsuallyHoldTo(doubt.Tank!.Name, house.Units.Volume(doubt.Tank.CapacityL), house.Units.Number(57))
-            + RigSays.ATypo(house.Units.Volume(190)),
+        Implausible.Capacity => RigSays.TanksUsuallyHold(doubt.Tank!.Name, house.Units.Volume(doubt.Tank.CapacityL),
+            house.Units.Number(Plausibility.SmallTankL), house.Units.Volume(Plausibility.LargeTankL)),
         Implausible.RoomAboveFull =>
-            RigSays.TheTopLightComesOnAt(doubt.Tank!.Name, StepWords.Percent(doubt.Tank.Monitor.Probes[^1].AtFraction))
-            + RigSays.PutsItAtMeterItOnce(house.Units.Volume(doubt.Tank.RoomAboveFullL), StepWords.Percent(doubt.Tank.FullMarkL / doubt.Tank.CapacityL))
-            + RigSays.FillUntilTheLightComesOn,
+            RigSays.TheTopLightComesOnAt(doubt.Tank!.Name, StepWords.Percent(doubt.Tank.Monitor.Probes[^1].AtFraction),
+            house.Units.Volume(doubt.Tank.RoomAboveFullL), StepWords.Percent(doubt.Tank.FullMarkL / doubt.Tank.CapacityL)),
         Implausible.ProbesTogether => RigSays.TwoSensorsAreAtNearlyThe(doubt.Tank!.Name),
         Implausible.Shares => RigSays.TheSharesOfTheGraysDo,
-        Implausible.HoseLength => RigSays.TheSewerHoseIsLongMost(house.Units.Distance(Rig.Equipment!.HoseLengthM!.Value))
-            + RigSays.ToCheckTheNumberAndIts(house.Units.Distance(Plausibility.ShortestHoseM), house.Units.Distance(Plausibility.LongestHoseM)),
+        Implausible.HoseLength => RigSays.TheSewerHoseIsLong(house.Units.Distance(Rig.Equipment!.HoseLengthM!.Value),
+            house.Units.Distance(Plausibility.ShortestHoseM), house.Units.Distance(Plausibility.LongestHoseM)),
         Implausible.Steep => RigSays.TheSewerHoseWouldFallCheck(FallWords),
-        _ => RigSays.TheSewerHoseFallsTooLittle(FallWords)
-            + RigSays.TheWay,
+        _ => RigSays.TheSewerHoseFallsTooLittle(FallWords),
     };
 
     public string FallWords => Rig.Equipment?.Fall is not { } fall ? "" : house.Units == Units.Us
         ? RigSays.InPerFoot((fall * 12).ToString("0.##", CultureInfo.InvariantCulture))
-        : RigSays.CmPerMetre((fall * 100).ToString("0.#", CultureInfo.InvariantCulture));
+        : RigSays.CmPerMeter((fall * 100).ToString("0.#", CultureInfo.InvariantCulture));
 }

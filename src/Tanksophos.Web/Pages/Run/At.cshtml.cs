@@ -154,9 +154,8 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore sto
                 string.Join(' ', Request.Form["ok"].Where(o => o?.Length is > 0 and < 40)))
             { OutletM = outletM, SewerM = sewerM, HoseM = hoseM });
         var low = outletM is { } o && sewerM is { } w && hoseM is { } l && (o - w) / l < Core.Rigs.Equipment.MinFall;
-        var say = low ? RunSays.ItFallsOverLessThan(house.Units.Length(outletM!.Value - sewerM!.Value), house.Units.Distance(hoseM!.Value))
-            + RunSays.SoItWontDrainByItself(house.Units.Length(Core.Rigs.Equipment.MinFall * hoseM.Value))
-            + RunSays.EnterItAgainOrSkipThis : null;
+        var say = low ? RunSays.ItFallsTooLittle(house.Units.Length(outletM!.Value - sewerM!.Value), house.Units.Distance(hoseM!.Value),
+            house.Units.Length(Core.Rigs.Equipment.MinFall * hoseM.Value)) : null;
         if (Request.Headers["X-Part"] == "run") return new JsonResult(new { ok = !low, say });
         if (low) return Refuse(say!);
         Take(id, [new RunEvent(key is { Length: > 0 and <= 64 } ? key : TodayModel.NewId(), house.Now, step is { Length: <= RunCodec.LongestKey } ? step : "",
@@ -192,8 +191,7 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore sto
     {
         var count = RunEntries.Build(run.Key, run.State, run.Zone, house.Rig!.Rig).Count;
         TempData[TodayModel.Logged] =
-            RunSays.Written(run.State.Finished ? RunSays.TheRunIsFinished : RunSays.TheRunIsBrokenOff,
-                count, count == 1 ? SharedSays.Entry : SharedSays.Entries);
+            run.State.Finished ? RunSays.FinishedAndWritten(SharedSays.EntriesOf(count)) : RunSays.StoppedAndWritten(SharedSays.EntriesOf(count));
         if (count > 0) TempData[TodayModel.LoggedBatch] = run.Key;
     }
 

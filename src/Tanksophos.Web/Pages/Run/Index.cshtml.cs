@@ -130,7 +130,7 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
             && house.Rig!.Rig.Tanks.First(t => t.Id == tank) is { RoomAboveFullL: var other } && other != seen.RoomAboveFullL && other != room)
         {
             Look();
-            return Clashing(found.Name, "Room", (RunSays.HeadroomAboveFull, house.Units.Volume(room), house.Units.Volume(other)));
+            return Clashing(found.Name, "Room", (SharedSays.HeadroomAboveFull, house.Units.Volume(room), house.Units.Volume(other)));
         }
         return Kept(rig => rig with { Tanks = [.. rig.Tanks.Select(t => t.Id == tank ? t with { RoomAboveFullL = room } : t)] },
             RunSays.HeadroomAboveFullIsNow(found.Name, house.Units.Volume(room)));
@@ -146,7 +146,7 @@ public sealed class RunModel(CurrentRequest house, RunService desk, RunStore run
     private IActionResult Kept(Func<Rig, Rig> change, string said)
     {
         var rig = house.Rig!;
-        if (!store.Change(rig.Id, rig.Revision, change, house.Who)) return Again(RunSays.SomeoneElseChangedTheRigCheck);
+        if (!store.Change(rig.Id, rig.Revision, change, house.Who)) return Again(SharedSays.SomeoneElseChangedTheRigCheck);
         TempData[TodayModel.Logged] = said;
         return RedirectToPage();
     }

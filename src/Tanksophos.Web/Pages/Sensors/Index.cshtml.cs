@@ -86,7 +86,7 @@ public sealed class SensorsModel(CurrentRequest house, RigStore store, RigCache 
     public IActionResult OnPostCheck(string? id, string? tank, string? code, string? result)
     {
         if (code is not ("battery-ok" or "wiring-ok")) return Refuse(SensorsSays.CheckChooseBatteryOkOrWiring, tank);
-        if (result is not ("pass" or "fail")) return Refuse(SensorsSays.ResultChoosePassOrFail, tank);
+        if (result is not ("pass" or "fail")) return Refuse(SharedSays.ResultChoosePassOrFail, tank);
         var rig = house.Rig!;
         var entry = new CheckEntry
         {

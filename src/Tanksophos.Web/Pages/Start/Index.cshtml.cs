@@ -20,7 +20,7 @@ namespace Tanksophos.Web.Pages;
 public sealed class StartModel(CurrentRequest house, RigStore store, TripStore trips, TanksophosContext database) : PageModel
 {
     /// <summary>The steps, in order.</summary>
-    public static IReadOnlyList<string> Steps { get; } = [StartSays.RigAndTanks, StartSays.PanelAndPeople, StartSays.WhereYouAre];
+    public static IReadOnlyList<string> Steps => [StartSays.RigAndTanks, StartSays.PanelAndPeople, StartSays.WhereYouAre];
 
     // Tanks are drawn at this size until one is typed: 40 gal, the commonest.
     private const double UsualL = 40 * UsMeasures.GallonL;
@@ -85,7 +85,7 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TripStore t
         if (tanks != StartingLayout.GrayOnly) blackL = Capacity(black, "black", SharedSays.Black, inUnits, problems);
         var grayL = Capacity(gray, "gray", SharedSays.Gray, inUnits, problems);
         if (!int.TryParse(people, NumberStyles.None, CultureInfo.InvariantCulture, out var count) || count > EntryCodec.MaxPeople)
-            problems["people"] = StartSays.PeopleEnterAWholeNumberFrom(EntryCodec.MaxPeople);
+            problems["people"] = SharedSays.PeopleEnterAWholeNumberFrom(EntryCodec.MaxPeople);
         if (!Codes<MonitorKind>.TryParse(monitor, out var kind)) problems["monitor"] = StartSays.PanelPickOneOfTheThree;
         if (!Codes<Hookup>.TryParse(hookup, out var connected)) problems["hookup"] = StartSays.HookupPickOne;
         if (problems.Count > 0)
@@ -109,8 +109,8 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TripStore t
     {
         if (!units.TryParseVolume(typed, out var litres)) problems[field] = StartSays.CapacityEnter(name, units.AcceptedVolume);
         else if (litres is < MinL or > MaxL)
-            problems[field] = StartSays.CapacityEnterToTanksUsually(name, units.Volume(MinL), units.Volume(MaxL), units.Number(57))
-                + $"{units.Volume(190)}.";
+            problems[field] = StartSays.CapacityEnterBetween(name, units.Volume(MinL), units.Volume(MaxL),
+                units.Number(Plausibility.SmallTankL), units.Volume(Plausibility.LargeTankL));
         return litres;
     }
 }

@@ -115,7 +115,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
         Log(id, at, time =>
             int.TryParse(string.IsNullOrWhiteSpace(typed) ? count : typed, NumberStyles.None, CultureInfo.InvariantCulture, out var n)
                 && n <= EntryCodec.MaxPeople
-                ? new PeopleEntry { At = time, Count = n } : Bad(TodaySays.PeopleEnterAWholeNumberFrom(EntryCodec.MaxPeople)));
+                ? new PeopleEntry { At = time, Count = n } : Bad(SharedSays.PeopleEnterAWholeNumberFrom(EntryCodec.MaxPeople)));
 
     public IActionResult OnPostStay(string? id, string? hookup, string? place, string? at) =>
         Log(id, at, time =>
@@ -161,7 +161,7 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     {
         var count = batch is null ? 0 : store.Writer.WithdrawBatch(house.Rig!.Id, batch, house.Who);
         if (count == 0) return NotFound();
-        TempData[Logged] = TodaySays.RemovedTheyStayInTheLogbook(count, count == 1 ? SharedSays.Entry : SharedSays.Entries);
+        TempData[Logged] = TodaySays.RemovedTheyStayInTheLogbook(SharedSays.EntriesOf(count));
         return Back();
     }
 

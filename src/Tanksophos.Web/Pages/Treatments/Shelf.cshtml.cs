@@ -44,8 +44,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         if (product.Dose is not { } dose || Shelf.RecipeOf(product.Kind) is not { } recipe
             || house.Rig!.Rig.Tanks.FirstOrDefault(t => Recipes.Find(recipe)?.For(t.Role) == true) is not { } tank) return null;
         var amount = LabelDoses.For(dose, tank.CapacityL, null, desk.Kitchen);
-        return TreatmentsSays.ForAmountToo(DoseCalculator.Words(amount.Amount, dose, desk.Kitchen))
-            + tank.Name.ToLowerInvariant()
+        return TreatmentsSays.ForAmount(DoseCalculator.Words(amount.Amount, dose, desk.Kitchen), tank.Name.ToLowerInvariant())
             + (Shelf.Cost(product, amount.InBottleUnits(dose)) is { } cost ? TreatmentsSays.ADose(house.Currency.Amount(cost)) : "");
     }
 
@@ -223,7 +222,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
     {
         var rig = house.Rig!;
         if (!store.Change(rig.Id, rig.Revision, r => r with { Products = change(r.Products) }, house.Who))
-            return Refuse(TreatmentsSays.SomeoneElseChangedTheRigCheck);
+            return Refuse(SharedSays.SomeoneElseChangedTheRigCheck);
         TempData[TodayModel.Logged] = said;
         return RedirectToPage();
     }
@@ -235,7 +234,7 @@ public sealed class ShelfModel(CurrentRequest house, RigStore store, TreatmentSe
         "capMl" => TreatmentsSays.SizeOfACapful,
         "most" => TreatmentsSays.LabelsMaximumPerTank,
         "lastsDays" => TreatmentsSays.WorksFor,
-        "waterL" => TreatmentsSays.WaterWithIt,
+        "waterL" => SharedSays.WaterWithIt,
         "holds" => TreatmentsSays.FullContainerHolds,
         "unit" => TreatmentsSays.Unit,
         _ => TreatmentsSays.Price,

@@ -379,7 +379,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
                 ("people", SharedSays.People, stop.People.ToString(CultureInfo.InvariantCulture)), ("arrive", TripSays.Arrive, Hour(stop.Arrive)),
                     ("depart", TripSays.Leave, Hour(stop.Depart)),
                 ("drive", TripSays.HoursDrivenBefore, stop.DriveHoursBefore.ToString("0.##", CultureInfo.InvariantCulture)),
-                    ("high", TripSays.HottestDay, stop.HighC is { } c ? house.Units.Temperature(c) : ""), ("zone", TripSays.TimeZone, stop.Zone.Id),
+                    ("high", SharedSays.HottestDay, stop.HighC is { } c ? house.Units.Temperature(c) : ""), ("zone", TripSays.TimeZone, stop.Zone.Id),
             })
                 if (Request.Form.TryGetValue(field, out var yours) && yours.ToString() != saved) differs.Add((title, yours.ToString(), saved));
         }

@@ -30,7 +30,7 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
     public const int MaxCycles = 7;
 
     /// <summary>The kinds, in the order in which they come up.</summary>
-    public static IReadOnlyList<WriteKind> Kinds { get; } =
+    public static IReadOnlyList<WriteKind> Kinds =>
     [
         new("flush", WriteSays.Flush, WriteSays.RinsesAndTheLastTrickleOf),
         new("dose", WriteSays.Dose, WriteSays.TreatmentAdded),
