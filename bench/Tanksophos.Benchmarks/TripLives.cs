@@ -22,14 +22,17 @@ internal static class TripLives
 
     private sealed record Lived(double Overflow, double BlackOverflow, double BlackDumps, double LowDumps, double GrayDumps, double AtSewer, double Ready);
 
+    private sealed record Row(Plan Plan, Lived ByPlan, Lived Looking, Lived Everything, Lived WhenFull);
+
     public static int Measure(int trips, string? into)
     {
-        var rows = new List<(Plan Plan, Lived ByPlan, Lived Everything, Lived WhenFull)>();
+        var rows = new List<Row>();
         for (var seed = 1; seed <= trips; seed++)
         {
             var trip = SampleTrips.Of(7000 + seed, 3 + seed % 8, mostNights: 2 + seed % 3, logSd: seed % 2 == 0 ? 0.45 : 0.2);
             var plan = Planner.Make(trip);
-            rows.Add((plan, Live(trip, seed, h => h.Follow(plan)), Live(trip, seed, h => h.DumpEverywhere()), Live(trip, seed, h => h.DumpWhenFull())));
+            var looks = PlanLooks.For(trip, plan).Looks;
+            rows.Add(new Row(plan, Live(trip, seed, h => h.Follow(plan)), Live(trip, seed, h => h.Follow(plan, looks)), Live(trip, seed, h => h.DumpEverywhere()), Live(trip, seed, h => h.DumpWhenFull())));
             Console.Error.Write(seed % 10 == 0 ? $"{seed} " : "");
         }
         Console.Error.WriteLine();
@@ -58,7 +61,7 @@ internal static class TripLives
             low / (double)Households, gray / (double)Households, sewer / (double)Households, ready / (double)Households);
     }
 
-    private static string Table(List<(Plan Plan, Lived ByPlan, Lived Everything, Lived WhenFull)> rows)
+    private static string Table(List<Row> rows)
     {
         var text = new StringBuilder();
         text.AppendLine(CultureInfo.InvariantCulture, $"""
@@ -66,8 +69,9 @@ internal static class TripLives
 
             {rows.Count} made-up trips of 3 to 10 stops, half of them with a household that is not known yet (spread 0.45), half with one that the log has
             taught (0.2). Each plan is followed to the letter by {Households} households that are drawn anew, hour by hour; nobody looks at a panel or
-            changes his mind. The last rows are two habits on the same trips: dumping both tanks at every sewer, and dumping at the next sewer once the
-            panel says Full ({Full:P0}). The last column counts black dumps at a full hookup for which all grays together held what the hose wants.
+            changes his mind, but in the row "looking": there each takes the looks that the plan proposes (see decisions/0017-looks.md), with an error of 6 % of
+            the tank, and goes the other way where they say so. The last rows are two habits on the same trips: dumping both tanks at every
+            sewer, and dumping at the next sewer once the panel says Full ({Full:P0}). The last column counts black dumps at a full hookup for which all grays together held what the hose wants.
             Written by `dotnet run -c Release --project bench/Tanksophos.Benchmarks -- trips docs`.
 
             | the plan says | trips | said, mean | ran over, mean | largest difference |
@@ -92,13 +96,13 @@ internal static class TripLives
             | | ran over | black ran over | black dumps a trip | of these below half, no top-up | gray dumps a trip | enough gray for the rinse |
             |---|---|---|---|---|---|---|
             """);
-        foreach (var (name, of) in ((string, Func<(Plan Plan, Lived ByPlan, Lived Everything, Lived WhenFull), Lived>)[])[("the plan", r => r.ByPlan),
+        foreach (var (name, of) in ((string, Func<Row, Lived>)[])[("the plan", r => r.ByPlan), ("the plan, looking", r => r.Looking),
             ("everything at every sewer", r => r.Everything), ("when the panel says Full", r => r.WhenFull)])
         {
             double Mean(Func<Lived, double> figure) => held.Average(r => figure(of(r)));
             text.AppendLine(CultureInfo.InvariantCulture,
-                $"| {name} | {100 * Mean(l => l.Overflow):0.0} % | {100 * Mean(l => l.BlackOverflow):0.0} % | {Mean(l => l.BlackDumps):0.0} | "
-                + $"{Mean(l => l.LowDumps):0.0} | {Mean(l => l.GrayDumps):0.0} | {100 * Mean(l => l.Ready) / Mean(l => l.AtSewer):0} % |");
+                $"| {name} | {100 * Mean(l => l.Overflow):0.0} % | {100 * Mean(l => l.BlackOverflow):0.0} % | {Mean(l => l.BlackDumps):0.00} | "
+                + $"{Mean(l => l.LowDumps):0.0} | {Mean(l => l.GrayDumps):0.00} | {100 * Mean(l => l.Ready) / Mean(l => l.AtSewer):0} % |");
         }
         text.AppendLine(CultureInfo.InvariantCulture, $"""
 
@@ -148,13 +152,51 @@ internal static class TripLives
         /// <summary>Those of them for which the grays together held what the hose wants.</summary>
         public int Ready { get; private set; }
 
-        public void Follow(Plan plan)
+        public void Follow(Plan plan, IReadOnlyList<PlanLook>? looks = null)
         {
+            var runs = PlanRun.Group(plan.Actions, id => trip.Stops.First(s => s.Id == id)).Where(r => r.Dumps).ToList();
+            var leftOut = new HashSet<PlanAction>(ReferenceEqualityComparer.Instance);
             double toppedUp = 0;
-            foreach (var a in plan.Actions)
+            PlanRun RunOf(PlanLook look) => runs.First(r => r.Key == look.Run);
+            IEnumerable<PlanAction> Closing(PlanLook look) => plan.Actions.Where(a => a is { Kind: PlanActionKind.CloseValve, Why: PlanWhy.ForTheRinse }
+                && RunOf(look) == runs.FirstOrDefault(r => r.Stop.Id == a.Stop && r.Until.ToInstant() > a.At.ToInstant()));
+            var events = plan.Actions.Select((a, i) => (At: a.At.ToInstant(), Order: i, Do: (Action)(() =>
             {
-                Until(a.At.ToInstant());
-                var t = trip.Rig.Tanks.ToList().FindIndex(x => x.Id == a.Tank);
+                if (!leftOut.Contains(a)) Do(a);
+            }))).ToList();
+            foreach (var look in looks ?? [])
+            {
+                if (look.CloseAt is { } sooner)
+                    foreach (var close in Closing(look)) events.Add((sooner.ToInstant(), -1, () => open[Index(close.Tank)] = false));
+                foreach (var hour in look.Hours) events.Add((hour.ToInstant(), -2, () => Look(look)));
+            }
+            foreach (var e in events.OrderBy(e => e.At).ThenBy(e => e.Order))
+            {
+                Until(e.At);
+                e.Do();
+            }
+            Until(trip.Stops[^1].Depart.ToInstant());
+
+            int Index(string? tank) => trip.Rig.Tanks.ToList().FindIndex(x => x.Id == tank);
+            void Look(PlanLook look)
+            {
+                var above = look.Limits.Where(l => level[Index(l.Key)] + PlanLooks.ReadingSd * trip.Rig.Find(l.Key)!.CapacityL * random.Normal()
+                    > l.Value * trip.Rig.Find(l.Key)!.CapacityL).ToList();
+                if (look.Fork == LookFork.LetOut && above.Count > 0)
+                    foreach (var t in look.Limits.Keys.Select(Index)) level[t] = Math.Min(level[t], PlanLook.LeftShare * trip.Rig.Tanks[t].CapacityL);
+                if (look.Fork == LookFork.LeaveOut && above.Count == 0)
+                {
+                    leftOut.UnionWith(RunOf(look).Actions);
+                    leftOut.UnionWith(Closing(look));
+                    // Gray that stood open is closed before the rig rolls.
+                    if (Closing(look).Any() && !plan.Actions.Any(a => a is { Kind: PlanActionKind.OpenValve } && a.Stop == RunOf(look).Stop.Id
+                        && a.At.ToInstant() > RunOf(look).At.ToInstant()))
+                        leftOut.ExceptWith(Closing(look));
+                }
+            }
+            void Do(PlanAction a)
+            {
+                var t = Index(a.Tank);
                 switch (a.Kind)
                 {
                     case PlanActionKind.Dump: Dump(t, toppedUp); toppedUp = 0; break;
@@ -166,7 +208,6 @@ internal static class TripLives
                     case PlanActionKind.Divert: divert = a.ShareToBlack ?? 0; break;
                 }
             }
-            Until(trip.Stops[^1].Depart.ToInstant());
         }
 
         // On arrival at every sewer; at a site gray then stays open, and both go again on leaving.

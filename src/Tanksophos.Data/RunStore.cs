@@ -182,10 +182,15 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
     public PlaceSetUp? SetUp(int rigId, string? place)
     {
         if (string.IsNullOrWhiteSpace(place)) return null;
-        var row = context.PlaceSetUps.AsNoTracking().FirstOrDefault(p => p.RigId == rigId && p.Place == place.Trim());
-        return row is null ? null
-            : new PlaceSetUp(row.Place, row.Who, row.InOrder) { At = row.At, OutletM = row.OutletM, SewerM = row.SewerM, HoseM = row.HoseM };
+        return Read(context.PlaceSetUps.AsNoTracking().FirstOrDefault(p => p.RigId == rigId && p.Place == place.Trim()));
     }
+
+    /// <summary>The newest check of the hose run at any place: what belongs to the rig is as it was then; null if none was ever done.</summary>
+    public PlaceSetUp? LastSetUp(int rigId) =>
+        Read(context.PlaceSetUps.AsNoTracking().Where(p => p.RigId == rigId).OrderByDescending(p => p.At).FirstOrDefault());
+
+    private static PlaceSetUp? Read(PlaceSetUpRow? row) => row is null ? null
+        : new PlaceSetUp(row.Place, row.Who, row.InOrder) { At = row.At, OutletM = row.OutletM, SewerM = row.SewerM, HoseM = row.HoseM };
 
     /// <summary>Keeps the check of the hose run at a place, instead of an earlier one.</summary>
     public void Keep(int rigId, PlaceSetUp setUp)

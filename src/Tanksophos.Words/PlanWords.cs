@@ -163,6 +163,77 @@ public sealed class PlanWords(Rig rig, Units units, TimeStyle? style = null)
             + "Bring more, refill on the way, or use less.";
     }
 
+    /// <summary>What a look on the way decides.</summary>
+    /// <param name="look">The look.</param>
+    /// <param name="stop">Where it is taken.</param>
+    public string Look(PlanLook look, Stop stop)
+    {
+        ArgumentNullException.ThrowIfNull(look);
+        ArgumentNullException.ThrowIfNull(stop);
+        var time = style ?? TimeStyle.Us;
+        string At(OffsetDateTime at) => time.Moment(at.ToInstant(), stop.Zone);
+        if (look.Fork == LookFork.LeaveOut)
+        {
+            var limits = look.Limits.GroupBy(l => l.Value).Select(g => $"{EntryWords.And([.. g.Select(l => Name(l.Key))])} under {Fraction(g.Key)}");
+            return $"Look {At(look.At)} at {stop.Name}: {EntryWords.And([.. limits])}? Skip this one ({StepWords.Percent(look.Chance)} likely). "
+                + "Higher: do it as planned.";
+        }
+        var grays = EntryWords.And([.. look.Limits.Keys.Select(Name)]);
+        return $"More gray for the rinse: close {grays} earlier, {At(look.CloseAt!.Value)}, if you look at it every few hours by day. "
+            + $"Over {Fraction(look.Limits.Values.First())}: let it down to about {Fraction(PlanLook.LeftShare)} with black shut "
+            + $"({StepWords.Percent(look.Chance)} likely).";
+    }
+
+    /// <summary>That black travels along, with its weight.</summary>
+    /// <param name="carried">What is carried on.</param>
+    /// <param name="place">Name of the place it leaves.</param>
+    public string Carried(CarriedOn carried, string place)
+    {
+        ArgumentNullException.ThrowIfNull(carried);
+        return $"{TimeWords.Capital(Name(carried.Tank))} rides along from {place}: about {units.Volume(carried.Litres)}, {units.Load(carried.Litres * CarriedOn.KgPerL)} of "
+            + "water. The drive loosens what sits at the bottom.";
+    }
+
+    /// <summary>When a station is open; empty if it always is.</summary>
+    public static string OpenHours(Stop stop, TimeStyle style)
+    {
+        ArgumentNullException.ThrowIfNull(stop);
+        ArgumentNullException.ThrowIfNull(style);
+        return (stop.Opens, stop.Closes) switch
+        {
+            ({ } opens, { } closes) => $"open {style.Time(opens)} to {style.Time(closes)}",
+            ({ } opens, null) => $"open from {style.Time(opens)}",
+            (null, { } closes) => $"open until {style.Time(closes)}",
+            _ => "",
+        };
+    }
+
+    /// <summary>What the looks bring, in a sentence; empty where they change nothing.</summary>
+    public static string LooksBring(LookedPlan looked)
+    {
+        ArgumentNullException.ThrowIfNull(looked);
+        if (looked.Looks.Count == 0) return "";
+        var (a, b) = (looked.Without, looked.With);
+        string Dumps(double n) => n.ToString("0.#", CultureInfo.InvariantCulture);
+        var brings = new List<string>();
+        if (b.BlackDumps < a.BlackDumps - 0.05) brings.Add($"{Dumps(b.BlackDumps)} black dumps on average instead of {Dumps(a.BlackDumps)}");
+        if (b.GrayDumps < a.GrayDumps - 0.05) brings.Add($"{Dumps(b.GrayDumps)} gray dumps instead of {Dumps(a.GrayDumps)}");
+        if (b.GrayReady > a.GrayReady + 0.02)
+            brings.Add($"enough gray to rinse the hose in {StepWords.Percent(b.GrayReady ?? 0)} of dumps at a sewer hookup instead of "
+                + StepWords.Percent(a.GrayReady ?? 0));
+        return $"If you look on the way: {EntryWords.And(brings)}. The chance of an overflow is {StepWords.Percent(b.Overflow)}, and "
+            + $"{StepWords.Percent(a.Overflow)} without looking.";
+    }
+
+    private static string Fraction(double share) => share switch
+    {
+        < 0.3 => "a quarter",
+        < 0.4 => "a third",
+        < 0.6 => "half",
+        < 0.7 => "two thirds",
+        _ => "three quarters",
+    };
+
     /// <summary>Why a plan became another.</summary>
     public string Reason(PlanReason reason, TimeWords times)
     {

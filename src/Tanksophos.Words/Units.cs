@@ -51,6 +51,11 @@ public sealed partial record Units(string Code, string VolumeSymbol, double Litr
         ? (Math.Round(UnitsNet.Volume.FromMilliliters(millilitres).UsOunces * 2) / 2).ToString("0.#", CultureInfo.InvariantCulture) + " fl oz"
         : (Math.Round(millilitres / 10) * 10).ToString("0", CultureInfo.InvariantCulture) + " mL";
 
+    /// <summary>"167 lb" or "76 kg".</summary>
+    public string Load(double kilograms) => this == Us
+        ? $"{Math.Round(kilograms / 0.45359237).ToString("0", CultureInfo.InvariantCulture)} lb"
+        : $"{Math.Round(kilograms).ToString("0", CultureInfo.InvariantCulture)} kg";
+
     /// <summary>"2 oz" by weight or "57 g".</summary>
     public string Weight(double grams) => this == Us
         ? Mass.FromGrams(grams).Ounces.ToString("0.#", CultureInfo.InvariantCulture) + " oz by weight"

@@ -105,6 +105,7 @@ public static class RigCodec
             Paper = o.Code<PaperRule>("paper") ?? d.Paper,
             Storage = o.Code<StorageRule>("storage") ?? d.Storage,
             DeepClean = o.Code<DeepCleanRule>("deepClean") ?? d.DeepClean,
+            LeavingLow = o.Code<LeavingLowRule>("leavingLow") ?? d.LeavingLow,
             GrayTargetAtDump = o.Number("grayTargetAtDump", 0, 1) ?? d.GrayTargetAtDump,
             OverflowRisk = o.Number("overflowRisk", 0, 1) ?? d.OverflowRisk,
             BlackOverflowRisk = o.Number("blackOverflowRisk", 0, 1) ?? d.BlackOverflowRisk,
@@ -124,6 +125,7 @@ public static class RigCodec
         w.Code("paper", r.Paper);
         w.Code("storage", r.Storage);
         w.Code("deepClean", r.DeepClean);
+        if (r.LeavingLow != LeavingLowRule.FewerDumps) w.Code("leavingLow", r.LeavingLow);
         w.WriteNumber("grayTargetAtDump", r.GrayTargetAtDump);
         w.WriteNumber("overflowRisk", r.OverflowRisk);
         if (r.BlackOverflowRisk != HouseRules.Default.BlackOverflowRisk) w.WriteNumber("blackOverflowRisk", r.BlackOverflowRisk);

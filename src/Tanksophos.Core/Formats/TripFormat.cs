@@ -1,5 +1,6 @@
 using System.Text.Json;
 using NodaTime;
+using NodaTime.Text;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Trips;
@@ -147,6 +148,8 @@ public static class TripFormat
         w.Code("rinseWater", s.RinseWater);
         if (s.Busy) w.WriteBoolean("busy", true);
         if (s.FeeMinor is { } fee) w.WriteNumber("feeMinor", fee);
+        if (s.Opens is { } opens) w.WriteString("opens", Hour.Format(opens));
+        if (s.Closes is { } closes) w.WriteString("closes", Hour.Format(closes));
         if (s.Septic) w.WriteBoolean("septic", true);
         if (s.DumpStation) w.WriteBoolean("dumpStation", true);
         w.WriteEndObject();
@@ -193,6 +196,8 @@ public static class TripFormat
         var rinse = o.Code<RinseWater>("rinseWater");
         var busy = o.Flag("busy");
         var fee = o.Whole("feeMinor", 0, 100_000_000);
+        var (opens, closes) = (ReadHour(o, "opens"), ReadHour(o, "closes"));
+        if (opens >= closes) o.Error("closes", "must be later than opens");
         var septic = o.Flag("septic");
         var station = o.Flag("dumpStation");
         o.Done();
@@ -207,8 +212,20 @@ public static class TripFormat
                 RinseWater = rinse,
                 Busy = busy ?? false,
                 FeeMinor = fee,
+                Opens = hookup == StopHookup.DumpStation ? opens : null,
+                Closes = hookup == StopHookup.DumpStation ? closes : null,
                 Septic = septic ?? false,
                 DumpStation = station == true && mayCarryStation,
             };
+    }
+
+    private static readonly LocalTimePattern Hour = LocalTimePattern.CreateWithInvariantCulture("HH:mm");
+
+    private static LocalTime? ReadHour(ObjectReader o, string name)
+    {
+        if (o.Text(name, most: 8) is not { } text) return null;
+        if (Hour.Parse(text) is { Success: true, Value: var time }) return time;
+        o.Error(name, "must be a time of day such as 08:00");
+        return null;
     }
 }

@@ -97,6 +97,19 @@ public enum DeepCleanRule
     EveryFewTrips,
 }
 
+/// <summary>What happens to a black that is below its level when the rig leaves a sewer.</summary>
+public enum LeavingLowRule
+{
+    /// <summary>Whichever asks for fewer dumps on the trip: the default.</summary>
+    FewerDumps,
+
+    /// <summary>Topped up to the rush level and dumped before leaving.</summary>
+    TopUp,
+
+    /// <summary>Carried on to the next sewer, where the drive has loosened it, if it lasts until then.</summary>
+    CarryOn,
+}
+
 /// <summary>The household's choices where experienced people disagree.</summary>
 public sealed record HouseRules
 {
@@ -129,6 +142,9 @@ public sealed record HouseRules
 
     /// <summary>Deep clean; default each trip.</summary>
     public DeepCleanRule DeepClean { get; init; } = DeepCleanRule.EachTrip;
+
+    /// <summary>Black below its level when the rig leaves a sewer.</summary>
+    public LeavingLowRule LeavingLow { get; init; } = LeavingLowRule.FewerDumps;
 
     /// <summary>Share of a gray tank that should stand ready to rinse the hose when black is dumped; default 1/2.</summary>
     public double GrayTargetAtDump { get; init; } = 0.5;

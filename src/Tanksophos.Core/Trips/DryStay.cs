@@ -18,7 +18,7 @@ public sealed record TankDays(string Tank, LevelBand Start, double? Expected, do
 /// <param name="AsPlanned">Days until the first tank is full, cautiously, with what the plan diverts; null if longer than is looked ahead.</param>
 /// <param name="BestShare">The share of the gray water that, put down the toilet, makes the tanks last longest; 0 up to a quarter.</param>
 /// <param name="WithBestShare">Days until the first tank is full then, cautiously.</param>
-/// <param name="WithThrift">The same with nothing diverted and a quarter less water used.</param>
+/// <param name="WithThrift">The same as in the plan, with a quarter less water used.</param>
 /// <param name="FreshDays">Days that the fresh water lasts at expected use, all of it; null if not known or if there is water at the site.</param>
 public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> Tanks, double? AsPlanned, double BestShare, double? WithBestShare,
     double? WithThrift, double? FreshDays)
@@ -111,7 +111,7 @@ public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> T
                 Known(DemandScenarios.Ranked(days, DemandScenarios.Count / 20)));
         });
         return new DryStay(stop.Id, Math.Round((stop.Depart.ToInstant() - begin).TotalDays, 1), [.. each], Known(Cautious(planned, 1)), Math.Round(best, 2),
-            Known(longest), Known(Cautious(0, Thrift)), Fresh(trip, stop, begin));
+            Known(longest), Known(Cautious(planned, Thrift)), Fresh(trip, stop, begin));
     }
 
     private static double[][] Summed(DemandScenarios lives, Stop stop, int tank, LocalDate date)

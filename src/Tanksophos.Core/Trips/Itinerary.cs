@@ -13,6 +13,14 @@ namespace Tanksophos.Core.Trips;
 /// <param name="Stops">The stops in the order of time; none yet is fine.</param>
 public sealed record Itinerary(string Name, IReadOnlyList<Stop> Stops)
 {
+    /// <summary>Whether two names mean the same place.</summary>
+    public static bool IsSamePlace(string one, string other)
+    {
+        ArgumentNullException.ThrowIfNull(one);
+        ArgumentNullException.ThrowIfNull(other);
+        return string.Equals(one.Trim(), other.Trim(), StringComparison.OrdinalIgnoreCase);
+    }
+
     /// <summary>Longest stay in nights.</summary>
     public const int MaxNights = 200;
 

@@ -7,7 +7,7 @@ namespace Tanksophos.Core.Trips;
 internal readonly record struct PlanCost(UInt128 Packed) : IComparable<PlanCost>
 {
     // Bits of the terms, from the last to the first. The sums of the longest trip that is accepted stay within them.
-    private const int WaitingBits = 14, MoneyBits = 32, DistanceBits = 14, DumpBits = 12, GrayBits = 12, CarriedBits = 2, LateBits = 16, AwayBits = 10;
+    private const int WaitingBits = 14, MoneyBits = 30, DistanceBits = 14, DumpBits = 12, GrayBits = 14, CarriedBits = 2, LateBits = 16, AwayBits = 10;
     private const int MoneyAt = WaitingBits, DistanceAt = MoneyAt + MoneyBits, DumpsAt = DistanceAt + DistanceBits, GrayAt = DumpsAt + DumpBits,
         CarriedAt = GrayAt + GrayBits;
     private const int LateAt = CarriedAt + CarriedBits, AwayAt = LateAt + LateBits, LowAt = AwayAt + AwayBits;
@@ -27,8 +27,8 @@ internal readonly record struct PlanCost(UInt128 Packed) : IComparable<PlanCost>
     /// <summary>Black carried home from a last stop with a sewer.</summary>
     public static PlanCost CarriedHome => new(UInt128.One << CarriedAt);
 
-    /// <summary>Gray missing at the rinse, in tenths of the tank.</summary>
-    public static PlanCost GrayShort(double share) => new((UInt128)Whole(10 * share, 10) << GrayAt);
+    /// <summary>Gray missing at the rinse, in fifths of what is wanted.</summary>
+    public static PlanCost GrayShort(double share) => new((UInt128)Whole(5 * share, 5) << GrayAt);
 
     /// <summary>Dumps, counted by tank.</summary>
     public static PlanCost Dumps(int tanks) => new((UInt128)(uint)tanks << DumpsAt);

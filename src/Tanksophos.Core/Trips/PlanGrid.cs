@@ -18,17 +18,18 @@ internal sealed record PlanMoment(Instant At, int Stop, bool Black, bool Gray, b
 /// <summary>What runs in between two moments, over all lives.</summary>
 /// <param name="Lost">DemandScenarios in which a tank overflows.</param>
 /// <param name="Count">How many those are.</param>
-/// <param name="Median">Expected at the end: litres of black, or the share of the fullest gray.</param>
-internal sealed record PlanSpan(ulong[] Lost, int Count, double Median)
+/// <param name="Median">Expected at the end: the share of the fullest gray, or litres of black (of several the fullest, as litres in the first).</param>
+/// <param name="SumL">Litres expected at the end in all of these tanks together.</param>
+internal sealed record PlanSpan(ulong[] Lost, int Count, double Median, double SumL)
 {
-    public static readonly PlanSpan Dead = new(LifeSet.All, DemandScenarios.Count, 0);
+    public static readonly PlanSpan Dead = new(LifeSet.All, DemandScenarios.Count, 0, 0);
 }
 
 /// <summary>When gray that stood open is closed before black goes.</summary>
 /// <param name="Close">Per gray tank, by tank index.</param>
 /// <param name="Lost">DemandScenarios in which one overflows meanwhile.</param>
-/// <param name="Share">Share of the fullest gray expected at the rinse.</param>
-internal sealed record GrayWindow(IReadOnlyDictionary<int, Instant> Close, ulong[] Lost, double Share);
+/// <param name="SumL">Litres expected at the rinse in all grays together.</param>
+internal sealed record GrayWindow(IReadOnlyDictionary<int, Instant> Close, ulong[] Lost, double SumL);
 
 /// <summary>The fixed grid of moments of a trip, and what flows in between any two of them in each possible life.</summary>
 internal sealed class PlanGrid
@@ -38,7 +39,8 @@ internal sealed class PlanGrid
     private const double MaxBatchesADay = 2;
     private static readonly double[] HighShares = [0.998, 0.99, 0.98];
     private static readonly Duration RunLasts = Duration.FromMinutes(25); // until gray goes after black
-    private static readonly Duration LongestBanking = Duration.FromDays(2), HalfHour = Duration.FromMinutes(30);
+    public static readonly Duration LongestBanking = Duration.FromDays(2);
+    private static readonly Duration HalfHour = Duration.FromMinutes(30);
 
     private static readonly Duration[] BeforeLeaving = [Duration.FromMinutes(55), Duration.FromMinutes(40), Duration.FromMinutes(30)];
 
@@ -68,6 +70,7 @@ internal sealed class PlanGrid
         LastOf = [.. Enumerable.Range(0, trip.Stops.Count).Select(i => Moments.FindLastIndex(m => m.Stop == i))];
         var last = Moments.FindLastIndex(m => m.Black);
         LastBlackMoment = last >= 0 && Moments[last].Stop == trip.Stops.Count - 1 ? last : -1;
+        GrayTargetL = GrayRinse.TargetL(trip.Rig, trip.Rules);
         sums = new Lazy<double[][][]>(SumsOf);
     }
 
@@ -78,7 +81,7 @@ internal sealed class PlanGrid
     /// <summary>Share of the gray water that goes to black, by stop.</summary>
     public double[] Divert { get; }
 
-    /// <summary>Indices of the black tanks; several go as one.</summary>
+    /// <summary>Indices of the black tanks; the search takes several as one, see <see cref="Planner"/>.</summary>
     public int[] Blacks { get; }
 
     public int[] Grays { get; }
@@ -99,9 +102,8 @@ internal sealed class PlanGrid
 
     public Instant Time(int moment) => moment < 0 ? Begin : moment < Moments.Count ? Moments[moment].At : End;
 
-    /// <summary>The share of a gray tank wanted when black goes: the house rule, and four times the hose, at most three quarters.</summary>
-    public double GrayTarget(Tank tank) =>
-        GrayRinse.TargetL(Trip.Rig, Trip.Rules, tank) / tank.CapacityL;
+    /// <summary>Litres wanted in all grays together when black goes.</summary>
+    public double GrayTargetL { get; }
 
     /// <summary>
     /// Whether gray stands open at a stop, apart from black dumps: where it may run off, unless the house keeps it closed. More than two batches a day are too
@@ -188,12 +190,12 @@ internal sealed class PlanGrid
         if (after >= 0) earliest = Instant.Max(earliest, Moments[after].At + Duration.FromMinutes(90));
         var close = new Dictionary<int, Instant>();
         var lost = LifeSet.None;
-        var share = 0.0;
+        var sum = 0.0;
         foreach (var t in Grays)
         {
             var tank = Trip.Rig.Tanks[t];
             var rate = DemandScenarios.Hookup(stop) is { } hookup ? stop.People * Trip.Rig.MedianInflow(tank, hookup) : 0;
-            var wanted = Goals[goal] * GrayTarget(tank) * tank.CapacityL - Residue(tank);
+            var wanted = Goals[goal] * GrayRinse.TargetL(Trip.Rig, Trip.Rules, tank) - Residue(tank);
             var at = moment.At - Duration.FromMinutes(5);
             // Back by half hours until enough would run in; not at night.
             if (Goals[goal] > 0 && rate > 0)
@@ -214,9 +216,21 @@ internal sealed class PlanGrid
             var level = inflow[t];
             for (var life = 0; life < level.Length; life++) level[life] += Residue(tank);
             lost = LifeSet.Union(lost, LifeSet.Above(level, tank.CapacityL));
-            share = Math.Max(share, DemandScenarios.Ranked(level, DemandScenarios.Count / 2) / tank.CapacityL);
+            sum += Math.Min(tank.CapacityL, DemandScenarios.Ranked(level, DemandScenarios.Count / 2));
         }
-        return windows[key] = new GrayWindow(close, lost, Math.Min(1, share));
+        return windows[key] = new GrayWindow(close, lost, sum);
+    }
+
+    /// <summary>Litres expected in a black tank at a moment, and what is above the level of one life in fifty.</summary>
+    /// <param name="from">The moment of its last dump; -1 for the start.</param>
+    /// <param name="moment">The moment.</param>
+    /// <param name="tank">Index of the tank.</param>
+    public (double Median, double Room) BlackAt(int from, int moment, int tank)
+    {
+        var t = Trip.Rig.Tanks[tank];
+        var level = Level(from, moment, tank, Residue(t) + StarterL(t));
+        var high = DemandScenarios.Ranked([.. level], (int)(DemandScenarios.Count * HighShares[^1]));
+        return (Math.Min(t.CapacityL, DemandScenarios.Ranked(level, DemandScenarios.Count / 2)), Math.Max(0, t.CapacityL - high));
     }
 
     private PlanSpan Excused(TankRole role, int from, int to, Func<PlanSpan> made)
@@ -229,16 +243,17 @@ internal sealed class PlanGrid
     private PlanSpan Span(int from, int to, int[] which, Func<Tank, double> after, bool share)
     {
         var lost = LifeSet.None;
-        var median = 0.0;
+        var (median, sum) = (0.0, 0.0);
         foreach (var t in which)
         {
             var tank = Trip.Rig.Tanks[t];
             var level = Level(from, to, t, after(tank));
             lost = LifeSet.Union(lost, LifeSet.Above(level, tank.CapacityL));
             var mid = Math.Min(tank.CapacityL, DemandScenarios.Ranked(level, DemandScenarios.Count / 2));
-            median = Math.Max(median, share ? mid / tank.CapacityL : mid);
+            median = Math.Max(median, share ? mid / tank.CapacityL : mid / tank.CapacityL * Black.CapacityL);
+            sum += mid;
         }
-        return new PlanSpan(lost, LifeSet.Counted(lost), median);
+        return new PlanSpan(lost, LifeSet.Counted(lost), median, sum);
     }
 
     private double[] Level(int from, int to, int t, double after)
@@ -284,8 +299,8 @@ internal sealed class PlanGrid
             if (stop.Hookup == StopHookup.DumpStation)
             {
                 // Nobody is asked to work at a hose at night.
-                var there = SensibleHours.NotBefore(Instant.Min(from + Duration.FromMinutes(5), to), stop.Zone);
-                if ((black || gray) && there <= to) yield return new PlanMoment(there, i, black, gray, Arrival: true, Opens: false);
+                var there = stop.OpenFrom(SensibleHours.NotBefore(Instant.Min(from + Duration.FromMinutes(5), to), stop.Zone));
+                if ((black || gray) && there <= to) yield return new PlanMoment(there.Value, i, black, gray, Arrival: true, Opens: false);
                 continue;
             }
             if (stop.Hookup == StopHookup.Full)

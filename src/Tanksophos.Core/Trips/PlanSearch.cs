@@ -9,7 +9,14 @@ namespace Tanksophos.Core.Trips;
 /// <param name="Black">Whether black is dumped, and gray after it; else gray alone.</param>
 /// <param name="TopUpL">Litres by which black is topped up before.</param>
 /// <param name="Close">When each gray is closed for the rinse, by tank index; empty where it is closed anyhow.</param>
-internal sealed record PlanChoice(int Moment, bool Black, double TopUpL, IReadOnlyDictionary<int, Instant> Close);
+internal sealed record PlanChoice(int Moment, bool Black, double TopUpL, IReadOnlyDictionary<int, Instant> Close)
+{
+    /// <summary>Blacks, by tank index, that are left for a later run: several blacks fill at their own pace.</summary>
+    public IReadOnlyList<int> Left { get; init; } = [];
+
+    /// <summary>Whether it empties a black tank.</summary>
+    public bool Empties(int tank) => Black && !Left.Contains(tank);
+}
 
 /// <summary>A sequence of dumps and what it costs.</summary>
 internal sealed record PlanFound(IReadOnlyList<PlanChoice> Choices, PlanCost Cost, bool Proven);
@@ -58,13 +65,16 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
     public const int MaxProven = 20_000;
     private const int KeptPerState = 3;
     // Nobody dumps lower than this without topping up.
-    private const double LowestDump = 0.5;
-    private const int HotMaxDays = 7;
+    public const double LowestDump = 0.5;
+    public const int HotMaxDays = 7;
     /// <summary>Black goes before gray: not within this time after gray went alone.</summary>
     public static readonly Duration BlackFirst = Duration.FromHours(3);
 
     /// <summary>No second black run at a stop within this time.</summary>
     public static readonly Duration NoSecondRun = Duration.FromHours(12);
+
+    // As bad as a tenth of a day too late.
+    private static readonly PlanCost AgainstTheRule = PlanCost.Late(0.1);
 
     private readonly Dictionary<(int, int, int), PlanCost> atLeast = [];
     private readonly Dictionary<(int, int, int), List<PlanStep>> steps = [];
@@ -130,7 +140,8 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
         {
             // Waiting on is no use once too many lives are lost.
             if ((!moment.Black || grid.BlackSpan(black, m).Count <= allowed.Black) && (!moment.Gray || grid.GraySpan(gray, m).Count <= allowed.Any))
-                Add(new PlanStep(black, gray, PlanCost.None, LifeSet.None, LifeSet.None, null));
+                Add(new PlanStep(black, gray, LeavesLow(m, black) && grid.Trip.Rules.LeavingLow == LeavingLowRule.TopUp ? AgainstTheRule : PlanCost.None,
+                    LifeSet.None, LifeSet.None, null));
             if (moment.Gray && gray < m) Add(GrayAlone(m, black, gray));
             if (moment.Black) foreach (var step in BlackRuns(m, black, gray)) Add(step);
         }
@@ -192,9 +203,12 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
         var wantsGray = grid.Grays.Length > 0 && !(inOpen && rules.GrayAtFullHookup == GrayAtFullHookup.Open);
         var always = PlanCost.Away(stop.Hookup == StopHookup.Full ? 0 : 1) + Late(black, moment.At, stop) + PlanCost.Dumps(1 + grid.Grays.Length)
             + PlanCost.Money(Paid(m, black, gray) ? 0 : stop.FeeMinor ?? 0, 0) + PlanCost.Waiting(stop.Busy ? 10 : 0);
+        // What the house rule would carry on goes only where it must.
+        if (rules.LeavingLow == LeavingLowRule.CarryOn && stop.Hookup == StopHookup.Full && stop != grid.Trip.Stops[^1]
+            && span.Median < (rules.DumpBlackAt - 0.005) * grid.Black.CapacityL) always += AgainstTheRule;
         foreach (var window in Windows(m, black, gray, inOpen, wantsGray))
         {
-            var missing = wantsGray ? PlanCost.GrayShort(grid.Grays.Max(t => grid.GrayTarget(grid.Trip.Rig.Tanks[t])) - window.Share) : PlanCost.None;
+            var missing = wantsGray ? PlanCost.GrayShort(1 - window.SumL / grid.GrayTargetL) : PlanCost.None;
             foreach (var (litres, lost) in grid.Fills(black, m))
             {
                 var reached = (span.Median + litres) / grid.Black.CapacityL;
@@ -204,6 +218,14 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
                 yield return new PlanStep(m, inOpen ? gray : m, cost, LifeSet.Union(lost, window.Lost), lost, new PlanChoice(m, true, litres, window.Close));
             }
         }
+    }
+
+    // Whether the rig leaves a site with a sewer here, not for good, with something worth a dump in black.
+    private bool LeavesLow(int m, int black)
+    {
+        var moment = grid.Moments[m];
+        return moment.Black && grid.LastOf[moment.Stop] == m && m != grid.LastBlackMoment && grid.Trip.Stops[moment.Stop].Hookup == StopHookup.Full
+            && grid.BlackSpan(black, m).Median >= CarriedOn.WorthNaming * grid.Black.CapacityL && !Within(black, m, NoSecondRun);
     }
 
     // Whether an earlier drain was at the same stop, less than so long before.
@@ -218,7 +240,7 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
         if (!inOpen)
         {
             var span = grid.GraySpan(gray, m);
-            return [new GrayWindow(NoWindow, span.Lost, span.Median)];
+            return [new GrayWindow(NoWindow, span.Lost, span.SumL)];
         }
         var after = black >= 0 && grid.Moments[black].Stop == grid.Moments[m].Stop ? black : -1;
         if (!wanted) return [grid.Window(m, PlanGrid.Goals.Length - 1, after)];
@@ -227,7 +249,7 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
         for (var goal = 0; goal < PlanGrid.Goals.Length; goal++)
         {
             var window = grid.Window(m, goal, after);
-            if (!kept.Any(k => k.Share >= window.Share && LifeSet.Within(k.Lost, window.Lost))) kept.Add(window);
+            if (!kept.Any(k => k.SumL >= window.SumL && LifeSet.Within(k.Lost, window.Lost))) kept.Add(window);
         }
         return kept;
     }

@@ -107,6 +107,13 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     // Not at night, if the stay has a morning.
     private static Instant Waking(Instant at, Stop stop) => SensibleHours.NotBefore(at, stop.Zone) is var hour && hour < stop.Depart.ToInstant() ? hour : at;
 
+    // Somewhat before the departure; where that is at night and so is the arrival, as soon as people are up.
+    private static Instant BeforeLeaving(Stop stop)
+    {
+        var at = SensibleHours.NotAfter(stop.Depart.ToInstant() - Duration.FromMinutes(25), stop.Zone);
+        return at >= stop.Arrive.ToInstant() ? at : Instant.Min(SensibleHours.NotBefore(stop.Arrive.ToInstant(), stop.Zone), stop.Depart.ToInstant());
+    }
+
     private IEnumerable<Tank> Of(TankRole role) => rig.Tanks.Where(t => t.Role == role);
 
     // The galley is the dirtiest: what runs after it rinses the hose.
@@ -182,15 +189,15 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         var jug = rig.Equipment?.JugL;
         var filled = !threaded && jug is > 0 && before == index - 1 && before is { } place && trip.Stops[place].Depart.ToInstant() > grid.Begin;
         if (filled && before is { } b)
-            Add(SensibleHours.NotAfter(trip.Stops[b].Depart.ToInstant() - Duration.FromMinutes(25), trip.Stops[b].Zone), b, PlanActionKind.FillJug, null,
-                PlanWhy.JugRinses, a => a with { WaterL = jug });
+            Add(BeforeLeaving(trip.Stops[b]), b, PlanActionKind.FillJug, null, PlanWhy.JugRinses, a => a with { WaterL = jug });
         Scrub(index, moment);
+        var blacks = grid.Blacks.Where(choice.Empties).Select(t => rig.Tanks[t]).ToList();
         if (choice.TopUpL >= 1)
-            foreach (var black in Of(TankRole.Black))
+            foreach (var black in blacks.Where(b => TopUpL(choice, b) >= 1))
                 Add(at - Duration.FromMinutes(15), index, PlanActionKind.TopUp, black.Id, PlanWhy.BelowRush,
-                a => a with { WaterL = Math.Round(choice.TopUpL) });
+                a => a with { WaterL = Math.Round(TopUpL(choice, black)) });
         var clock = at;
-        foreach (var black in Of(TankRole.Black))
+        foreach (var black in blacks)
         {
             Add(clock, index, PlanActionKind.Dump, black.Id, own ? PlanWhy.OwnSewer : station ? PlanWhy.WontLastToSewer : PlanWhy.LastSewer);
             clock += Duration.FromMinutes(RunMinutes.BlackDrain + 1);
@@ -213,7 +220,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
                 clock += Duration.FromMinutes(RunMinutes.GrayDrain);
             }
         }
-        foreach (var black in Of(TankRole.Black))
+        foreach (var black in blacks)
         {
             clock += Duration.FromMinutes(RunMinutes.Starter);
             var (litres, reason) = Starter(index, choice, black);
@@ -224,6 +231,17 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         if (station) stationMinutes += RunMinutes.SetUp + (clock - at).TotalMinutes + RunMinutes.Stow;
         return clock;
     }
+
+    // One black is topped up as it was found; of several each as far as it is itself below the rush level.
+    private double TopUpL(PlanChoice choice, Tank black)
+    {
+        if (grid.Blacks.Length == 1) return choice.TopUpL;
+        var t = Index(black);
+        var (median, room) = grid.BlackAt(choices.LastOrDefault(c => c.Moment < choice.Moment && c.Empties(t))?.Moment ?? -1, choice.Moment, t);
+        return Math.Floor(Math.Min(Math.Max(trip.Rules.DumpBlackAt, HouseRules.Default.DumpBlackAt) * black.CapacityL - median, room));
+    }
+
+    private int Index(Tank tank) => rig.Tanks.ToList().IndexOf(tank);
 
     private enum FlushStage { Passing, Staying, Leaving, Last }
 
@@ -320,7 +338,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
             || (grid.End - grid.Begin).TotalDays < ShortestForScrubDays) return;
         else if (trip.Rules.DeepClean == DeepCleanRule.EachTrip && (earlier.Count > 0 || !LastWithDrive(moment))) return;
         else why = trip.Rules.DeepClean == DeepCleanRule.Monthly ? PlanWhy.Monthly : PlanWhy.OncePerTrip;
-        foreach (var black in Of(TankRole.Black))
+        foreach (var black in choices.First(c => c.Black && grid.Moments[c.Moment] == moment) is var run ? grid.Blacks.Where(run.Empties).Select(t => rig.Tanks[t]) : [])
         {
             var scrub = DoseCalculator.Compute(DoseRecipe.TravelScrub, new DoseCase(black.CapacityL) { Recovery = recovery });
             Add(at, index - 1, PlanActionKind.ScrubBeforeDrive, black.Id, why,
@@ -337,7 +355,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         var lasts = Duration.FromDays(Shelf.LastsDays(rig, trip.Rules.Treatment));
         foreach (var black in Of(TankRole.Black))
         {
-            var dumps = choices.Where(c => c.Black).Select(c => grid.Moments[c.Moment].At).ToList();
+            var dumps = choices.Where(c => c.Empties(Index(black))).Select(c => grid.Moments[c.Moment].At).ToList();
             for (var k = -1; k < dumps.Count; k++)
             {
                 var since = k < 0 ? grid.Begin - Duration.FromDays(trip.Start.DaysSinceBlackDump ?? 0) : dumps[k];

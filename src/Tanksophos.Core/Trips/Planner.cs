@@ -41,6 +41,7 @@ public static class Planner
         }
         if (best is { } found)
         {
+            found = (found.Grid, Apart(found.Grid, found.Found, judges, allowed));
             // More starter water before dry stretches, where there is room for it; no valve moved for minutes, where it holds without.
             Plan Written(bool generous, bool tidy) => new PlanWriter(found.Grid, judges, found.Found, generous) { Tidy = tidy }.Write();
             foreach (var (generous, tidy) in new[] { (true, true), (false, true), (true, false) })
@@ -55,6 +56,34 @@ public static class Planner
             return Within(grid, judges, allowed) is { } made && (than is not { } t || made.Found.Cost.ThroughDumps.CompareTo(t.Found.Cost.ThroughDumps) < 0)
                 ? made : null;
         }
+    }
+
+    // Several blacks: the search takes them as one, by the fullest. One that would go below half stays for a later run, if it lasts until then and its days
+    // allow; the last run empties all.
+    private static PlanFound Apart(PlanGrid grid, PlanFound found, DemandScenarios judges, AllowedLives allowed)
+    {
+        if (grid.Blacks.Length < 2) return found;
+        List<PlanChoice> choices = [.. found.Choices];
+        var joint = new PlanWriter(grid, judges, found, generous: false).Lost();
+        // Where nothing holds it gets no worse.
+        allowed = new AllowedLives(Math.Max(allowed.Any, joint.Any), Math.Max(allowed.Black, joint.Black));
+        for (var i = 0; i < choices.Count; i++)
+        {
+            if (!choices[i].Black || grid.Trip.Wished(grid.Trip.Stops[grid.Moments[choices[i].Moment].Stop].Id, TankRole.Black, DumpWish.Here)) continue;
+            foreach (var t in grid.Blacks)
+            {
+                var next = choices.FindIndex(i + 1, c => c.Empties(t));
+                if (next < 0 || choices[i].Left.Count == grid.Blacks.Length - 1) continue;
+                var before = i > 0 && choices.FindLastIndex(i - 1, i, c => c.Empties(t)) is >= 0 and var b ? choices[b].Moment : -1;
+                if (grid.BlackAt(before, choices[i].Moment, t).Median >= PlanSearch.LowestDump * grid.Trip.Rig.Tanks[t].CapacityL) continue;
+                var since = before < 0 ? grid.Begin - NodaTime.Duration.FromDays(grid.Trip.Start.DaysSinceBlackDump ?? 0) : grid.Time(before);
+                if ((grid.Time(choices[next].Moment) - since).TotalDays > grid.Trip.Rules.MaxDays) continue;
+                var tried = new List<PlanChoice>(choices) { [i] = choices[i] with { Left = [.. choices[i].Left, t] } };
+                var lost = new PlanWriter(grid, judges, found with { Choices = tried }, generous: false).Lost();
+                if (allowed.Holds(lost.Any, lost.Black)) choices = tried;
+            }
+        }
+        return found with { Choices = choices };
     }
 
     // Stops that need not divert for the same dumps are left out; then the plan is sought again.
@@ -105,7 +134,7 @@ public static class Planner
             found = new PlanSearch(grid, allowed with { Any = Math.Min(more, DemandScenarios.Count - 1) }).Best();
         for (var more = allowed.Black * 2 + 8; found is null && more < DemandScenarios.Count * 2; more *= 2)
             found = new PlanSearch(grid, new AllowedLives(DemandScenarios.Count - 1, Math.Min(more, DemandScenarios.Count - 1))).Best();
-        return new PlanWriter(grid, judges, found ?? effort.Everything(), generous: false).Write();
+        return new PlanWriter(grid, judges, Apart(grid, found ?? effort.Everything(), judges, allowed), generous: false).Write();
     }
 }
 

@@ -75,6 +75,44 @@ public sealed record Stop(string Id, string Name, DateTimeZone Zone, OffsetDateT
     /// <summary>Fee in the smallest coin.</summary>
     public int? FeeMinor { get; init; }
 
+    /// <summary>When a dump station opens, in local time; null if it always is.</summary>
+    public LocalTime? Opens { get; init; }
+
+    /// <summary>When it closes; null if it never does.</summary>
+    public LocalTime? Closes { get; init; }
+
+    /// <summary>The same stay at a place that is known: what is connected stays as it is said now, the rest of the place is as it was.</summary>
+    /// <param name="known">The place as it was entered the last time.</param>
+    public Stop AsKnown(Stop known)
+    {
+        ArgumentNullException.ThrowIfNull(known);
+        return known.Hookup != Hookup ? this with { Name = known.Name } : this with
+        {
+            Name = known.Name,
+            RinseWater = known.RinseWater,
+            Busy = known.Busy,
+            FeeMinor = known.FeeMinor,
+            Opens = known.Opens,
+            Closes = known.Closes,
+            Septic = known.Septic,
+            DumpStation = known.DumpStation,
+        };
+    }
+
+    /// <summary>Whether a station is open at a moment; places other than stations always are.</summary>
+    public bool IsOpenAt(Instant moment) => Hookup != StopHookup.DumpStation || moment.InZone(Zone).TimeOfDay is var time && !(time < Opens) && !(time >= Closes);
+
+    /// <summary>Whether a station is closed during the whole stay, so that nothing can be dumped.</summary>
+    public bool IsClosed => OpenFrom(Arrive.ToInstant()) is null;
+
+    /// <summary>The first moment of the stay, not before the given one, at which it is open; null if there is none.</summary>
+    public Instant? OpenFrom(Instant from)
+    {
+        var (at, until) = (Instant.Max(from, Arrive.ToInstant()), Depart.ToInstant());
+        for (; at <= until; at += Duration.FromMinutes(5)) if (IsOpenAt(at)) return at;
+        return null;
+    }
+
     /// <summary>Its sewer runs into a septic system.</summary>
     public bool Septic { get; init; }
 

@@ -76,6 +76,11 @@ internal static class TripSays
         $" Black alone: {probability}. Your rule allows {allowed}, because sewage is worse than dishwater.";
     public static string ChanceATankOverflowsYourRule(string overflowProbability, string percent, string blackOverflowRisk) =>
         $"{overflowProbability} chance a tank overflows. Your rule allows {percent}.{blackOverflowRisk}";
+    public static string Opens => "Opens";
+    public static string Closes => "Closes";
+    public static string LaterThanItOpens => "use a time later than it opens.";
+    public static string ClosedWhileThere(string name, string hours) => $"{name} is closed when you get there ({hours}). Change the hour, or dump elsewhere.";
+    public static string LookFirst => "Look first.";
     public static string Rinsing => "Rinsing";
     public static string Doses => "Doses";
     public static string AtStations => "At stations";

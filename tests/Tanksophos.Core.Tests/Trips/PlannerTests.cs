@@ -109,10 +109,10 @@ public class PlannerTests
                     open.Values.ShouldNotContain(true, $"gray open at {action}: {Told(trip, plan)}");
                     var after = plan.Actions.Where(a => a.Stop == action.Stop && a.At.ToInstant() >= at
                         && a.At.ToInstant() - at <= Duration.FromHours(3)).ToList();
-                    after.ShouldContain(a => a.Kind == PlanActionKind.Flush && a.Tank == "black");
-                    after.ShouldContain(a => a.Kind == PlanActionKind.StarterWater && a.Tank == "black");
+                    after.ShouldContain(a => a.Kind == PlanActionKind.Flush && a.Tank == action.Tank);
+                    after.ShouldContain(a => a.Kind == PlanActionKind.StarterWater && a.Tank == action.Tank);
                     if (trip.Rules.Treatment is not (TreatmentSchool.WaterOnly or TreatmentSchool.BoraxSoap))
-                        after.ShouldContain(a => a.Kind == PlanActionKind.Dose && a.Tank == "black");
+                        after.ShouldContain(a => a.Kind == PlanActionKind.Dose && a.Tank == action.Tank);
                     plan.Actions.ShouldNotContain(a => a.Kind == PlanActionKind.Dump && a.Tank == "gray" && a.Stop == action.Stop && a.At.ToInstant() <= at
                         && at - a.At.ToInstant() < Duration.FromHours(3), $"black goes first: {Told(trip, plan)}");
                     break;
@@ -141,6 +141,76 @@ public class PlannerTests
         plan.Actions.ShouldNotContain(a => a.Kind == PlanActionKind.CutUse);
         foreach (var points in plan.Levels.Values)
             points.ShouldAllBe(p => p.Level.P05L >= 0 && p.Level.P05L <= p.Level.P50L && p.Level.P50L <= p.Level.P95L && double.IsFinite(p.Level.P95L));
+    }
+
+    // The main bath and a small half bath that is used little.
+    private static Rig TwoBlacks => Rig with
+    {
+        Tanks = [Rig.Tanks[0] with { UsageShare = 0.85 }, new Tank("half-bath", "Half bath", TankRole.Black, 110) { UsageShare = 0.15 }, Rig.Tanks[1]],
+    };
+
+    [Fact]
+    public void No_plan_breaks_a_law_with_two_blacks() => AnyTrip.Sample(trip =>
+    {
+        var two = trip with { Rig = TwoBlacks };
+        KeepsTheLaws(two, Planner.Make(two));
+    }, iter: 15);
+
+    [Fact]
+    public void Two_blacks_go_each_at_its_own_pace()
+    {
+        var trip = Trip(null, Stop("one", 0, 2, StopHookup.Partial), Stop("site", 2, 12, StopHookup.Full), Stop("two", 12, 14, StopHookup.Partial),
+            Stop("home", 14, 20, StopHookup.Full)) with
+        { Rig = TwoBlacks };
+        var plan = Planner.Make(trip with { Rules = HouseRules.Default with { MaxDays = 25 } });
+
+        int Dumps(string tank) => plan.Actions.Count(a => a.Kind == PlanActionKind.Dump && a.Tank == tank);
+        Dumps("black").ShouldBeGreaterThan(Dumps("half-bath"));
+        Dumps("half-bath").ShouldBeGreaterThan(0);
+        // What is left for later gets nothing that belongs to a dump.
+        foreach (var dose in plan.Actions.Where(a => a.Kind is PlanActionKind.StarterWater or PlanActionKind.Flush && a.Tank == "half-bath"))
+            plan.Actions.ShouldContain(a => a.Kind == PlanActionKind.Dump && a.Tank == "half-bath" && a.Stop == dose.Stop);
+        // Each is topped up by what it lacks itself.
+        foreach (var top in plan.Actions.Where(a => a.Kind == PlanActionKind.TopUp))
+        {
+            var dump = plan.Actions.First(a => a.Kind == PlanActionKind.Dump && a.Tank == top.Tank && a.At.ToInstant() > top.At.ToInstant());
+            dump.ExpectedL!.Value.ShouldBeLessThanOrEqualTo(trip.Rig.Find(top.Tank)!.CapacityL);
+        }
+    }
+
+    // A week at a sewer with black a good half full when the rig leaves, then a few days without one, then a sewer again.
+    [Fact]
+    public void Black_below_its_level_is_topped_up_or_carried_on_as_the_house_wants()
+    {
+        Plan With(LeavingLowRule rule) => Planner.Make(Trip(HouseRules.Default with { LeavingLow = rule, MaxDays = 20 }, Stop("one", 0, 2, StopHookup.Full),
+            Stop("two", 2, 4, StopHookup.Full), Stop("three", 4, 7, StopHookup.Full)));
+        bool Leaves(Plan plan) => plan.Actions.Any(a => a is { Kind: PlanActionKind.Dump, Tank: "black", Stop: "one" });
+        var (light, carried) = (With(LeavingLowRule.TopUp), With(LeavingLowRule.CarryOn));
+        Leaves(light).ShouldBeTrue();
+        Leaves(carried).ShouldBeFalse();
+        carried.Feasible.ShouldBeTrue();
+        var trip = Trip(null, Stop("one", 0, 2, StopHookup.Full), Stop("two", 2, 4, StopHookup.Full), Stop("three", 4, 7, StopHookup.Full));
+        CarriedOn.Of(trip, carried)[0].ShouldSatisfyAllConditions(c => c.Stop.ShouldBe("one"), c => c.Litres.ShouldBeInRange(0.25 * Given.BlackL, Given.BlackL));
+        CarriedOn.Of(trip, light).ShouldNotContain(c => c.Stop == "one");
+    }
+
+    [Fact]
+    public void A_station_is_used_in_its_hours_or_not_at_all()
+    {
+        var early = Stop("station", 4, 4, StopHookup.DumpStation) with { Opens = new LocalTime(11, 30), Closes = new LocalTime(17, 0) };
+        var trip = Trip(null, Stop("dry", 0, 4, StopHookup.Dry, people: 4), early, Stop("more", 4, 8, StopHookup.Dry, people: 4));
+        var plan = Planner.Make(trip);
+        plan.Actions.Where(a => a.Kind == PlanActionKind.Dump && a.Stop == "station").ShouldNotBeEmpty();
+        plan.Actions.Where(a => a.Kind == PlanActionKind.Dump && a.Stop == "station").ShouldAllBe(a => a.At.Hour * 60 + a.At.Minute >= 11 * 60 + 30);
+
+        var shut = trip with { Stops = [trip.Stops[0], early with { Opens = new LocalTime(14, 0) }, trip.Stops[2]] };
+        shut.Stops[1].IsClosed.ShouldBeTrue();
+        Planner.Make(shut).Actions.ShouldNotContain(a => a.Stop == "station");
+        // The document keeps the hours; a wrong one is named.
+        var read = TripFormat.Read(TripFormat.Write(shut));
+        read.Value!.Stops[1].Opens.ShouldBe(new LocalTime(14, 0));
+        var text = System.Text.Encoding.UTF8.GetString(TripFormat.Write(shut)).Replace("\"17:00\"", "\"25:00\"", StringComparison.Ordinal);
+        TripFormat.Read(System.Text.Encoding.UTF8.GetBytes(text)).Errors.ShouldContain(e => e.Path == "stops[1].closes");
     }
 
     [Fact]
@@ -404,7 +474,7 @@ public class PlannerTests
     [Fact]
     public void Costs_compare_term_by_term_and_add_up()
     {
-        PlanCost[] order = [PlanCost.Waiting(9), PlanCost.Money(3, 0), PlanCost.Distance(0.2), PlanCost.Dumps(1), PlanCost.GrayShort(0.1),
+        PlanCost[] order = [PlanCost.Waiting(9), PlanCost.Money(3, 0), PlanCost.Distance(0.2), PlanCost.Dumps(1), PlanCost.GrayShort(0.2),
             PlanCost.CarriedHome, PlanCost.Late(0.1), PlanCost.Away(1), PlanCost.Low(1)];
         for (var i = 1; i < order.Length; i++)
         {

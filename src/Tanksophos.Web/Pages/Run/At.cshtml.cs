@@ -26,6 +26,9 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore sto
     /// <summary>The check of the hose run done at this place before; null for none.</summary>
     public PlaceSetUp? Known => runs.SetUp(Run.RigId, Run.Place);
 
+    /// <summary>The newest check anywhere: what is the rig's own is not asked again.</summary>
+    public PlaceSetUp? Last => runs.LastSetUp(Run.RigId);
+
     /// <summary>What was written when the run ended.</summary>
     public IReadOnlyList<LogEntry> Entries => written ??= RunEntries.Build(Run.Key, Run.State, Run.Zone, house.Rig!.Rig);
 

@@ -30,12 +30,13 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     /// <summary>Header by which the page's own script asks for the board alone.</summary>
     public const string PartHeader = "X-Part";
 
-    private const int MaxName = 120;
+    private const int MaxName = 120, MostPlaces = 200;
 
     private TripNow? now;
     private Agenda? agenda;
     private IReadOnlyList<PlanRun>? runs;
     private IReadOnlyList<StoredTrip>? all;
+    private IReadOnlyList<Stop>? places;
 
     /// <summary>The trip in front; null if there is none yet.</summary>
     public StoredTrip? Stored { get; private set; }
@@ -109,6 +110,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         var index = before is { Length: > 0 } ? itinerary.Stops.ToList().FindIndex(s => s.Id == before) : itinerary.Stops.Count;
         if (index < 0) return Bad(TripSays.NewStopTheStopAfterIt);
         var added = Itinerary.UsualStop(itinerary.FreshId(), named, zone, date, stays, connected, people);
+        // What a place was the last time it still is: its tap, queue, fee, hours.
+        if (Places.FirstOrDefault(p => Itinerary.IsSamePlace(p.Name, named)) is { } known) added = added.AsKnown(known);
         // Where the rig stands already the stay goes on from now; nobody drives there.
         var now = house.Now.InZone(zone);
         if (itinerary.Stops.Count == 0 && date == now.Date && house.Now < added.Depart.ToInstant() && IsHere(named))
@@ -116,12 +119,15 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         return Sound(itinerary.Add(added, index));
     });
 
-    private bool IsHere(string name) =>
-        house.RigSnapshot.Advice.Circumstances.Place is { } here && string.Equals(here.Trim(), name.Trim(), StringComparison.OrdinalIgnoreCase);
+    private bool IsHere(string name) => house.RigSnapshot.Advice.Circumstances.Place is { } here && Itinerary.IsSamePlace(here, name);
+
+    /// <summary>Places of this rig's trips, each as it was entered last.</summary>
+    public IReadOnlyList<Stop> Places => places ??= [.. All.OrderByDescending(t => t.Itinerary.Ends ?? NodaTime.Instant.MinValue).SelectMany(t => t.Itinerary.Stops.Reverse())
+        .DistinctBy(s => s.Name.Trim().ToUpperInvariant()).Take(MostPlaces)];
 
     /// <summary>Everything that can be said of a stop.</summary>
     public IActionResult OnPostStop(int? trip, string? stop, string? name, string? nights, string? begin, string? arrive, string? depart, string? hookup,
-        string? people, string? drive, string? high, string? rinse, bool busy, string? fee, bool septic, bool station, string? zone) =>
+        string? people, string? drive, string? high, string? rinse, bool busy, string? fee, bool septic, bool station, string? zone, string? opens, string? closes) =>
         Edit(trip, itinerary =>
         {
             if (itinerary.Stops.FirstOrDefault(s => s.Id == stop) is not { } found) return Bad(TripSays.StopItIsNoLongerThere);
@@ -157,6 +163,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
                 feeMinor = paid;
             }
             if (!TimeOf(arrive, out var from) || !TimeOf(depart, out var to)) return Bad(At("hours") + TripSays.ATimeSuchAs1500);
+            if (!TimeOf(opens, out var openFrom) || !TimeOf(closes, out var openTo)) return Bad(At("hours") + TripSays.ATimeSuchAs1500);
+            if (openFrom >= openTo) return Bad(At("closes") + TripSays.LaterThanItOpens);
             if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone ?? old.Zone.Id) is not { } there)
                 return Bad(At("zone") + TripSays.NoZoneIsCalledEnterA(zone));
             var first = itinerary.Stops[0].Id == old.Id;
@@ -185,6 +193,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
                 RinseWater = isStation ? Codes<RinseWater>.TryParse(rinse, out var tap) ? tap : RinseWater.Unthreaded : null,
                 Busy = busy && isStation,
                 FeeMinor = feeMinor,
+                Opens = isStation ? openFrom : null,
+                Closes = isStation ? openTo : null,
                 Septic = septic,
                 DumpStation = station && connected is StopHookup.Partial or StopHookup.GrayDrain or StopHookup.Dry,
             })!;

@@ -50,6 +50,12 @@ export default () => ({
     this.send(form.action, body);
   },
 
+  // A place that was entered before has the hookup that it had.
+  known(event) {
+    const place = [...this.$root.querySelectorAll('#places option')].find(o => o.value.toLowerCase() === event.target.value.trim().toLowerCase());
+    if (place) event.target.form.elements.hookup.value = place.dataset.hookup;
+  },
+
   pressed(event) {
     const link = event.target.closest('[data-compare]');
     if (link) {
