@@ -190,8 +190,8 @@ public sealed class PlanWords(Rig rig, Units units, TimeStyle? style = null)
     public string Carried(CarriedOn carried, string place)
     {
         ArgumentNullException.ThrowIfNull(carried);
-        return $"{TimeWords.Capital(Name(carried.Tank))} rides along from {place}: about {units.Volume(carried.Litres)}, {units.Load(carried.Litres * CarriedOn.KgPerL)} of "
-            + "water. The drive loosens what sits at the bottom.";
+        return $"{TimeWords.Capital(Name(carried.Tank))} rides along from {place}: about {units.Volume(carried.Litres)}, "
+            + $"{units.Load(carried.Litres * CarriedOn.KgPerL)} of water. The drive loosens what sits at the bottom.";
     }
 
     /// <summary>When a station is open; empty if it always is.</summary>

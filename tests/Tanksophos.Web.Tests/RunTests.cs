@@ -353,6 +353,13 @@ public sealed class RunTests : IDisposable
         await BeginAsync();
         Run(2).State.Script.Steps.ShouldNotContain(s => s.Kind == RunStepKind.SetUp);
         Runs(r => r.SetUp(1, "Nettle Bench")).ShouldBeNull();
+        await app.PostAsync("/run", "/run/2?handler=Press", ("step", Run(2).State.Step.Id), ("press", "break-off"));
+        // At another place what belongs to the rig is as it was.
+        await app.PostAsync("/", "/?handler=Stay", ("id", Guid.NewGuid().ToString()), ("place", "Nettle Bench"), ("hookup", "full"));
+        await BeginAsync();
+        var page = await app.GetAsync("/run/3");
+        page.ShouldShow("[data-of-rig=known] [name=outlet][value='18 in']");
+        page.ShouldShow("[name=sewer][value='']");
     }
 
     [Fact]

@@ -184,6 +184,60 @@ public sealed class TripTests : IDisposable
         Stops.Stops.Count.ShouldBe(4);
     }
 
+    // A station's tap, fee and hours are told once; another trip that goes there knows them, and says so if it comes at the wrong hour.
+    [Fact]
+    public async Task A_place_that_is_known_is_taken_as_it_was()
+    {
+        (await Edit("Stop", ("stop", "s3"), ("name", "Crossroads station"), ("people", "2"), ("hookup", "dump-station"), ("drive", "1"), ("fee", "12.50"),
+            ("rinse", "none"), ("arrive", "11:00"), ("opens", "14:00"), ("closes", "13:00"))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        var (_, html) = await Edit("Stop", ("stop", "s3"), ("name", "Crossroads station"), ("people", "2"), ("hookup", "dump-station"), ("drive", "1"),
+            ("fee", "12.50"), ("rinse", "none"), ("arrive", "11:00"), ("opens", "14:00"), ("closes", "17:00"));
+        html.ShouldShow("[data-closed=s3]");
+        Now().Plan!.Actions.ShouldNotContain(a => a.Stop == "s3" && a.Kind == PlanActionKind.Dump);
+
+        await app.PostAsync("/trip", "/trip?handler=New", ("name", "Back again"));
+        var id = Trips(t => t.Of(1).Max(x => x.Id));
+        var page = await app.GetAsync($"/trip?trip={id}");
+        page.ShouldShow("#places option[value='Crossroads station'][data-hookup=dump-station]");
+        await app.PostAsync($"/trip?trip={id}", $"/trip?handler=Add&trip={id}", ("name", " crossroads STATION"), ("hookup", "dump-station"), ("begin", "2026-08-01"));
+        var stop = Trips(t => t.Find(1, id)!.Itinerary).Stops.ShouldHaveSingleItem();
+        (stop.Name, stop.FeeMinor, stop.RinseWater, stop.Opens, stop.Closes).ShouldBe(("Crossroads station", 1250, RinseWater.None, new LocalTime(14, 0),
+            new LocalTime(17, 0)));
+        // With another hookup it is only the name that is known.
+        await app.PostAsync($"/trip?trip={id}", $"/trip?handler=Add&trip={id}", ("name", "Crossroads station"), ("hookup", "full"), ("nights", "2"));
+        Trips(t => t.Find(1, id)!.Itinerary).Stops[1].FeeMinor.ShouldBeNull();
+    }
+
+    [Fact]
+    public async Task The_looks_stand_at_the_runs_they_decide()
+    {
+        // A rig that nobody knows yet.
+        const string log = """
+            { "format": "tanksophos-logbook", "version": 1, "rig": { "name": "New rig", "kind": "van", "people": 2, "tanks": [
+              { "id": "black", "name": "Black", "role": "black", "capacityL": 150, "monitor": { "kind": "none" } },
+              { "id": "gray", "name": "Gray", "role": "gray", "capacityL": 190, "monitor": { "kind": "none" } } ] },
+              "entries": [
+                { "id": "a", "type": "stay", "at": "2026-06-09T10:00:00-06:00", "place": "Quail Flat", "hookup": "dry" },
+                { "id": "b", "type": "dump", "at": "2026-06-09T09:30:00-06:00", "tank": "black", "flow": "rush" },
+                { "id": "c", "type": "dump", "at": "2026-06-09T09:40:00-06:00", "tank": "gray", "flow": "rush" } ] }
+            """;
+        await app.ConfirmAsync((await app.UploadAsync(log, into: "new")).Html, "new");
+        var rig = app.NewestRig;
+        await app.PostAsync("/trip", "/trip?handler=New", ("name", "Long stay"));
+        var id = Trips(t => t.Of(rig).Max(x => x.Id));
+        foreach (var (name, nights, hookup) in new[] { ("Quail Flat", "3", "dry"), ("Quail Park", "7", "full") })
+            await app.PostAsync($"/trip?trip={id}", $"/trip?handler=Add&trip={id}", ("name", name), ("nights", nights), ("hookup", hookup));
+        using var scope = app.Services.CreateScope();
+        var now = scope.ServiceProvider.GetRequiredService<TripService>().Of(scope.ServiceProvider.GetRequiredService<RigStore>().Find(rig)!,
+            Trips(t => t.Find(rig, id)!));
+        now.Looked!.Looks.ShouldNotBeEmpty();
+        var html = await app.GetAsync($"/trip?trip={id}");
+        html.ShouldShow($"[data-looks='{now.Looked.Looks.Count}']");
+        Regex.Count(html, "data-look=\"(leave-out|let-out)\"").ShouldBe(now.Looked.Looks.Count);
+        (await app.GetAsync($"/trip/sheet?trip={id}")).ShouldContain(new PlanWords(app.With(s => s.Find(rig)!).Rig, Units.Us)
+            .Look(now.Looked.Looks[0], now.Stop(now.Looked.Looks[0].Stop)));
+    }
+
     [Fact]
     public async Task A_wish_is_planned_around_and_taken_back()
     {

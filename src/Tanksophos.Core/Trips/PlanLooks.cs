@@ -12,7 +12,8 @@ public enum LookFork
     LeaveOut,
 
     /// <summary>
-    /// Gray is closed earlier than in the plan without looks; is it above the limit, some of it is let out, black shut: down to about <see cref="PlanLook.LeftShare"/>.
+    /// Gray is closed earlier than in the plan without looks; is it above the limit, some of it is let out, black shut: down to
+    /// about <see cref="PlanLook.LeftShare"/>.
     /// </summary>
     LetOut,
 }
@@ -150,7 +151,8 @@ public static class PlanLooks
                 }
             }
             var plain = taken.Count > 0 ? judge.Live([], out _) : letter;
-            while (taken.Count > 0 && judge.Live(taken, out _) is var judged && (judged.Overflow > plain.Overflow || judged.BlackOverflow > plain.BlackOverflow))
+            while (taken.Count > 0 && judge.Live(taken, out _) is var judged
+                && (judged.Overflow > plain.Overflow || judged.BlackOverflow > plain.BlackOverflow))
             {
                 // The one without which the rest is best goes.
                 taken.RemoveAt(Enumerable.Range(0, taken.Count).MinBy(i =>
@@ -221,7 +223,8 @@ public static class PlanLooks
             if (r.Stop.Hookup == StopHookup.DumpStation && stop > 0)
             {
                 var before = trip.Stops[stop - 1];
-                return (Instant.Max(before.Arrive.ToInstant(), SensibleHours.NotAfter(before.Depart.ToInstant() - Duration.FromHours(1), before.Zone)), stop - 1);
+                var leaving = SensibleHours.NotAfter(before.Depart.ToInstant() - Duration.FromHours(1), before.Zone);
+                return (Instant.Max(before.Arrive.ToInstant(), leaving), stop - 1);
             }
             var closes = steps.Where(s => s.Part == Part.CloseFor && s.Run == run).Select(s => (Instant?)s.At).Min();
             var begins = Instant.Min(r.At.ToInstant(), closes ?? Instant.MaxValue) - Duration.FromMinutes(10);
@@ -367,7 +370,7 @@ public static class PlanLooks
                     if (leftOut[c.Run, i]) continue;
                     var below = true;
                     for (var t = 0; t < tanks.Count; t++)
-                        if (c.Limits[t] > 0 && level[t][i] + ReadingSd * tanks[t].CapacityL * noise[which].Normal() > c.Limits[t] * tanks[t].CapacityL) below = false;
+                        if (c.Limits[t] > 0 && level[t][i] / tanks[t].CapacityL + ReadingSd * noise[which].Normal() > c.Limits[t]) below = false;
                     if (c.Look.Fork == LookFork.LeaveOut ? !below : below) continue;
                     if (!counted[which][i]) taken[which]++;
                     counted[which][i] = true;
@@ -375,7 +378,11 @@ public static class PlanLooks
                     else
                     {
                         for (var t = 0; t < tanks.Count; t++)
-                            if (c.Limits[t] > 0) level[t][i] = Math.Min(level[t][i], (PlanLook.LeftShare + ReadingSd * noise[which].Normal()) * tanks[t].CapacityL);
+                        {
+                            if (c.Limits[t] <= 0) continue;
+                            var left = PlanLook.LeftShare + ReadingSd * noise[which].Normal();
+                            level[t][i] = Math.Min(level[t][i], left * tanks[t].CapacityL);
+                        }
                     }
                 }
             }
@@ -385,7 +392,7 @@ public static class PlanLooks
             {
                 var step = steps[s];
                 var earlier = step.Part == Part.CloseFor
-                    ? looks.Where(c => c.Run == step.Run && c.Look.CloseAt is not null).Select(c => (Instant?)c.Look.CloseAt!.Value.ToInstant()).FirstOrDefault() : null;
+                    ? looks.FirstOrDefault(c => c.Run == step.Run && c.Look.CloseAt is not null)?.Look.CloseAt?.ToInstant() : null;
                 if (earlier is { } sooner) events.Add((sooner, 1 + s, () => Do(step)));
                 events.Add((step.At, 1 + s, () => Do(step)));
                 // What is left out leaves gray open; it is closed when the run would be over, unless the stay goes on.

@@ -338,7 +338,8 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
             || (grid.End - grid.Begin).TotalDays < ShortestForScrubDays) return;
         else if (trip.Rules.DeepClean == DeepCleanRule.EachTrip && (earlier.Count > 0 || !LastWithDrive(moment))) return;
         else why = trip.Rules.DeepClean == DeepCleanRule.Monthly ? PlanWhy.Monthly : PlanWhy.OncePerTrip;
-        foreach (var black in choices.First(c => c.Black && grid.Moments[c.Moment] == moment) is var run ? grid.Blacks.Where(run.Empties).Select(t => rig.Tanks[t]) : [])
+        var run = choices.First(c => c.Black && grid.Moments[c.Moment] == moment);
+        foreach (var black in grid.Blacks.Where(run.Empties).Select(t => rig.Tanks[t]))
         {
             var scrub = DoseCalculator.Compute(DoseRecipe.TravelScrub, new DoseCase(black.CapacityL) { Recovery = recovery });
             Add(at, index - 1, PlanActionKind.ScrubBeforeDrive, black.Id, why,

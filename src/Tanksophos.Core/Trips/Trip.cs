@@ -100,7 +100,8 @@ public sealed record Stop(string Id, string Name, DateTimeZone Zone, OffsetDateT
     }
 
     /// <summary>Whether a station is open at a moment; places other than stations always are.</summary>
-    public bool IsOpenAt(Instant moment) => Hookup != StopHookup.DumpStation || moment.InZone(Zone).TimeOfDay is var time && !(time < Opens) && !(time >= Closes);
+    public bool IsOpenAt(Instant moment) => Hookup != StopHookup.DumpStation
+        || (moment.InZone(Zone).TimeOfDay is var time && !(time < Opens) && !(time >= Closes));
 
     /// <summary>Whether a station is closed during the whole stay, so that nothing can be dumped.</summary>
     public bool IsClosed => OpenFrom(Arrive.ToInstant()) is null;

@@ -122,12 +122,13 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     private bool IsHere(string name) => house.RigSnapshot.Advice.Circumstances.Place is { } here && Itinerary.IsSamePlace(here, name);
 
     /// <summary>Places of this rig's trips, each as it was entered last.</summary>
-    public IReadOnlyList<Stop> Places => places ??= [.. All.OrderByDescending(t => t.Itinerary.Ends ?? NodaTime.Instant.MinValue).SelectMany(t => t.Itinerary.Stops.Reverse())
-        .DistinctBy(s => s.Name.Trim().ToUpperInvariant()).Take(MostPlaces)];
+    public IReadOnlyList<Stop> Places => places ??= [.. All.OrderByDescending(t => t.Itinerary.Ends ?? Instant.MinValue)
+        .SelectMany(t => t.Itinerary.Stops.Reverse()).DistinctBy(s => s.Name.Trim().ToUpperInvariant()).Take(MostPlaces)];
 
     /// <summary>Everything that can be said of a stop.</summary>
     public IActionResult OnPostStop(int? trip, string? stop, string? name, string? nights, string? begin, string? arrive, string? depart, string? hookup,
-        string? people, string? drive, string? high, string? rinse, bool busy, string? fee, bool septic, bool station, string? zone, string? opens, string? closes) =>
+        string? people, string? drive, string? high, string? rinse, bool busy, string? fee, bool septic, bool station, string? zone, string? opens,
+        string? closes) =>
         Edit(trip, itinerary =>
         {
             if (itinerary.Stops.FirstOrDefault(s => s.Id == stop) is not { } found) return Bad(TripSays.StopItIsNoLongerThere);
