@@ -39,6 +39,9 @@ internal sealed class PlanGrid
     private const double MaxBatchesADay = 2;
     private static readonly double[] HighShares = [0.998, 0.99, 0.98];
     private static readonly Duration RunLasts = Duration.FromMinutes(25); // until gray goes after black
+    /// <summary>A valve at an own sewer stands open for so long, or is left alone.</summary>
+    public static readonly Duration ShortestOpen = Duration.FromHours(4);
+
     public static readonly Duration LongestBanking = Duration.FromDays(2);
     private static readonly Duration HalfHour = Duration.FromMinutes(30);
 

@@ -151,19 +151,18 @@ public static class PlanLooks
                 }
             }
             var plain = taken.Count > 0 ? judge.Live([], out _) : letter;
-            while (taken.Count > 0 && judge.Live(taken, out _) is var judged
-                && (judged.Overflow > plain.Overflow || judged.BlackOverflow > plain.BlackOverflow))
+            while (taken.Count > 0 && (Beyond(now, letter) > 0 || Beyond(judge.Live(taken, out _), plain) > 0))
             {
                 // The one without which the rest is best goes.
-                taken.RemoveAt(Enumerable.Range(0, taken.Count).MinBy(i =>
-                {
-                    var left = judge.Live([.. taken.Where((_, k) => k != i)], out var _);
-                    return AllowedLives.BlackWeighs * Math.Max(0, left.BlackOverflow - plain.BlackOverflow) + left.Overflow;
-                }));
+                taken.RemoveAt(Enumerable.Range(0, taken.Count).MinBy(i => Beyond(judge.Live([.. taken.Where((_, k) => k != i)], out var _), plain)));
                 now = Live(taken, out _);
             }
             return new LookedPlan([.. taken.Select(c => c.Look)], letter, now);
         }
+
+        // How much worse it is than the letter, black weighing more; 0 if it is not.
+        private static double Beyond(PlanOutcome now, PlanOutcome letter) =>
+            AllowedLives.BlackWeighs * Math.Max(0, now.BlackOverflow - letter.BlackOverflow) + Math.Max(0, now.Overflow - letter.Overflow);
 
         // Not the last of the trip, not what the owner wished, not what the days ask for; and never for a worse one later.
         private bool MayLeaveOut(int run)

@@ -62,10 +62,12 @@ internal readonly record struct AllowedLives(int Any, int Black)
 internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
 {
     // Sequences followed before the search stops proving: from then on only a few are kept per state.
-    public const int MaxProven = 20_000;
-    private const int KeptPerState = 3;
+    public const int MaxProven = 5_000;
+    private const int KeptPerState = 1;
     // Nobody dumps lower than this without topping up.
     public const double LowestDump = 0.5;
+    // With some water on top: as far as the fullest of fifty households leaves room for it.
+    private const double LowestToppedUp = 0.45;
     public const int HotMaxDays = 7;
     /// <summary>Black goes before gray: not within this time after gray went alone.</summary>
     public static readonly Duration BlackFirst = Duration.FromHours(3);
@@ -213,7 +215,7 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
             {
                 var reached = (span.Median + litres) / grid.Black.CapacityL;
                 // At the end of the trip it goes as it is.
-                var low = reached < Math.Min(rules.DumpBlackAt, LowestDump) - 0.01 && m != grid.LastBlackMoment ? 1 : 0;
+                var low = reached < Math.Min(rules.DumpBlackAt, litres > 0 ? LowestToppedUp : LowestDump) - 0.01 && m != grid.LastBlackMoment ? 1 : 0;
                 var cost = always + missing + PlanCost.Low(low) + PlanCost.Distance(rules.DumpBlackAt - reached) + PlanCost.Money(0, litres);
                 yield return new PlanStep(m, inOpen ? gray : m, cost, LifeSet.Union(lost, window.Lost), lost, new PlanChoice(m, true, litres, window.Close));
             }

@@ -20,7 +20,6 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     private const double GenerousStarter = 1.5, MaxStarterFraction = 0.25;
     private const int ScrubEveryDays = 28, ShortestForScrubDays = 4;
     private const double MinScrubDriveHours = 1;
-    private static readonly Duration ShortestOpen = Duration.FromHours(4);
     private static readonly Duration GrayCareWithin = Duration.FromHours(6);
 
     private readonly PlanGrid grid = grid;
@@ -31,7 +30,9 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     private readonly List<PlanAction> actions = [];
     private double stationMinutes;
 
-    /// <summary>Whether a valve at an own sewer is left alone where it would be open for less than some hours.</summary>
+    /// <summary>
+    /// Whether a valve at an own sewer is left alone where it would be open for less than some hours; else it is closed later, with less for the rinse.
+    /// </summary>
     public bool Tidy { get; init; }
 
     /// <summary>The plan with its levels, risks and sums.</summary>
@@ -59,6 +60,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     // for some hours or not at all, where the plan holds without. Left out is always an opening with its closing: what stays closed breaks no law.
     private void Valves(List<PlanAction> ordered, string gray)
     {
+        var later = new List<(PlanAction Old, PlanAction New)>();
         var needless = new HashSet<PlanAction>(ReferenceEqualityComparer.Instance);
         var begun = trip.Start.GrayOpen;
         foreach (var stop in trip.Stops)
@@ -82,11 +84,18 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
                 else if (action.Kind == PlanActionKind.CloseValve)
                 {
                     if (!isOpen) needless.Add(action);
-                    else if (Tidy && opened is { Why: not PlanWhy.TooManyDumps } && stop.Hookup == StopHookup.Full
-                        && action.At.ToInstant() - opened.At.ToInstant() < ShortestOpen)
+                    else if (opened is { Why: not PlanWhy.TooManyDumps } && stop.Hookup == StopHookup.Full
+                        && action.At.ToInstant() - opened.At.ToInstant() < PlanGrid.ShortestOpen)
                     {
-                        needless.Add(opened);
-                        needless.Add(action);
+                        var at = SensibleHours.NotBefore(opened.At.ToInstant() + PlanGrid.ShortestOpen, stop.Zone);
+                        var before = ordered.FirstOrDefault(a => a.Stop == stop.Id && a.At.ToInstant() >= action.At.ToInstant() && a != action
+                            && (a.Tank == gray || rig.Find(a.Tank)?.Role == TankRole.Black) && a.Kind is not PlanActionKind.Dose)?.At ?? stop.Depart;
+                        if (!Tidy && at < before.ToInstant()) later.Add((action, action with { At = at.InZone(stop.Zone).ToOffsetDateTime() }));
+                        else
+                        {
+                            needless.Add(opened);
+                            needless.Add(action);
+                        }
                     }
                     (isOpen, opened) = (false, null);
                 }
@@ -94,6 +103,12 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
             if (opened is not null) needless.Add(opened); // nothing stands open when the rig rolls
         }
         ordered.RemoveAll(needless.Contains);
+        foreach (var (old, moved) in later)
+        {
+            ordered.RemoveAll(a => ReferenceEquals(a, old));
+            var index = ordered.FindIndex(a => a.At.ToInstant() > moved.At.ToInstant());
+            ordered.Insert(index < 0 ? ordered.Count : index, moved);
+        }
     }
 
     private void Add(Instant at, int stop, PlanActionKind kind, string? tank, PlanWhy why, Func<PlanAction, PlanAction>? with = null)

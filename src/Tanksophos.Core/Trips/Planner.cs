@@ -70,12 +70,13 @@ public static class Planner
         for (var i = 0; i < choices.Count; i++)
         {
             if (!choices[i].Black || grid.Trip.Wished(grid.Trip.Stops[grid.Moments[choices[i].Moment].Stop].Id, TankRole.Black, DumpWish.Here)) continue;
-            foreach (var t in grid.Blacks)
+            int Before(int t) => i > 0 && choices.FindLastIndex(i - 1, i, c => c.Empties(t)) is >= 0 and var b ? choices[b].Moment : -1;
+            double Share(int t) => grid.BlackAt(Before(t), choices[i].Moment, t).Median / grid.Trip.Rig.Tanks[t].CapacityL;
+            // The fullest is what the run is for.
+            foreach (var t in grid.Blacks.OrderBy(Share).SkipLast(1).Where(t => Share(t) < PlanSearch.LowestDump))
             {
-                var next = choices.FindIndex(i + 1, c => c.Empties(t));
-                if (next < 0 || choices[i].Left.Count == grid.Blacks.Length - 1) continue;
-                var before = i > 0 && choices.FindLastIndex(i - 1, i, c => c.Empties(t)) is >= 0 and var b ? choices[b].Moment : -1;
-                if (grid.BlackAt(before, choices[i].Moment, t).Median >= PlanSearch.LowestDump * grid.Trip.Rig.Tanks[t].CapacityL) continue;
+                var (next, before) = (choices.FindIndex(i + 1, c => c.Empties(t)), Before(t));
+                if (next < 0) continue;
                 var since = before < 0 ? grid.Begin - NodaTime.Duration.FromDays(grid.Trip.Start.DaysSinceBlackDump ?? 0) : grid.Time(before);
                 if ((grid.Time(choices[next].Moment) - since).TotalDays > grid.Trip.Rules.MaxDays) continue;
                 var tried = new List<PlanChoice>(choices) { [i] = choices[i] with { Left = [.. choices[i].Left, t] } };

@@ -86,6 +86,7 @@ public class PlannerTests
     private static void KeepsTheLaws(Trip trip, Plan plan)
     {
         var open = new Dictionary<string, bool>();
+        var since = new Dictionary<string, PlanAction>();
         var before = Instant.MinValue;
         foreach (var action in plan.Actions)
         {
@@ -123,9 +124,13 @@ public class PlannerTests
                     (stop.Hookup is StopHookup.Full or StopHookup.GrayDrain).ShouldBeTrue($"{action}");
                     isBlack.ShouldBeFalse();
                     open[action.Tank!] = true;
+                    since[action.Tank!] = action;
                     break;
                 case PlanActionKind.CloseValve:
                     open[action.Tank!] = false;
+                    // A valve is moved for hours or not at all.
+                    if (stop.Hookup == StopHookup.Full && since.Remove(action.Tank!, out var opened) && opened.Why != PlanWhy.TooManyDumps)
+                        (at - opened.At.ToInstant()).ShouldBeGreaterThanOrEqualTo(Duration.FromHours(4), Told(trip, plan));
                     break;
                 case PlanActionKind.Divert:
                     (stop.Hookup is StopHookup.Dry or StopHookup.Partial).ShouldBeTrue();
