@@ -286,6 +286,8 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
                 "It still smells with all valves closed."),
             RemedyAction.FanOff => new("Fan off, roof vent shut while flushing", "The fan pulls tank air in when the toilet valve opens.", null,
                 "It smells when flushed, fan off."),
+            RemedyAction.VentFan => new("A fan on the vent stack", "Some rigs smell a little whatever you do. The fan pulls the tank's air up and out. "
+                + "Note it on the Rig page.", "Ladder work and wiring: leave it to a trained person if in doubt.", ""),
             RemedyAction.CleanBowlSeal =>
                 new("Clean the bowl seal", "Hold the valve open and wipe the seal and throat. Then see if water stays in the bowl.", "Gloves on.",
                 "The bowl still won't hold water."),

@@ -35,6 +35,9 @@ public sealed class MendWords(Units units, TimeWords times, Rig rig)
             InconsistencyKind.LoggedTwice => $"Same {TimeWords.Lower(doubt.Tank.Name)} dump logged twice {At(misfit)}?",
             InconsistencyKind.SeenOtherwise =>
                 $"You saw {units.Volume(misfit.FoundL)} in {TimeWords.Lower(doubt.Tank.Name)} {At(misfit)}. Is something missing before that?",
+            InconsistencyKind.UnloggedPeople when doubt.Suggest is [PeopleEntry guests, ..] =>
+                $"Were there more of you between {Between(misfit)}, about {guests.Count}?",
+            InconsistencyKind.UnloggedPeople => $"Were there more of you between {Between(misfit)}?",
             InconsistencyKind.MoreThanFits => $"More in {TimeWords.Lower(doubt.Tank.Name)} than fits {At(misfit)}: did a dump go unlogged?",
         };
     }
@@ -53,6 +56,7 @@ public sealed class MendWords(Units units, TimeWords times, Rig rig)
             InconsistencyKind.WrongHour => "The lights went out before the dump was logged. One of the two times looks a few hours off.",
             InconsistencyKind.LoggedTwice => "Two dumps within the hour, and no rinse between them. Two people may have logged the same one.",
             InconsistencyKind.SeenOtherwise => $"The log had it at about {units.Volume(misfit.ExpectedL)}. The level goes by what you saw.",
+            InconsistencyKind.UnloggedPeople => "Black and gray both filled faster than the people logged would fill them.",
             InconsistencyKind.MoreThanFits => $"The log adds up to {units.Volume(misfit.FoundL)}; {units.Volume(misfit.ExpectedL)} fits.",
         };
     }
@@ -68,6 +72,7 @@ public sealed class MendWords(Units units, TimeWords times, Rig rig)
                 + times.Clock(dump.Instant),
             InconsistencyKind.WrongLamp when doubt.Entries.Count > 0 => $"No, it was {(Lit(doubt) ? "on" : "off")}",
             InconsistencyKind.LoggedTwice when doubt.Surplus is not null => "Yes, cross one out",
+            InconsistencyKind.UnloggedPeople when doubt.Suggest is [PeopleEntry guests, ..] => $"Yes, {guests.Count} of us",
             _ => null,
         };
     }
@@ -81,6 +86,7 @@ public sealed class MendWords(Units units, TimeWords times, Rig rig)
             InconsistencyKind.UnloggedEmptying => "No",
             InconsistencyKind.WrongLamp => $"Yes, it was {(Lit(doubt) ? "off" : "on")}",
             InconsistencyKind.LoggedTwice => "No, I dumped twice",
+            InconsistencyKind.UnloggedPeople => "No",
             _ => "It's right as logged",
         };
     }

@@ -33,14 +33,24 @@ public sealed class SensorWords(Units units, TimeWords times)
             MonitorVerdict.None => $"{name} has no monitor. Levels come from counting and looking.",
             MonitorVerdict.Ignore when report.PanelFault > 0.5 => "The whole panel is the problem, not the sensors",
             MonitorVerdict.Ignore => $"Don't trust the {name} monitor",
-            MonitorVerdict.Doubt when wrong.Count > 0 => $"{name}: {Stuck(wrong)}." + (sensors.Findings.Count - wrong.Count) switch
-            {
-                0 => "",
-                1 => " The other looks right.",
-                _ => " The others look right.",
-            },
+            MonitorVerdict.Doubt when wrong.Count > 0 => $"{name}: {Stuck(wrong)}." + Others(sensors.Findings.Except(wrong).ToList()),
             MonitorVerdict.Doubt => $"{name}: part of the monitor is in doubt",
             MonitorVerdict.Trust => $"{name}: the monitor agrees with everything logged",
+        };
+    }
+
+    // Only what is well known to work looks right.
+    private const double Sound = 0.85;
+
+    private static string Others(List<ProbeFinding> others)
+    {
+        var doubtful = others.Where(f => f.Probability < Sound).ToList();
+        if (doubtful.Count > 0) return $" {EntryWords.And([.. doubtful.Select(f => f.Probe.Label)])} {(doubtful.Count == 1 ? "is" : "are")} in doubt too.";
+        return others.Count switch
+        {
+            0 => "",
+            1 => " The other looks right.",
+            _ => " The others look right.",
         };
     }
 

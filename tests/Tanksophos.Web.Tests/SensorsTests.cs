@@ -106,4 +106,19 @@ public sealed class SensorsTests : IDisposable
         record.Band.ShouldEndWith("Z");
         record.Days.Count.ShouldBeInRange(4, 10);
     }
+
+    [Fact]
+    public async Task Each_look_is_shown_beside_the_estimate_before_it()
+    {
+        var html = await app.GetAsync("/sensors/looks");
+        var seen = app.With(s => s.Log.All(1)).OfType<ReadingEntry>().Where(r => r.Fraction is not null).ToList();
+        var most = seen.GroupBy(r => r.Tank).MaxBy(g => g.Count())!;
+        html.ShouldShow($"[data-looks='{most.Count()}']");
+        Regex.Count(html, "class=\"believed\"").ShouldBe(Math.Min(40, most.Count()));
+        (await app.GetAsync("/sensors")).ShouldContain("/sensors/looks");
+        var table = await app.Client.GetStringAsync(new Uri("/sensors/looks?handler=Csv", UriKind.Relative));
+        table.Split('\n', StringSplitOptions.RemoveEmptyEntries).Length.ShouldBe(seen.Count + 1);
+        using var unknown = await app.Client.GetAsync(new Uri("/sensors/looks?tank=nothing", UriKind.Relative));
+        unknown.StatusCode.ShouldBe(System.Net.HttpStatusCode.NotFound);
+    }
 }

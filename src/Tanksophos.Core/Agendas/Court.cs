@@ -176,7 +176,8 @@ public sealed partial class Court
                 i => i with { Step = s.Advice.Steps.FirstOrDefault(x => x.Code == StepCode.SayWhere) });
         var doubts = LogDoubts.Of(s.Logbook, s.Belief);
         // The latest is asked here, while people remember; all of them stand on the page that mends the log.
-        if (doubts.LastOrDefault(d => d.Misfit.Kind == InconsistencyKind.UnloggedEmptying && now - d.Misfit.At.ToInstant() <= Asks) is { } latest)
+        if (doubts.LastOrDefault(d => d.Misfit.Kind is InconsistencyKind.UnloggedEmptying or InconsistencyKind.UnloggedPeople
+            && now - d.Misfit.At.ToInstant() <= Asks) is { } latest)
         {
             var run = LogDoubts.SameRun(doubts, latest);
             // Once the tank was dumped after it, the answer changes no level any more.

@@ -79,6 +79,9 @@ public enum RemedyAction
     /// <summary>Fan off, roof vent shut while flushing.</summary>
     FanOff,
 
+    /// <summary>A fan on the vent stack: the last rung where a rig smells a little whatever one does.</summary>
+    VentFan,
+
     /// <summary>Wipe the bowl's seal.</summary>
     CleanBowlSeal,
 
@@ -168,7 +171,9 @@ internal static class CauseLadder
     {
         OdorCause.FanDraw => [RemedyAction.FanOff],
         OdorCause.BowlSeal => [RemedyAction.CleanBowlSeal, RemedyAction.SealConditioner, RemedyAction.SealReplaced],
-        OdorCause.BlackAnaerobic => [RemedyAction.Freshener, Flush(rig), RemedyAction.Enzyme, RemedyAction.TravelScrub],
+        // A rig that smells whatever one does: the fan is the last, where there is none yet.
+        OdorCause.BlackAnaerobic => [RemedyAction.Freshener, Flush(rig), RemedyAction.Enzyme, RemedyAction.TravelScrub,
+            .. rig.Equipment is { VentFan: true } ? Array.Empty<RemedyAction>() : [RemedyAction.VentFan]],
         OdorCause.BlackCoated => [RemedyAction.SoftenerSoak, RemedyAction.TravelScrub, RemedyAction.IceScrub, RemedyAction.PressureJet],
         OdorCause.DryTrap => [RemedyAction.WaterTraps, RemedyAction.Professional],
         OdorCause.GrayGreasy => [RemedyAction.GraySoap, RemedyAction.GrayDegreaser, RemedyAction.TravelScrub],
@@ -239,7 +244,10 @@ internal static class CauseLadder
     {
         var since = begun ?? entries.Kind<OdorEntry>().Where(o => now - o.Instant <= Odors.Counts).Select(o => o.Instant).DefaultIfEmpty(now).Min();
         var role = belief.Cause is OdorCause.GrayGreasy ? TankRole.Gray : TankRole.Black;
-        var tank = rig.Tanks.FirstOrDefault(t => t.Role == role);
+        // Of several grays the one that takes the water of the drain where it smells.
+        var where = entries.Kind<OdorEntry>() is [.., var smelled] ? (OdorPlace?)smelled.Where : null;
+        var tank = rig.Tanks.Where(t => t.Role == role)
+            .OrderByDescending(t => where is { } w && t.Fixtures.Contains(Codes<OdorPlace>.Word(w))).FirstOrDefault();
         var rungs = Climbed(Ladder(belief.Cause, rig),
             [.. entries.Where(e => e.Instant >= since
             && (e.Tank is null || rig.FindEver(e.Tank)?.Role == role || belief.Cause is OdorCause.ValveOpenToSewer or OdorCause.HoseOrCap))]);

@@ -89,7 +89,7 @@ public static class Conditions
             {
                 if (Math.Abs(weight * share) < 0.03) break;
                 reasons.Add(new Reason(sign, weight * share));
-                share *= SignTable.Again;
+                share *= line.Again;
             }
         }
         // What was in order before it began to show says little of now. A coat takes months to grow; the others come in a day.

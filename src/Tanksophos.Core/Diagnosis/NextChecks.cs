@@ -82,6 +82,8 @@ internal static class NextChecks
     private const double WideBand = 0.25; // of capacity
     private const int MaxLamps = 6, MaxChecks = 6;
     private const double FillOver = 0.04; // so far above the lamp, as a share of capacity, the level is brought
+    // So much water is as much trouble as a look at the panel: two minutes at the tap, and room that is gone until the next dump.
+    private const double LitresOfEffort = 15;
     private const double SightSd = 0.06, FilmNextDay = 0.04;
 
     // Chance that a battery or wiring test finds something, by what is so.
@@ -174,10 +176,11 @@ internal static class NextChecks
         {
             var filled = new double[lamps + 1];
             filled[target + 1] = 1;
-            yield return Found(NextCheckCode.MeteredFill,
-                [.. filter.State.Stretches(marks, 0, 0, 0, hookup).Select(c => (c.Code, c.Weight, Patterns(c.Code, filled, lamps, 0)))],
-                ByLamp) with
-            { FillL = filter.Marks[target] + FillOver * capacity - tank.Level.P50L };
+            var fill = Found(NextCheckCode.MeteredFill,
+                [.. filter.State.Stretches(marks, 0, 0, 0, hookup).Select(c => (c.Code, c.Weight, Patterns(c.Code, filled, lamps, 0)))], ByLamp);
+            var litres = filter.Marks[target] + FillOver * capacity - tank.Level.P50L;
+            // Water takes minutes, and it has to be dumped again.
+            yield return fill with { FillL = litres, Worth = fill.Bits / (Effort(NextCheckCode.MeteredFill) + litres / LitresOfEffort) };
         }
         yield return Test(NextCheckCode.WiringOk, tank.Tank.Id, label, probes[target].StuckOff, WiringFoundIfOff, WiringFoundOtherwise, probes[target]);
     }

@@ -50,8 +50,8 @@ public sealed record RungState(SensorRung Rung, int Done, int Of)
 public sealed record SensorCourse(string Tank, ProbeVerdict For, IReadOnlyList<string> Probes, OffsetDateTime? Since, IReadOnlyList<RungState> Rungs,
     RungState? Next, bool CheckFirst)
 {
-    /// <summary>Whether everything that an owner can do has been tried, so that a trained person is next.</summary>
-    public bool BeyondOwner => Next is null || Next.Rung >= SensorRung.PressureJet;
+    /// <summary>Whether what an owner can do has been tried, so that a trained person is next; never before anything was done.</summary>
+    public bool BeyondOwner => Next is null || Next.Rung >= SensorRung.PressureJet && Rungs.Any(r => r.Done > 0);
 
     /// <summary>Whether nothing is left but to live without this lamp.</summary>
     public bool Exhausted => Next is null;

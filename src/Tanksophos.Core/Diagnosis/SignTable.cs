@@ -12,7 +12,14 @@ internal static class SignTable
     /// <param name="Condition">What it is a sign of.</param>
     /// <param name="LogOdds">What it weighs when fresh and of usual size; below 0 it speaks against.</param>
     /// <param name="HalfLifeDays">Days in which its weight halves; what is computed over months does not age.</param>
-    public sealed record Line(SignCode Sign, Condition Condition, double LogOdds, double HalfLifeDays);
+    public sealed record Line(SignCode Sign, Condition Condition, double LogOdds, double HalfLifeDays)
+    {
+        /// <summary>What the second of a kind weighs of the first, the third of the second: they are not independent.</summary>
+        public double Again { get; init; } = 0.55;
+    }
+
+    // Each low dump and each dry start adds to the pile that stands: a habit over weeks is the pile in the making.
+    private const double Piles = 0.8;
 
     private const double Weeks = 30, Season = 90, Never = 100_000;
 
@@ -38,8 +45,8 @@ internal static class SignTable
         new(SignCode.LiquidAlone, Condition.Heap, 0.7, Season),     // one dump says little, several much
         new(SignCode.StayedFull, Condition.Heap, 0.6, Weeks),
         new(SignCode.BlackStoodOpen, Condition.Heap, 1.5, Season),  // by hours: the first driver that practitioners name
-        new(SignCode.DryStart, Condition.Heap, 0.5, Season),        // each time
-        new(SignCode.LowDump, Condition.Heap, 0.45, Season),        // each time
+        new(SignCode.DryStart, Condition.Heap, 0.5, Season) { Again = Piles },  // each time
+        new(SignCode.LowDump, Condition.Heap, 0.6, Season) { Again = Piles },  // each time
         new(SignCode.ThriftyUse, Condition.Heap, 0.5, Never),
         new(SignCode.PaperFailed, Condition.Heap, 0.9, Season),
         new(SignCode.StoredDirty, Condition.Heap, 0.9, Season),
@@ -101,9 +108,6 @@ internal static class SignTable
         new(SignCode.FillsTooSoon, Condition.Buildup, 0.8, Weeks),
         new(SignCode.LongUncleaned, Condition.Buildup, 0.6, Never),
     ];
-
-    /// <summary>The second of a kind weighs this much of the first, the third of the second: they are not independent.</summary>
-    public const double Again = 0.55;
 
     /// <summary>No pile of signs makes a thing surer than this many to one (its logarithm).</summary>
     public const double Surest = 5.5;

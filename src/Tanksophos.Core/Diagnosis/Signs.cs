@@ -166,7 +166,8 @@ internal sealed class Signs
                 switch (dump.Flow)
                 {
                     case DumpFlow.Rush: Add(SignCode.Rushed, dump); break;
-                    case DumpFlow.Steady: Add(SignCode.RanSteadily, dump); break;
+                    // Little in it always runs steadily: of solids that says nothing.
+                    case DumpFlow.Steady when !(share < LowDumpBelow): Add(SignCode.RanSteadily, dump); break;
                     case DumpFlow.Slow: Add(SignCode.RanSlowly, dump, share < 0.2 ? 0.5 : 1); break;
                     case DumpFlow.Trickle: Add(SignCode.Trickled, dump, share < 0.1 ? 0.5 : 1); break;
                     case DumpFlow.None: Add(SignCode.NothingCame, dump, share < 0.1 ? 0.4 : 0.9); break;

@@ -162,6 +162,9 @@ public enum InconsistencyKind
 
     /// <summary>One dump was probably logged twice.</summary>
     LoggedTwice,
+
+    /// <summary>Black and gray both filled faster than the people logged would fill them: guests, or a stay that was not written down.</summary>
+    UnloggedPeople,
 }
 
 /// <summary>Something in the log that does not fit the rest.</summary>

@@ -23,6 +23,9 @@ public static class LogDoubts
     private static readonly Duration Season = Duration.FromDays(120);
     // A lamp that should have shown otherwise by this likelihood, while it is sound before and after, was misread.
     private const double Misread = 0.06, Sound = 0.8, Agrees = 0.3;
+    private const double MuchFuller = 0.1, MoreThanCounted = 1.35; // of the tank; of the count
+    private const int Looked = 200; // entries back for who was aboard
+    private static readonly Duration OneVisit = Duration.FromHours(36);
     private static readonly LocalTime Morning = new(9, 0), Early = new(7, 0), Late = new(20, 0);
 
     /// <summary>The doubts of a log, the latest last.</summary>
@@ -34,9 +37,62 @@ public static class LogDoubts
         ArgumentNullException.ThrowIfNull(belief);
         var entries = logbook.InOrder();
         var since = (belief.AsOf?.ToInstant() ?? Instant.MaxValue) - Season;
-        return [.. belief.Tanks.SelectMany(t => t.Inconsistencies.Select(m => Mended(m, t.Tank, entries))
+        var guests = MorePeople(logbook.Rig, belief, entries).ToList();
+        return [.. belief.Tanks.SelectMany(t => t.Inconsistencies.Where(m => !guests.Exists(g => g.Because.Contains(m)))
+            .Select(m => Mended(m, t.Tank, entries))
             .Concat(MisreadLights(t, entries)).Concat(LoggedTwice(t.Tank, entries.Between(since, Instant.MaxValue))))
-            .Where(d => d.Misfit.At.ToInstant() >= since && !Confirmed(d, entries)).OrderBy(d => d.Misfit.At.ToInstant())];
+            .Concat(guests.Select(g => g.Doubt)).Where(d => d.Misfit.At.ToInstant() >= since && !Confirmed(d, entries)).OrderBy(d => d.Misfit.At.ToInstant())];
+    }
+
+    // Both roles found much fuller than counted within a day and a half: not two wrong looks, but more people than were written down.
+    private static IEnumerable<(LogDoubt Doubt, LogInconsistency[] Because)> MorePeople(Rig rig, LevelBelief belief, IReadOnlyList<LogEntry> entries)
+    {
+        List<(TankBelief Tank, LogInconsistency Misfit)> Fuller(TankRole role) => [.. belief.Tanks.Where(t => t.Tank.Role == role)
+            .SelectMany(t => t.Inconsistencies.Where(m => m.Kind == InconsistencyKind.SeenOtherwise && m.FoundL > m.ExpectedL + MuchFuller * t.Tank.CapacityL)
+            .Select(m => (t, m)))];
+        // Beside a look that is far off, one well above the count is enough at the other.
+        IEnumerable<(TankBelief Tank, LogInconsistency Misfit)> Counted(LogInconsistency more, TankRole role) => belief.Tanks.Where(t => t.Tank.Role == role)
+            .SelectMany(t => entries.Between(more.At.ToInstant() - OneVisit, more.At.ToInstant() + OneVisit).OfType<ReadingEntry>()
+                .Where(r => r.Tank == t.Tank.Id && r.Fraction is not null).Select(r => (t, CountedBefore(rig, t, r, entries))))
+            .Where(x => x.Item2 is { } m && m.FoundL > MoreThanCounted * m.ExpectedL && m.FoundL > m.ExpectedL + MuchFuller * x.t.Tank.CapacityL)
+            .Select(x => (x.t, x.Item2!));
+        var asked = new HashSet<LogInconsistency>();
+        foreach (var (tank, more) in Fuller(TankRole.Gray).Concat(Fuller(TankRole.Black)))
+        {
+            var role = tank.Tank.Role == TankRole.Gray ? TankRole.Black : TankRole.Gray;
+            if (asked.Contains(more)) continue;
+            var both = Fuller(role).Where(b => Apart(b.Misfit, more) < OneVisit).Concat(Counted(more, role));
+            if (both.FirstOrDefault() is not { Tank: not null } black) continue;
+            asked.Add(black.Misfit);
+            var at = more.At.ToInstant() > black.Misfit.At.ToInstant() ? more.At : black.Misfit.At;
+            // Since the last dump of either, or since what was last said of the people.
+            var before = entries.Between(at.ToInstant() - Season, at.ToInstant()).Reverse().Take(Looked).ToList();
+            var (people, said) = before.OfType<PeopleEntry>().FirstOrDefault() is { } told ? (told.Count, (OffsetDateTime?)told.At) : (rig.People, null);
+            var dumped = before.OfType<DumpEntry>().Where(d => d.Emptied).Select(d => (OffsetDateTime?)d.At).FirstOrDefault();
+            var from = said is { } s && dumped is { } d ? s.ToInstant() > d.ToInstant() ? s : d : dumped ?? said ?? at;
+            if (people < 1) continue;
+            var ratio = 0.5 * (more.FoundL / Math.Max(1, more.ExpectedL) + black.Misfit.FoundL / Math.Max(1, black.Misfit.ExpectedL));
+            var count = Math.Clamp((int)Math.Round(people * ratio), people + 1, Math.Min(3 * people, EntryLimits.MaxPeople));
+            List<string> rests = [.. entries.Where(e => e.Id is not null && (e is ReadingEntry && e.Tank == tank.Tank.Id && e.At.Equals(more.At)
+                || e is ReadingEntry && e.Tank == black.Tank.Tank.Id && e.At.Equals(black.Misfit.At))).Select(e => e.Id!)];
+            var misfit = new LogInconsistency(at, InconsistencyKind.UnloggedPeople, more.ExpectedL, more.FoundL) { From = from, Probability = 0.7 };
+            yield return (new LogDoubt(misfit, tank.Tank, rests, [new PeopleEntry { At = from, Count = count }]), [more, black.Misfit]);
+        }
+        static Duration Apart(LogInconsistency a, LogInconsistency b) => a.At.ToInstant() is var x && b.At.ToInstant() is var y && x > y ? x - y : y - x;
+    }
+
+    // What people and days since the last dump lead to expect at a look; null if it is not known when that was.
+    private static LogInconsistency? CountedBefore(Rig rig, TankBelief tank, ReadingEntry look, IReadOnlyList<LogEntry> entries)
+    {
+        var before = entries.Between(look.Instant - Season, look.Instant).Reverse().Take(Looked).ToList();
+        if (before.OfType<DumpEntry>().FirstOrDefault(d => d.Emptied && d.Tank == tank.Tank.Id) is not { } dump) return null;
+        var hookup = before.OfType<StayEntry>().FirstOrDefault()?.Hookup ?? Hookup.Full;
+        var people = before.OfType<PeopleEntry>().FirstOrDefault()?.Count ?? rig.People;
+        var factor = (hookup switch { Hookup.Dry => tank.Factors.Dry, Hookup.Partial => tank.Factors.Partial, _ => tank.Factors.Full }).Mean;
+        var expected = DumpEntry.ResidueFraction * tank.Tank.CapacityL
+            + (look.Instant - dump.Instant).TotalDays * people * rig.MedianInflow(tank.Tank, hookup) * Math.Max(0.1, factor);
+        return new LogInconsistency(look.At, InconsistencyKind.SeenOtherwise, Math.Min(tank.Tank.CapacityL, expected),
+            look.Fraction!.Value * tank.Tank.CapacityL);
     }
 
     // Somebody looked it over and said that it is right as logged.

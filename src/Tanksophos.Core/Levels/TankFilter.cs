@@ -231,7 +231,7 @@ internal sealed class TankFilter
         if (entry is StayEntry) dumpDays += now.Hookup == Hookup.Full ? BeforeLeaving : OnTheWay; // dumped before leaving, or at a station on the way
         if (entry.Tank != Tank.Id)
         {
-            Elsewhere(entry);
+            Elsewhere(entry, now);
             return;
         }
         switch (entry)
@@ -259,7 +259,7 @@ internal sealed class TankFilter
                 Serve(service);
                 break;
             case SymptomEntry symptom:
-                Notice(symptom);
+                Notice(symptom, now);
                 break;
             case CheckEntry { Code: CheckCode.NotDumped, Result: CheckResult.Pass }:
                 // Who was there knows: since the last look it was not emptied.
@@ -620,7 +620,7 @@ internal sealed class TankFilter
             reports = Chain<LampReport>.Of(Chain<LampReport>.InOrder(reports)[^KeptReports..]);
     }
 
-    private void Elsewhere(LogEntry entry)
+    private void Elsewhere(LogEntry entry, Circumstances now)
     {
         if (entry.Tank is not null) return;
         switch (entry)
@@ -629,7 +629,7 @@ internal sealed class TankFilter
                 Contact(Repaired);
                 break;
             case SymptomEntry symptom when rig.Tanks.Count(t => t.Role == Tank.Role) == 1: // it can only mean this one
-                Notice(symptom);
+                Notice(symptom, now);
                 break;
         }
     }
@@ -723,7 +723,10 @@ internal sealed class TankFilter
             Fits(new LogInconsistency(seen.At, InconsistencyKind.SeenOtherwise, Math.Min(mean, Tank.CapacityL), litres));
     }
 
-    private void Notice(SymptomEntry symptom)
+    // How likely a shower that stands in water means a full gray: soon after a dump, and else.
+    private const double ClogSooner = 0.35, FullRather = 0.9;
+
+    private void Notice(SymptomEntry symptom, Circumstances now)
     {
         var c = Tank.CapacityL;
         switch (symptom.Code)
@@ -734,8 +737,14 @@ internal sealed class TankFilter
             case SymptomCode.BacksUpOnFlush when Tank.Role == TankRole.Black: // full, a heap, or a clog
                 state.ObserveThreshold(0.93 * c, 0.05 * c, 0.4, 0.1);
                 break;
-            case SymptomCode.ShowerStandsInWater when Tank.Role == TankRole.Gray:
+            case SymptomCode.ShowerStandsInWater when Tank.Role == TankRole.Gray && !now.IsOpen(Tank.Id):
                 state.ObserveThreshold(0.93 * c, 0.04 * c, 0.6, 0.02);
+                // Whatever was counted: it nearly always means that gray is full, seldom that the drain itself is clogged.
+                var (mean, variance) = state.Moments();
+                if (mean + Math.Sqrt(variance) >= 0.9 * c) break;
+                var full = state.Copy();
+                full.Add(0.97 * c - mean, 0.03 * c);
+                state.Blend(full, lastEmptied is { } dumped && symptom.Instant - dumped < Duration.FromHours(12) ? ClogSooner : FullRather);
                 break;
             case SymptomCode.NothingComesOut when beforeDump is { } before && lastEmptied is { } at && symptom.Instant - at < Duration.FromHours(3):
                 state.Blend(before, 0.9); // then it did not empty

@@ -120,7 +120,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     }
 
     // Not at night, if the stay has a morning.
-    private static Instant Waking(Instant at, Stop stop) => SensibleHours.NotBefore(at, stop.Zone) is var hour && hour < stop.Depart.ToInstant() ? hour : at;
+    private static Instant Waking(Instant at, Stop stop) => SensibleHours.NotBefore(at, stop.Zone) is var hour && hour <= stop.Depart.ToInstant() ? hour : at;
 
     // Somewhat before the departure; where that is at night and so is the arrival, as soon as people are up.
     private static Instant BeforeLeaving(Stop stop)

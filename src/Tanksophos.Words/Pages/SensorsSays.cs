@@ -69,4 +69,27 @@ internal static class SensorsSays
     public static string TheStandInPanelWasRead => "The stand-in panel was read a moment ago.";
     public static string TheStandInPanelShows => "The stand-in panel shows: ";
     public static string CheckChooseBatteryOkOrWiring => "Check: choose battery-ok or wiring-ok.";
+
+    // Looks
+    public static string BelievedAndFound => "Estimated and found";
+    public static string EachLookBesideTheEstimate => "each look beside the estimate before it";
+    public static string TableCsv => "Table (CSV)";
+    public static string NoLooksYet => "No looks yet";
+    public static string ShineAFlashlight =>
+        "Shine a flashlight down the toilet, or fill through a meter to a known level, and log what you see. Each look shows how good the estimate was.";
+    public static string WithinOf(int within, int all) => $"{within} of {all} {(all == 1 ? "look" : "looks")} fell within the estimate's range";
+    public static string UsuallyOffBy(string percent, string volume, double leaning) =>
+        $"Half of the looks were off by less than {percent} of the tank, {volume}."
+        + (leaning > 0.03 ? " There was more in it than estimated, as a rule." : leaning < -0.03 ? " There was less in it than estimated, as a rule." : "");
+    public static string FewLooks => "With fewer than ten looks, that says little yet.";
+    public static string TrustItLess => "Nine of ten would be right. Something here fills faster, slower or less evenly than counted: look more often.";
+    public static string EachLookAsABar(int looks) => $"{looks} looks: the range that was estimated, and what was found. The table below has each.";
+    public static string BarDotTriangle => "Bar: the range estimated before the look, with its middle. Dot: what you found, within it. Triangle: outside it.";
+    public static string Believed => "estimated";
+    public static string Found => "found";
+    public static string OffBy => "off by";
+    public static string BelievedFromTo(string middle, string low, string high) => $"{middle} ({low} to {high})";
+    public static string MeteredInLine => ", metered";
+    public static string OutsideInLine => ", outside";
+    public static string SeeBelievedAndFound => "How good were the estimates?";
 }

@@ -282,4 +282,39 @@ public class CauseCraftTests
         Odor(Report(6, [.. smelled, Dump(At(5.5)), Checked(5.6, CheckCode.SniffTest, true)]), OdorCause.BlackCoated)
             .ShouldBeLessThan(0.35, "a pass outweighs older smells");
     }
+
+    // Habits
+
+    private static WaterEntry Starter(double day) => new() { At = At(day), Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter };
+
+    // Six dumps below a third, without water put in first, with paper that failed its test: the pile is in the making.
+    [Fact]
+    public void Low_dry_dumps_with_bad_paper_over_weeks_are_a_pile_in_the_making()
+    {
+        var entries = new List<LogEntry> { Stay(At(0), Hookup.Full), Checked(0.1, CheckCode.PaperDissolves, pass: false), Dump(At(0.2)) };
+        for (var k = 1; k <= 6; k++) entries.AddRange([Looked(At(4 * k), 0.22), Dump(At(4 * k, 1)) with { Flow = DumpFlow.Steady }]);
+        var report = Report(26, [.. entries]);
+        report.Tanks[0][Condition.Heap].ShouldBeGreaterThan(0.35, string.Join("; ", report.Tanks[0].Conditions.First(c => c.Code == Condition.Heap).Reasons
+            .Select(r => $"{r.Sign.Code} {r.Sign.At} {r.Sign.Size:0.00} {r.Weight:0.00}")));
+        // The same crew, dumping at two thirds with water put in first.
+        entries = [Stay(At(0), Hookup.Full), Dump(At(0.2)), Starter(0.3)];
+        for (var k = 1; k <= 6; k++)
+            entries.AddRange([Looked(At(9 * k), 0.66), Dump(At(9 * k, 1)) with { Flow = DumpFlow.Rush }, Starter(9 * k + 0.1)]);
+        Report(56, [.. entries]).Tanks[0][Condition.Heap].ShouldBeLessThan(0.05);
+    }
+
+    [Fact]
+    public void A_smell_at_the_galley_sink_leads_to_the_tank_that_the_galley_drains_into()
+    {
+        var rig = Plumbed with
+        {
+            Tanks = [Plumbed.Tanks[0], new Tank("bath", "Bath", TankRole.Gray, 150) { Fixtures = ["bath-sink", "shower"] },
+                new Tank("galley", "Galley", TankRole.Gray, 120) { Fixtures = ["galley-sink"] }],
+        };
+        LogEntry[] entries = [Stay(At(0), Hookup.Full), Dump(At(1)), Smelled(6, OdorPlace.GalleySink, Smell.Rancid), Smelled(7, OdorPlace.GalleySink, Smell.Rancid)];
+        var course = Report(rig, 8, entries).Courses.First(c => c.Odor == OdorCause.GrayGreasy);
+        course.Tank.ShouldBe("galley");
+        var shower = Report(rig, 8, [.. entries[..2], Smelled(6, OdorPlace.Shower, Smell.Rancid), Smelled(7, OdorPlace.Shower, Smell.Rancid)]);
+        shower.Courses.Where(c => c.Odor == OdorCause.GrayGreasy).ShouldAllBe(c => c.Tank == "bath");
+    }
 }

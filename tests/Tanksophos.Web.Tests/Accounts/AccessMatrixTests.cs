@@ -36,6 +36,8 @@ public sealed partial class AccessMatrixTests : IDisposable
         ["Today Post Undo"] = Needed.Crew,
         ["Today Post UndoBatch"] = Needed.Crew,
         ["More Get"] = Needed.Guest,
+        ["SensorsLooks Get"] = Needed.Guest,
+        ["SensorsLooks Get Csv"] = Needed.Guest,
         ["Mend Get"] = Needed.Guest,
         ["Mend Post Yes"] = Needed.Crew,
         ["Mend Post No"] = Needed.Crew,
