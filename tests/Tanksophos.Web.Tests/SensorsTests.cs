@@ -114,7 +114,7 @@ public sealed class SensorsTests : IDisposable
         var seen = app.With(s => s.Log.All(1)).OfType<ReadingEntry>().Where(r => r.Fraction is not null).ToList();
         var most = seen.GroupBy(r => r.Tank).MaxBy(g => g.Count())!;
         html.ShouldShow($"[data-looks='{most.Count()}']");
-        Regex.Count(html, "class=\"believed\"").ShouldBe(Math.Min(40, most.Count()));
+        Regex.Count(html, "class=\"believed\"").ShouldBe(Math.Min(HindsightChart.Most, most.Count()));
         (await app.GetAsync("/sensors")).ShouldContain("/sensors/looks");
         var table = await app.Client.GetStringAsync(new Uri("/sensors/looks?handler=Csv", UriKind.Relative));
         table.Split('\n', StringSplitOptions.RemoveEmptyEntries).Length.ShouldBe(seen.Count + 1);

@@ -85,9 +85,9 @@ internal static class SensorsSays
     public static string TrustItLess => "Nine of ten would be right. Something here fills faster, slower or less evenly than counted: look more often.";
     public static string EachLookAsABar(int looks) => $"{looks} looks: the range that was estimated, and what was found. The table below has each.";
     public static string BarDotTriangle => "Bar: the range estimated before the look, with its middle. Dot: what you found, within it. Triangle: outside it.";
-    public static string Believed => "estimated";
-    public static string Found => "found";
-    public static string OffBy => "off by";
+    public static string Believed => "Estimated";
+    public static string Found => "Found";
+    public static string OffBy => "Off by";
     public static string BelievedFromTo(string middle, string low, string high) => $"{middle} ({low} to {high})";
     public static string MeteredInLine => ", metered";
     public static string OutsideInLine => ", outside";
