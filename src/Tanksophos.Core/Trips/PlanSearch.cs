@@ -80,6 +80,7 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
 
     private readonly Dictionary<(int, int, int), PlanCost> atLeast = [];
     private readonly Dictionary<(int, int, int), List<PlanStep>> steps = [];
+    private readonly Dictionary<(int, int), List<PlanStep>> openRuns = [];
 
     private int Count => grid.Moments.Count;
 
@@ -192,7 +193,18 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
         return new PlanStep(black, m, cost, span.Lost, LifeSet.None, new PlanChoice(m, false, 0, NoWindow));
     }
 
+    // At an own sewer with gray open a run does not depend on gray's last drain: it is worked out once for all of them.
     private IEnumerable<PlanStep> BlackRuns(int m, int black, int gray)
+    {
+        var moment = grid.Moments[m];
+        var stop = grid.Trip.Stops[moment.Stop];
+        if (!grid.IsOpen(stop) || moment.Arrival || stop.FeeMinor is > 0) return RunsAfter(m, black, gray);
+        if (Within(gray, m, BlackFirst) && !grid.Moments[gray].Opens) return [];
+        if (!openRuns.TryGetValue((m, black), out var known)) openRuns[(m, black)] = known = [.. RunsAfter(m, black, -1)];
+        return known.Select(s => s with { Gray = gray });
+    }
+
+    private IEnumerable<PlanStep> RunsAfter(int m, int black, int gray)
     {
         var moment = grid.Moments[m];
         var stop = grid.Trip.Stops[moment.Stop];

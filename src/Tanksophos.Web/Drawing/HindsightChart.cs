@@ -15,7 +15,7 @@ public readonly record struct HindsightMark(double X, double Low, double Middle,
 /// <summary>Looks side by side, each with the range that was believed before it: 360 wide and 230 high, levels from empty to full.</summary>
 public sealed class HindsightChart
 {
-    public const double Width = 360, Height = 230, Left = 54, Right = 356, Top = 12, Bottom = 200;
+    public const double Width = 360, Height = 230, Left = 64, Right = 356, Top = 12, Bottom = 200;
 
     /// <summary>The newest so many looks fit.</summary>
     public const int Most = 16;
@@ -44,5 +44,5 @@ public sealed class HindsightChart
     /// <summary>The dates that are named below: the first look of each of a few groups.</summary>
     /// <param name="zone">Local time.</param>
     public IEnumerable<(double X, LocalDate Day)> Dates(DateTimeZone zone) =>
-        Marks.Where((_, i) => i % Math.Max(1, (int)Math.Ceiling(64 / Slot)) == 0).Select(m => (m.X, m.Seen.Entry.Instant.InZone(zone).Date));
+        Marks.Where((_, i) => i % Math.Max(1, (int)Math.Ceiling(84 / Slot)) == 0).Select(m => (m.X, m.Seen.Entry.Instant.InZone(zone).Date));
 }
