@@ -12,10 +12,10 @@ namespace Tanksophos.Web.Drawing;
 /// <param name="Seen">The look.</param>
 public readonly record struct HindsightMark(double X, double Low, double Middle, double High, double Found, FoundLevel Seen);
 
-/// <summary>Looks side by side, each with the range that was believed before it: 360 wide and 230 high, levels from empty to full.</summary>
+/// <summary>Looks side by side, each with the range that was believed before it: 340 wide and 230 high, levels from empty to full.</summary>
 public sealed class HindsightChart
 {
-    public const double Width = 360, Height = 230, Left = 64, Right = 356, Top = 12, Bottom = 200;
+    public const double Width = 340, Height = 230, Left = 66, Right = 336, Top = 12, Bottom = 200;
 
     /// <summary>The newest so many looks fit.</summary>
     public const int Most = 16;
@@ -27,7 +27,7 @@ public sealed class HindsightChart
         ArgumentNullException.ThrowIfNull(hindsight);
         var capacity = hindsight.Tank.CapacityL;
         List<FoundLevel> seen = [.. hindsight.Seen.TakeLast(Most)];
-        Slot = Math.Min(44, (Right - Left) / Math.Max(1, seen.Count));
+        Slot = Math.Min(40, (Right - Left) / Math.Max(1, seen.Count));
         Marks = [.. seen.Select((s, i) => new HindsightMark(Left + (i + 0.5) * Slot, Y(s.Before.P05L / capacity), Y(s.Before.P50L / capacity),
             Y(s.Before.P95L / capacity), Y(s.FoundL / capacity), s))];
     }
@@ -44,5 +44,5 @@ public sealed class HindsightChart
     /// <summary>The dates that are named below: the first look of each of a few groups.</summary>
     /// <param name="zone">Local time.</param>
     public IEnumerable<(double X, LocalDate Day)> Dates(DateTimeZone zone) =>
-        Marks.Where((_, i) => i % Math.Max(1, (int)Math.Ceiling(84 / Slot)) == 0).Select(m => (m.X, m.Seen.Entry.Instant.InZone(zone).Date));
+        Marks.Where((_, i) => i % Math.Max(1, (int)Math.Ceiling(96 / Slot)) == 0).Select(m => (m.X, m.Seen.Entry.Instant.InZone(zone).Date));
 }
