@@ -32,7 +32,8 @@ internal static class TripLives
             var trip = SampleTrips.Of(7000 + seed, 3 + seed % 8, mostNights: 2 + seed % 3, logSd: seed % 2 == 0 ? 0.45 : 0.2);
             var plan = Planner.Make(trip);
             var looks = PlanLooks.For(trip, plan).Looks;
-            rows.Add(new Row(plan, Live(trip, seed, h => h.Follow(plan)), Live(trip, seed, h => h.Follow(plan, looks)), Live(trip, seed, h => h.DumpEverywhere()), Live(trip, seed, h => h.DumpWhenFull())));
+            rows.Add(new Row(plan, Live(trip, seed, h => h.Follow(plan)), Live(trip, seed, h => h.Follow(plan, looks)),
+                Live(trip, seed, h => h.DumpEverywhere()), Live(trip, seed, h => h.DumpWhenFull())));
             Console.Error.Write(seed % 10 == 0 ? $"{seed} " : "");
         }
         Console.Error.WriteLine();
@@ -71,7 +72,8 @@ internal static class TripLives
             taught (0.2). Each plan is followed to the letter by {Households} households that are drawn anew, hour by hour; nobody looks at a panel or
             changes his mind, but in the row "looking": there each takes the looks that the plan proposes (see decisions/0017-looks.md), with an error of 6 % of
             the tank, and goes the other way where they say so. The last rows are two habits on the same trips: dumping both tanks at every
-            sewer, and dumping at the next sewer once the panel says Full ({Full:P0}). The last column counts black dumps at a full hookup for which all grays together held what the hose wants.
+            sewer, and dumping at the next sewer once the panel says Full ({Full:P0}). The last column
+            counts black dumps at a full hookup for which all grays together held what the hose wants.
             Written by `dotnet run -c Release --project bench/Tanksophos.Benchmarks -- trips docs`.
 
             | the plan says | trips | said, mean | ran over, mean | largest difference |
@@ -108,7 +110,8 @@ internal static class TripLives
 
             Black ran over in more than 2.5 % of the households on {held.Count(r => r.ByPlan.BlackOverflow > 0.025)} of these trips (the house rule allows 2 %),
             most often on one in {100 * held.Max(r => r.ByPlan.BlackOverflow):0.0} % of them. Where no plan holds, black ran over in
-            {100 * broken.Average(r => r.ByPlan.BlackOverflow):0.0} % of the households on the mean, any tank in {100 * broken.Average(r => r.ByPlan.Overflow):0.0} %.
+            {100 * broken.Average(r => r.ByPlan.BlackOverflow):0.0} % of the households on the mean,
+            any tank in {100 * broken.Average(r => r.ByPlan.Overflow):0.0} %.
             """);
         return text.ToString();
     }

@@ -179,6 +179,7 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
             var plan = new PlanWords(Rig, units, times.Style);
             foreach (var action in run.Actions.Where(a => a.Tank is null || item.Tanks.Count == 0 || item.Tanks.Contains(a.Tank)))
                 yield return plan.Line(action);
+            if (item.Look is { } look && picture.Trip?.Stops.FirstOrDefault(s => s.Id == look.Stop) is { } stop) yield return plan.Look(look, stop);
             if (trip is not null) yield return $"From the plan of {trip}, at {run.Stop.Name}.";
         }
         if (item.Step is { } step && item.Code is not AgendaCode.LogPlace)

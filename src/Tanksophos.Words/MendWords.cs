@@ -36,7 +36,7 @@ public sealed class MendWords(Units units, TimeWords times, Rig rig)
             InconsistencyKind.SeenOtherwise =>
                 $"You saw {units.Volume(misfit.FoundL)} in {TimeWords.Lower(doubt.Tank.Name)} {At(misfit)}. Is something missing before that?",
             InconsistencyKind.UnloggedPeople when doubt.Suggest is [PeopleEntry guests, ..] =>
-                $"Were there more of you between {Between(misfit)}, about {guests.Count}?",
+                $"Were there about {guests.Count} of you between {Between(misfit)}?",
             InconsistencyKind.UnloggedPeople => $"Were there more of you between {Between(misfit)}?",
             InconsistencyKind.MoreThanFits => $"More in {TimeWords.Lower(doubt.Tank.Name)} than fits {At(misfit)}: did a dump go unlogged?",
         };

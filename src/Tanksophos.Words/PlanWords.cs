@@ -175,12 +175,12 @@ public sealed class PlanWords(Rig rig, Units units, TimeStyle? style = null)
         if (look.Fork == LookFork.LeaveOut)
         {
             var limits = look.Limits.GroupBy(l => l.Value).Select(g => $"{EntryWords.And([.. g.Select(l => Name(l.Key))])} under {Fraction(g.Key)}");
-            return $"Look {At(look.At)} at {stop.Name}: {EntryWords.And([.. limits])}? Skip this one ({StepWords.Percent(look.Chance)} likely). "
-                + "Higher: do it as planned.";
+            return $"Look {At(look.At)} at {stop.Name}: {EntryWords.And([.. limits])}? Skip this dump ({StepWords.Percent(look.Chance)} likely). "
+                + "If not, dump as planned.";
         }
         var grays = EntryWords.And([.. look.Limits.Keys.Select(Name)]);
-        return $"More gray for the rinse: close {grays} earlier, {At(look.CloseAt!.Value)}, if you look at it every few hours by day. "
-            + $"Over {Fraction(look.Limits.Values.First())}: let it down to about {Fraction(PlanLook.LeftShare)} with black shut "
+        return $"More gray for the rinse: close {grays} earlier, {At(look.CloseAt!.Value)}, if you can look at it every few hours. "
+            + $"Over {Fraction(look.Limits.Values.First())}: drain some, down to about {Fraction(PlanLook.LeftShare)}, black closed "
             + $"({StepWords.Percent(look.Chance)} likely).";
     }
 
@@ -221,7 +221,7 @@ public sealed class PlanWords(Rig rig, Units units, TimeStyle? style = null)
         if (b.GrayReady > a.GrayReady + 0.02)
             brings.Add($"enough gray to rinse the hose in {StepWords.Percent(b.GrayReady ?? 0)} of dumps at a sewer hookup instead of "
                 + StepWords.Percent(a.GrayReady ?? 0));
-        return $"If you look on the way: {EntryWords.And(brings)}. The chance of an overflow is {StepWords.Percent(b.Overflow)}, and "
+        return $"If you look on the way: {EntryWords.And(brings)}. The chance a tank overflows is {StepWords.Percent(b.Overflow)}, or "
             + $"{StepWords.Percent(a.Overflow)} without looking.";
     }
 

@@ -85,8 +85,8 @@ public static class Matters
             (DeepCleanRule.EachTrip, "Each trip", "At the end of each trip, before storage."),
             (DeepCleanRule.EveryFewTrips, "Every few trips", "For short trips with good rinses. More rinses than usual tell you when it is due.")),
         Coded<LeavingLowRule>("leavingLow", "Black below its level when you leave a sewer", r => r.LeavingLow, (r, v) => r with { LeavingLow = v },
-            LeavingLowRule.FewerDumps, "Each dump takes water and time, and each gallon carried weighs 8.3 lb. The plan counts both ways.",
-            (LeavingLowRule.FewerDumps, "Whichever takes fewer dumps", "It depends on what lies ahead."),
+            LeavingLowRule.FewerDumps, "A dump takes water and time. Each gallon you carry weighs 8.3 lb.",
+            (LeavingLowRule.FewerDumps, "Whichever takes fewer dumps", "Depends on the stops ahead."),
             (LeavingLowRule.TopUp, "Top it up and dump", "You leave light and empty. Takes water and one more dump."),
             (LeavingLowRule.CarryOn, "Carry it on", "The drive shakes it loose. Only if it lasts to the next sewer and the weight is fine.")),
     ];

@@ -199,7 +199,8 @@ public sealed class TripTests : IDisposable
         var id = Trips(t => t.Of(1).Max(x => x.Id));
         var page = await app.GetAsync($"/trip?trip={id}");
         page.ShouldShow("#places option[value='Crossroads station'][data-hookup=dump-station]");
-        await app.PostAsync($"/trip?trip={id}", $"/trip?handler=Add&trip={id}", ("name", " crossroads STATION"), ("hookup", "dump-station"), ("begin", "2026-08-01"));
+        await app.PostAsync($"/trip?trip={id}", $"/trip?handler=Add&trip={id}", ("name", " crossroads STATION"),
+            ("hookup", "dump-station"), ("begin", "2026-08-01"));
         var stop = Trips(t => t.Find(1, id)!.Itinerary).Stops.ShouldHaveSingleItem();
         (stop.Name, stop.FeeMinor, stop.RinseWater, stop.Opens, stop.Closes).ShouldBe(("Crossroads station", 1250, RinseWater.None, new LocalTime(14, 0),
             new LocalTime(17, 0)));

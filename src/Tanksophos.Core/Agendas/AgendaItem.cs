@@ -171,6 +171,9 @@ public sealed record AgendaItem(AgendaCode Code, AgendaLevel Level, IReadOnlyLis
     /// <summary>The planned run behind it; null if it is not planned.</summary>
     public PlanRun? Planned { get; init; }
 
+    /// <summary>The look by which the planned run may be left out; null without one.</summary>
+    public PlanLook? Look { get; init; }
+
     /// <summary>The tank meant, if it is one.</summary>
     public string? Tank => Tanks.Count == 1 ? Tanks[0] : null;
 }

@@ -307,8 +307,12 @@ public sealed partial class Court
                 new AgendaItem(AgendaCode.DumpRun, AgendaLevel.Now, [id], [Because.Level])));
         foreach (var run in runs)
             Add(AgendaCode.DumpRun, LevelOf(run.At), run.Tanks, run.Because,
-                i => i with { At = run.At, Form = run.Form, Fraction = FractionOf(run), Step = run.Step, Planned = run.Planned });
+                i => i with { At = run.At, Form = run.Form, Fraction = FractionOf(run), Step = run.Step, Planned = run.Planned, Look = LookOf(run) });
     }
+
+    // What only the plan asks for may be left out by a look; what the level asks for may not.
+    private PlanLook? LookOf(Run run) => run.Planned is { } planned && run.Because.All(b => b == Because.Plan)
+        ? s.Looks.FirstOrDefault(l => l.Run == planned.Key && l.Fork == LookFork.LeaveOut && l.At.ToInstant() >= now) : null;
 
     private double? FractionOf(Run run)
     {

@@ -24,6 +24,9 @@ public sealed record Situation(Logbook Logbook, LevelBelief Belief, Advice Advic
     /// <summary>Its plan; null without one.</summary>
     public Plan? Plan { get; init; }
 
+    /// <summary>The looks that are worth taking before its runs; empty where nobody asked for them.</summary>
+    public IReadOnlyList<PlanLook> Looks { get; init; } = [];
+
     /// <summary>The stops as entered, those that are over included; empty without a trip.</summary>
     public IReadOnlyList<Stop> Stops { get; init; } = [];
 

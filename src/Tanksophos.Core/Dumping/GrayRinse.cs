@@ -11,6 +11,9 @@ public static class GrayRinse
     /// <summary>More than this share of a gray tank is not waited for.</summary>
     public const double MaxShare = 0.75;
 
+    /// <summary>Gray is not kept closed for longer than this to be full enough at a dump.</summary>
+    public static readonly NodaTime.Duration LongestBanking = NodaTime.Duration.FromDays(2);
+
     /// <summary>Litres that the sewer hose of a rig holds.</summary>
     public static double HoseL(Rig rig)
     {

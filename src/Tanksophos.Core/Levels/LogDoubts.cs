@@ -76,7 +76,9 @@ public static class LogDoubts
             List<string> rests = [.. entries.Where(e => e.Id is not null && (e is ReadingEntry && e.Tank == tank.Tank.Id && e.At.Equals(more.At)
                 || e is ReadingEntry && e.Tank == black.Tank.Tank.Id && e.At.Equals(black.Misfit.At))).Select(e => e.Id!)];
             var misfit = new LogInconsistency(at, InconsistencyKind.UnloggedPeople, more.ExpectedL, more.FoundL) { From = from, Probability = 0.7 };
-            yield return (new LogDoubt(misfit, tank.Tank, rests, [new PeopleEntry { At = from, Count = count }]), [more, black.Misfit]);
+            // They came, and they are gone again unless the crew says otherwise.
+            LogEntry[] guests = [new PeopleEntry { At = from, Count = count }, new PeopleEntry { At = at, Count = people }];
+            yield return (new LogDoubt(misfit, tank.Tank, rests, guests), [more, black.Misfit]);
         }
         static Duration Apart(LogInconsistency a, LogInconsistency b) => a.At.ToInstant() is var x && b.At.ToInstant() is var y && x > y ? x - y : y - x;
     }

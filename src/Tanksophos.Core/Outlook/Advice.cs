@@ -14,8 +14,6 @@ public sealed class Advice
     private const double Expected = 0.5;
     private const double BlackWorthDumping = 0.05;
     private const double WideRange = 0.4;
-    private static readonly Duration LongestBanking = Duration.FromDays(2);
-
     private static readonly Duration LongSilence = Duration.FromDays(14);
 
     private readonly Logbook logbook;
@@ -244,7 +242,7 @@ public sealed class Advice
         var capacity = tank.Tank.CapacityL;
         var target = GrayRinse.TargetL(logbook.Rig, rules, tank.Tank);
         var closed = tank.Forecast.EmptiedAt(at);
-        var earliest = dump - LongestBanking;
+        var earliest = dump - GrayRinse.LongestBanking;
         if (closed.LitresPerDay <= 0) return SensibleHours.NotAfter(earliest, now.Zone);
 
         var most = UseHours.Between(earliest, dump, now.Zone);

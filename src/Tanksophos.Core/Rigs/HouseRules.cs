@@ -122,6 +122,13 @@ public sealed record HouseRules
     /// <summary>Longest time between black dumps in days; default 10.</summary>
     public int MaxDays { get; init; } = 10;
 
+    /// <summary>The same in hot weather, if that is less: seven days (practitioners' rule).</summary>
+    public const int HotMaxDays = 7;
+
+    /// <summary>Longest time between black dumps in days, by the weather.</summary>
+    /// <param name="hot">Whether it is hot.</param>
+    public int MaxDaysIn(bool hot) => hot ? Math.Min(HotMaxDays, MaxDays) : MaxDays;
+
     /// <summary>Gray at a site with a sewer; default bank.</summary>
     public GrayAtFullHookup GrayAtFullHookup { get; init; } = GrayAtFullHookup.Bank;
 

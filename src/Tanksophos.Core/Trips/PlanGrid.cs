@@ -42,7 +42,6 @@ internal sealed class PlanGrid
     /// <summary>A valve at an own sewer stands open for so long, or is left alone.</summary>
     public static readonly Duration ShortestOpen = Duration.FromHours(4);
 
-    public static readonly Duration LongestBanking = Duration.FromDays(2);
     private static readonly Duration HalfHour = Duration.FromMinutes(30);
 
     private static readonly Duration[] BeforeLeaving = [Duration.FromMinutes(55), Duration.FromMinutes(40), Duration.FromMinutes(30)];
@@ -188,7 +187,7 @@ internal sealed class PlanGrid
         if (windows.TryGetValue(key, out var known)) return known;
         var moment = Moments[m];
         var stop = Trip.Stops[moment.Stop];
-        var earliest = Instant.Max(Instant.Max(stop.Arrive.ToInstant(), Begin) + Duration.FromMinutes(45), moment.At - LongestBanking);
+        var earliest = Instant.Max(Instant.Max(stop.Arrive.ToInstant(), Begin) + Duration.FromMinutes(45), moment.At - GrayRinse.LongestBanking);
         // After the run before it gray is opened again first.
         if (after >= 0) earliest = Instant.Max(earliest, Moments[after].At + Duration.FromMinutes(90));
         var close = new Dictionary<int, Instant>();

@@ -138,7 +138,7 @@ public static class PlanLooks
             var skips = 0;
             for (var run = 0; run < Math.Min(runs.Count, MostRuns); run++)
             {
-                if (skips < MostSkips && MayLeaveOut(run) && BestSkip(run, taken) is { } skip)
+                if (skips < MostSkips && MayLeaveOut(run, taken) && BestSkip(run, taken) is { } skip)
                 {
                     taken.Add(skip.Candidate);
                     now = skip.Outcome;
@@ -165,7 +165,7 @@ public static class PlanLooks
             AllowedLives.BlackWeighs * Math.Max(0, now.BlackOverflow - letter.BlackOverflow) + Math.Max(0, now.Overflow - letter.Overflow);
 
         // Not the last of the trip, not what the owner wished, not what the days ask for; and never for a worse one later.
-        private bool MayLeaveOut(int run)
+        private bool MayLeaveOut(int run, List<Candidate> taken)
         {
             var r = runs[run];
             var black = Dumps(r, TankRole.Black);
@@ -173,10 +173,12 @@ public static class PlanLooks
             if (next is null || trip.Wishes.Any(w => w.Stop == r.Stop.Id && w.Dump == DumpWish.Here)) return false;
             if (!black) return true;
             if (next.Stop.Hookup != StopHookup.Full && r.Stop.Hookup == StopHookup.Full) return false;
-            var before = runs.Take(run).LastOrDefault(x => Dumps(x, TankRole.Black))?.At.ToInstant()
+            // Runs before it that may be left out too are not counted on.
+            var before = runs.Take(run).Where((_, i) => !taken.Exists(c => c.Run == i && c.Look.Fork == LookFork.LeaveOut))
+                .LastOrDefault(x => Dumps(x, TankRole.Black))?.At.ToInstant()
                 ?? trip.Start.At.ToInstant() - Duration.FromDays(trip.Start.DaysSinceBlackDump ?? 0);
             var hot = trip.Stops.Any(s => s.Arrive.ToInstant() < next.At.ToInstant() && s.Depart.ToInstant() > before && Treatments.RoutineDose.IsHot(s.HighC));
-            return (next.At.ToInstant() - before).TotalDays <= (hot ? Math.Min(PlanSearch.HotMaxDays, trip.Rules.MaxDays) : trip.Rules.MaxDays);
+            return (next.At.ToInstant() - before).TotalDays <= trip.Rules.MaxDaysIn(hot);
         }
 
         private bool Dumps(PlanRun run, TankRole role) => run.Actions.Any(a => a.Kind == PlanActionKind.Dump && trip.Rig.Find(a.Tank)!.Role == role);
@@ -238,9 +240,11 @@ public static class PlanLooks
             var closes = steps.Where(s => s.Part == Part.CloseFor && s.Run == run).ToList();
             if (closes.Count == 0) return null;
             var (zone, planned) = (r.Stop.Zone, closes.Min(s => s.At));
-            var opened = steps.Where(s => s.Action.Kind == PlanActionKind.OpenValve && s.Stop == closes[0].Stop && s.At < planned).Select(s => s.At)
-                .DefaultIfEmpty(r.Stop.Arrive.ToInstant()).Max();
-            var earliest = Instant.Max(Instant.Max(opened, trip.Start.At.ToInstant()) + Duration.FromMinutes(30), r.At.ToInstant() - PlanGrid.LongestBanking);
+            // A valve is moved for hours or not at all; what stood open all along may be closed at once.
+            var opened = steps.Where(s => s.Action.Kind == PlanActionKind.OpenValve && s.Stop == closes[0].Stop && s.At < planned)
+                .Select(s => (Instant?)s.At + PlanGrid.ShortestOpen).Max();
+            var there = Instant.Max(r.Stop.Arrive.ToInstant(), trip.Start.At.ToInstant()) + Duration.FromMinutes(30);
+            var earliest = Instant.Max(Instant.Max(opened ?? there, there), r.At.ToInstant() - GrayRinse.LongestBanking);
             var (best, outcomeOfBest) = ((Candidate?)null, now);
             var tried = planned;
             foreach (var goal in FurtherGoals)

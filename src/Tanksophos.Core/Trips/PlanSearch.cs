@@ -64,11 +64,12 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
     // Sequences followed before the search stops proving: from then on only a few are kept per state.
     public const int MaxProven = 5_000;
     private const int KeptPerState = 1;
-    // Nobody dumps lower than this without topping up.
+
+    /// <summary>Nobody dumps lower than this without topping up.</summary>
     public const double LowestDump = 0.5;
     // With some water on top: as far as the fullest of fifty households leaves room for it.
     private const double LowestToppedUp = 0.45;
-    public const int HotMaxDays = 7;
+
     /// <summary>Black goes before gray: not within this time after gray went alone.</summary>
     public static readonly Duration BlackFirst = Duration.FromHours(3);
 
@@ -80,7 +81,6 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
 
     private readonly Dictionary<(int, int, int), PlanCost> atLeast = [];
     private readonly Dictionary<(int, int, int), List<PlanStep>> steps = [];
-    private readonly Dictionary<(int, int), List<PlanStep>> openRuns = [];
 
     private int Count => grid.Moments.Count;
 
@@ -193,18 +193,7 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
         return new PlanStep(black, m, cost, span.Lost, LifeSet.None, new PlanChoice(m, false, 0, NoWindow));
     }
 
-    // At an own sewer with gray open a run does not depend on gray's last drain: it is worked out once for all of them.
     private IEnumerable<PlanStep> BlackRuns(int m, int black, int gray)
-    {
-        var moment = grid.Moments[m];
-        var stop = grid.Trip.Stops[moment.Stop];
-        if (!grid.IsOpen(stop) || moment.Arrival || stop.FeeMinor is > 0) return RunsAfter(m, black, gray);
-        if (Within(gray, m, BlackFirst) && !grid.Moments[gray].Opens) return [];
-        if (!openRuns.TryGetValue((m, black), out var known)) openRuns[(m, black)] = known = [.. RunsAfter(m, black, -1)];
-        return known.Select(s => s with { Gray = gray });
-    }
-
-    private IEnumerable<PlanStep> RunsAfter(int m, int black, int gray)
     {
         var moment = grid.Moments[m];
         var stop = grid.Trip.Stops[moment.Stop];
@@ -287,8 +276,7 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
     private PlanCost Late(int last, Instant at, Stop stop)
     {
         var since = last >= 0 ? grid.Moments[last].At : grid.Begin - Duration.FromDays(grid.Trip.Start.DaysSinceBlackDump ?? 0);
-        var limit = RoutineDose.IsHot(stop.HighC) ? Math.Min(HotMaxDays, grid.Trip.Rules.MaxDays) : grid.Trip.Rules.MaxDays;
-        return PlanCost.Late((at - since).TotalDays - limit);
+        return PlanCost.Late((at - since).TotalDays - grid.Trip.Rules.MaxDaysIn(RoutineDose.IsHot(stop.HighC)));
     }
 
     private static PlanFound Made(Label? label, bool proven)

@@ -62,7 +62,7 @@ public sealed class AgendaService(CurrentRequest house, TripService trips)
             Units = units == Units.Metric
             ? KitchenUnits.Metric : KitchenUnits.Us
         };
-        return trip is null ? heard : heard.With(trip.Stored.Itinerary, trip.Trip, trip.Plan);
+        return trip is null ? heard : heard.With(trip.Stored.Itinerary, trip.Trip, trip.Plan) with { Looks = trip.Looked?.Looks ?? [] };
     }
 }
 

@@ -18,10 +18,11 @@ public sealed record TripNow(StoredTrip Stored, Trip? Trip, Plan? Plan, TripProg
     /// <summary>How long the tanks last where there is no sewer.</summary>
     public IReadOnlyList<DryStay> DryStays => dry ??= Trip is { } t && Plan is { } p ? DryStay.Compute(t, p) : [];
 
-    private LookedPlan? looked;
+    // Once for a plan, however often it is asked for.
+    private readonly Lazy<LookedPlan?> looked = new(() => Trip is { } t && Plan is { } p ? PlanLooks.For(t, p) : null);
 
     /// <summary>The looks on the way that are worth taking, and what they bring; null without a plan.</summary>
-    public LookedPlan? Looked => looked ??= Trip is { } t && Plan is { } p ? PlanLooks.For(t, p) : null;
+    public LookedPlan? Looked => looked.Value;
 
     /// <summary>Name of a stop, of those that are over too; null if it is gone.</summary>
     public string? NameOf(string id) => Trip?.Stops.FirstOrDefault(s => s.Id == id)?.Name ?? Stored.Itinerary.Stops.FirstOrDefault(s => s.Id == id)?.Name;

@@ -23,7 +23,7 @@ internal static class RunSays
     public static string Debris => "Debris";
     public static string OfTheRig => "Your rig and hose";
     public static string SameAsLastTime(int ticked, int all) =>
-        ticked == all ? "Rig and hose as last time, all checked" : $"Rig and hose as last time, {ticked} of {all} checked";
+        $"Same rig and hose as last time ({ticked} of {all} checked)";
     public static string RigOutletAboveGround => "Rig outlet above ground";
     public static string SewerInletAboveGround => "Sewer inlet above ground";
     public static string HoseLength(string distanceSymbol) => $"Hose length, {distanceSymbol}";

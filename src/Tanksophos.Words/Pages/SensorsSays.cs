@@ -80,9 +80,9 @@ internal static class SensorsSays
     public static string WithinOf(int within, int all) => $"{within} of {all} {(all == 1 ? "look" : "looks")} fell within the estimate's range";
     public static string UsuallyOffBy(string percent, string volume, double leaning) =>
         $"Half of the looks were off by less than {percent} of the tank, {volume}."
-        + (leaning > 0.03 ? " There was more in it than estimated, as a rule." : leaning < -0.03 ? " There was less in it than estimated, as a rule." : "");
-    public static string FewLooks => "With fewer than ten looks, that says little yet.";
-    public static string TrustItLess => "Nine of ten would be right. Something here fills faster, slower or less evenly than counted: look more often.";
+        + (leaning > 0.03 ? " Usually there was more in it than estimated." : leaning < -0.03 ? " Usually there was less in it than estimated." : "");
+    public static string FewLooks => "Fewer than ten looks don't tell much yet.";
+    public static string TrustItLess => "It should be about nine in ten. This tank fills less evenly than the count assumes: look more often.";
     public static string EachLookAsABar(int looks) => $"{looks} looks: the range that was estimated, and what was found. The table below has each.";
     public static string BarDotTriangle => "Bar: the range estimated before the look, with its middle. Dot: what you found, within it. Triangle: outside it.";
     public static string Believed => "Estimated";

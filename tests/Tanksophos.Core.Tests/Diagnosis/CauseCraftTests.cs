@@ -311,7 +311,8 @@ public class CauseCraftTests
             Tanks = [Plumbed.Tanks[0], new Tank("bath", "Bath", TankRole.Gray, 150) { Fixtures = ["bath-sink", "shower"] },
                 new Tank("galley", "Galley", TankRole.Gray, 120) { Fixtures = ["galley-sink"] }],
         };
-        LogEntry[] entries = [Stay(At(0), Hookup.Full), Dump(At(1)), Smelled(6, OdorPlace.GalleySink, Smell.Rancid), Smelled(7, OdorPlace.GalleySink, Smell.Rancid)];
+        LogEntry[] entries = [Stay(At(0), Hookup.Full), Dump(At(1)),
+            Smelled(6, OdorPlace.GalleySink, Smell.Rancid), Smelled(7, OdorPlace.GalleySink, Smell.Rancid)];
         var course = Report(rig, 8, entries).Courses.First(c => c.Odor == OdorCause.GrayGreasy);
         course.Tank.ShouldBe("galley");
         var shower = Report(rig, 8, [.. entries[..2], Smelled(6, OdorPlace.Shower, Smell.Rancid), Smelled(7, OdorPlace.Shower, Smell.Rancid)]);

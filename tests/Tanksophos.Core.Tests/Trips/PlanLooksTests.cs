@@ -10,7 +10,8 @@ public class PlanLooksTests
 {
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["America/Denver"];
 
-    private static OffsetDateTime At(int day, int hour) => (new LocalDate(2026, 6, 5).PlusDays(day) + new LocalTime(hour, 0)).InZoneLeniently(Zone).ToOffsetDateTime();
+    private static OffsetDateTime At(int day, int hour) =>
+        (new LocalDate(2026, 6, 5).PlusDays(day) + new LocalTime(hour, 0)).InZoneLeniently(Zone).ToOffsetDateTime();
 
     private static Stop Stay(string id, int from, int to, StopHookup hookup, int people = 2) => hookup == StopHookup.DumpStation
         ? new(id, id, Zone, At(from, 11), At(from, 12), hookup, people) { RinseWater = RinseWater.Unthreaded }
@@ -25,7 +26,8 @@ public class PlanLooksTests
             new TripStart(At(0, 9), new Dictionary<string, LevelBand> { ["black"] = new(12, 16, 20), ["gray"] = new(0, 2, 5) }, false, 150, 0), stops);
     }
 
-    private static readonly Gen<Trip> AnyTrip = Gen.Select(Gen.Select(Gen.Int[0, 4], Gen.Int[1, 5], Gen.Int[1, 3]).Array[2, 6], Gen.Bool).Select((stays, known) =>
+    private static readonly Gen<Trip> AnyTrip = Gen.Select(Gen.Select(Gen.Int[0, 4], Gen.Int[1, 5], Gen.Int[1, 3]).Array[2, 6], Gen.Bool)
+        .Select((stays, known) =>
     {
         var stops = new List<Stop>();
         var day = 0;
@@ -61,7 +63,14 @@ public class PlanLooksTests
             Assert.All(look.Limits, l => Assert.InRange(l.Value, 0.2, 0.8));
             Assert.InRange(look.Chance, 0, 1);
             if (look.Fork == LookFork.LeaveOut) Assert.True(runs.IndexOf(run) < runs.Count - 1); // something is left that dumps
-            else Assert.True(look.CloseAt!.Value.ToInstant() < look.At.ToInstant() && stop == run.Stop);
+            else
+            {
+                Assert.True(look.CloseAt!.Value.ToInstant() < look.At.ToInstant() && stop == run.Stop);
+                // A valve is moved for hours or not at all.
+                if (plan.Actions.LastOrDefault(a => a.Kind == PlanActionKind.OpenValve && a.Stop == stop.Id && a.At.ToInstant() < run.At.ToInstant())
+                    is { } opened)
+                    Assert.True(look.CloseAt!.Value.ToInstant() - opened.At.ToInstant() >= Duration.FromHours(4));
+            }
         }
     }, iter: 40);
 
@@ -83,7 +92,8 @@ public class PlanLooksTests
         {
             var trip = Trip(0.45, Stay("dry", 0, nights, StopHookup.Dry), Stay("station", nights, nights, StopHookup.DumpStation),
                 Stay("more", nights, nights + 2, StopHookup.Dry), Stay("site", nights + 2, nights + 5, StopHookup.Full));
-            return PlanLooks.For(trip, Planner.Make(trip)).Looks.Where(l => l.Fork == LookFork.LeaveOut && l.Run.StartsWith("station", StringComparison.Ordinal));
+            return PlanLooks.For(trip, Planner.Make(trip)).Looks
+                .Where(l => l.Fork == LookFork.LeaveOut && l.Run.StartsWith("station", StringComparison.Ordinal));
         }).ToList();
         Assert.NotEmpty(looks);
         Assert.All(looks, l => Assert.Equal("dry", l.Stop)); // taken before the rig rolls

@@ -195,7 +195,8 @@ public class PlannerTests
         Leaves(carried).ShouldBeFalse();
         carried.Feasible.ShouldBeTrue();
         var trip = Trip(null, Stop("one", 0, 2, StopHookup.Full), Stop("two", 2, 4, StopHookup.Full), Stop("three", 4, 7, StopHookup.Full));
-        CarriedOn.Of(trip, carried)[0].ShouldSatisfyAllConditions(c => c.Stop.ShouldBe("one"), c => c.Litres.ShouldBeInRange(0.25 * Given.BlackL, Given.BlackL));
+        CarriedOn.Of(trip, carried)[0].ShouldSatisfyAllConditions(c => c.Stop.ShouldBe("one"),
+            c => c.Litres.ShouldBeInRange(0.25 * Given.BlackL, Given.BlackL));
         CarriedOn.Of(trip, light).ShouldNotContain(c => c.Stop == "one");
     }
 

@@ -43,7 +43,8 @@ public sealed class SetAsideTests : IDisposable
 
     private static readonly string[] Pages =
     [
-        "/", "/run", "/run/1", "/trip", "/trip/sheet", "/find", "/find/health", "/find/sheet", "/sensors", "/sensors/looks", "/treatments", "/treatments/enzyme",
+        "/", "/run", "/run/1", "/trip", "/trip/sheet", "/find", "/find/health", "/find/sheet", "/sensors", "/sensors/looks", "/treatments",
+        "/treatments/enzyme",
             "/treatments/shelf", "/logbook",
             "/logbook/sheet", "/rig", "/rules", "/import", "/write", "/write/dump", "/rigs", "/account", "/keeping", "/mend", "/set-aside",
         "/set-aside?handler=Raw", "/export/logbook", "/export/entries", "/export/readings", "/export/everything", "/alarm",
