@@ -36,8 +36,8 @@ internal static class Bench
             return 0;
         }
         if (args is ["seasons", ..])
-            return Seasons.Measure(200, args is [_, "tuning"] ? Seasons.TuningSeeds : Seasons.ReportSeeds, args is [_, "docs"]
-            ? Path.Combine("docs", "belief.md") : null);
+            return Seasons.Measure(args is [_, _, var many2] && int.TryParse(many2, out var m2) && m2 is > 0 and <= 10_000 ? m2 : 200,
+                args is [_, "tuning", ..] ? Seasons.TuningSeeds : Seasons.ReportSeeds, args is [_, "docs"] ? Path.Combine("docs", "belief.md") : null);
         if (args is ["trips", ..]) return TripLives.Measure(200, args is [_, "docs"] ? Path.Combine("docs", "trips.md") : null);
         if (args is ["causes", .. var which])
             return Causes.Measure(330, which is ["tuning"] ? 5_000_001 : 900_000_001, which is ["docs"] ? Path.Combine("docs", "causes.md") : null);

@@ -1,5 +1,6 @@
 using System.Globalization;
 using Tanksophos.Core.Agendas;
+using Tanksophos.Core.Log;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Rigs;
@@ -108,9 +109,9 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
             case AgendaCode.ConfirmEntry:
                 return (item.Doubts.Count == 0 ? $"Was {name} dumped?" : new MendWords(units, times, Rig).Question(item.Doubts), null);
             case AgendaCode.Care:
-                return (item.Chore == "traps" ? "Add water to unused drains" : item.Chore == "deep-clean" ? $"Deep clean {name}"
-                    : Spaced(item.Chore ?? "care"), null);
+                return item.CareItem is { } chore ? (new CareWords(Rig, times).What(chore), CareWords.Caution(chore)) : (Spaced(item.Chore ?? "care"), null);
             case AgendaCode.Buy:
+                if (item.CareItem is { } broken) return ($"Buy {(broken.Evidence.OfType<ChoreEntry>().LastOrDefault()?.Part is { } part ? part : "a gasket or hose")} before the next dump run", null);
                 return ($"Buy {Rig.Products.FirstOrDefault(p => p.Id == item.Chore)?.Name ?? "more"}", null);
             case AgendaCode.CatchUp:
                 return ("Bring the log up to date", null);

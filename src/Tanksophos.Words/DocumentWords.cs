@@ -1,4 +1,6 @@
+using NodaTime;
 using Tanksophos.Core.Agendas;
+using Tanksophos.Core.Care;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Dumping;
 using Tanksophos.Core.Formats;
@@ -36,7 +38,8 @@ public sealed class DocumentWords : IDocumentWords
     public string Why(AgendaItem item, Situation situation)
     {
         ArgumentNullException.ThrowIfNull(situation);
-        return new AgendaWords(situation.Logbook.Rig).Why(item);
+        return item.CareItem is { } chore ? new CareWords(situation.Logbook.Rig, Times(situation.Belief)).Why(chore)
+            : new AgendaWords(situation.Logbook.Rig).Why(item);
     }
 
     /// <inheritdoc/>
@@ -45,6 +48,16 @@ public sealed class DocumentWords : IDocumentWords
         ArgumentNullException.ThrowIfNull(situation);
         return new AgendaWords(situation.Logbook.Rig).Why(held);
     }
+
+    /// <inheritdoc/>
+    public string Why(CareItem chore, Core.Log.Logbook logbook, LevelBelief belief)
+    {
+        ArgumentNullException.ThrowIfNull(logbook);
+        ArgumentNullException.ThrowIfNull(belief);
+        return new CareWords(logbook.Rig, Times(belief)).Why(chore);
+    }
+
+    private static TimeWords Times(LevelBelief belief) => new(belief.AsOf?.ToInstant() ?? NodaConstants.UnixEpoch, belief.InForce.Zone);
 
     /// <inheritdoc/>
     public string Why(NextCheck check, LevelBelief belief) => CheckWords.Why(check, belief);

@@ -29,6 +29,7 @@ public sealed class EntryWords(Rig rig, Units units)
         SymptomEntry => "Noticed",
         CheckEntry => "Check",
         ServiceEntry => "Service",
+        ChoreEntry => "Chore",
         _ => throw new ArgumentOutOfRangeException(nameof(entry), entry.Type, null),
     };
 
@@ -58,7 +59,16 @@ public sealed class EntryWords(Rig rig, Units units)
         CheckEntry { Code: CheckCode.NotDumped } e => $"{Tank(e.Tank)}: not dumped since the last look",
         CheckEntry { Code: CheckCode.AsLogged } e => $"{Tank(e.Tank)}: right as logged",
         CheckEntry e => $"{TimeWords.Capital(Spaced(e.Code))}: {(e.Result == CheckResult.Pass ? "passed" : "failed")}",
-        ServiceEntry e => Join(e.Tank is null ? null : Tank(e.Tank), Spaced(e.Code), e.Probe, e.Grade is { } g ? $"grade {g}" : null),
+        ServiceEntry e => Join(e.Tank is null ? null : Tank(e.Tank), Spaced(e.Code), e.Probe, e.Grade is { } g ? $"grade {g}" : null,
+            e.PressureBar is { } bar ? units.Pressure(bar) : null, e.Minutes is { } took ? $"{took.ToString("0.#", CultureInfo.InvariantCulture)} min" : null,
+            e.Floods is { } floods ? floods == 1 ? "1 flood" : $"{floods} floods" : null, e.Debris is { } came ? $"{Spaced(came)} came out" : null,
+            e.By, e.Frost == true ? "against frost" : null),
+        ChoreEntry e => Join(new CareWords(rig, new TimeWords(e.Instant, NodaTime.DateTimeZone.Utc)).Name(e.Chore, e.Tank), e.Part, e.Result switch
+        {
+            ChoreResult.Done => "done",
+            ChoreResult.Problem => "problem found",
+            ChoreResult.Skipped => e.Until is null ? "skipped" : "put off",
+        }, e.Minutes is { } m2 ? $"{m2.ToString("0.#", CultureInfo.InvariantCulture)} min" : null),
         _ => throw new ArgumentOutOfRangeException(nameof(entry), entry.Type, null),
     };
 

@@ -56,6 +56,11 @@ public sealed partial record Units(string Code, string VolumeSymbol, double Litr
         ? $"{Math.Round(kilograms / 0.45359237).ToString("0", CultureInfo.InvariantCulture)} lb"
         : $"{Math.Round(kilograms).ToString("0", CultureInfo.InvariantCulture)} kg";
 
+    /// <summary>"2,500 psi" or "172 bar".</summary>
+    public string Pressure(double bar) => this == Us
+        ? (Math.Round(UnitsNet.Pressure.FromBars(bar).PoundsForcePerSquareInch / 10) * 10).ToString("#,0", CultureInfo.InvariantCulture) + " psi"
+        : bar.ToString("0", CultureInfo.InvariantCulture) + " bar";
+
     /// <summary>"2 oz" by weight or "57 g".</summary>
     public string Weight(double grams) => this == Us
         ? Mass.FromGrams(grams).Ounces.ToString("0.#", CultureInfo.InvariantCulture) + " oz by weight"

@@ -150,6 +150,9 @@ public sealed record AgendaItem(AgendaCode Code, AgendaLevel Level, IReadOnlyLis
     /// <summary>The chore, or the product to buy.</summary>
     public string? Chore { get; init; }
 
+    /// <summary>The chore behind it; null if it comes from elsewhere.</summary>
+    public Care.CareItem? CareItem { get; init; }
+
     /// <summary>The entry to confirm.</summary>
     public LogEntry? Entry { get; init; }
 

@@ -1,4 +1,5 @@
 using NodaTime;
+using Tanksophos.Core.Care;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
@@ -104,14 +105,33 @@ public sealed partial class Court
 
     private void Chores()
     {
-        foreach (var tank in s.Belief.Tanks.Where(t => t.Tank.Role == TankRole.Black))
-            if (Courses.DeepCleanDue(entries, tank.Tank.Id, rules) is { } due && due <= now + CleanSoon && Courses.Build(entries, tank.Tank.Id, now).Count == 0)
-                Add(AgendaCode.Care, AgendaLevel.Soon, [tank.Tank.Id], Because.HouseRule,
-                    i => i with { Chore = "deep-clean", At = Instant.Max(now + TodayIs, due) });
+        foreach (var chore in s.Care.Where(c => c.Asks(now) || c.Chore == ChoreWords.DeepClean && c.State is CareState.Soon or CareState.Never
+            && c.Due <= now + CleanSoon && !c.Because.Contains(CareBecause.WaitsForSewer)))
+        {
+            // What a remedy of the tank does already, or a treatment that stands in it, is that clean.
+            if (chore is { Chore: ChoreWords.DeepClean or ChoreWords.PressureJet, Tank: { } tank } && (Courses.Build(entries, tank, now).Count > 0
+                || items.Any(i => i.Code == AgendaCode.Remedy && i.Tank == tank && Cleans(i)))) continue;
+            // Work for an afternoon is not for this hour.
+            var quick = chore.Chore is ChoreWords.Traps or ChoreWords.StorageCheck or ChoreWords.HoseInspection or ChoreWords.GrayCare
+                || chore.Own is not null;
+            Add(AgendaCode.Care, quick ? AgendaLevel.Today : AgendaLevel.Soon, chore.Tank is null ? [] : [chore.Tank], chore.Because,
+                i => i with
+                {
+                    Chore = chore.Chore,
+                    CareItem = chore,
+                    Minutes = chore.Minutes,
+                    At = quick ? null : Instant.Max(now + TodayIs, chore.Due)
+                });
+            if (chore.Chore == ChoreWords.HoseInspection && chore.Because.Contains(CareBecause.Problem))
+                Add(AgendaCode.Buy, AgendaLevel.Soon, [], CareBecause.Problem, i => i with { Chore = chore.Chore, CareItem = chore });
+        }
         foreach (var product in rig.Products.Where(p => !p.Retired))
             if (Shelf.StateOf(product, entries, now) is { Reorder: true })
                 Add(AgendaCode.Buy, AgendaLevel.Soon, [], Because.Stock, i => i with { Chore = product.Id });
     }
+
+    private static bool Cleans(AgendaItem remedy) => remedy.Action is "reverse" or "pressure-jet"
+        || remedy.Recipe is { } recipe && (DeepClean.Is(recipe) || recipe == DoseRecipe.SensorCleaner);
 
     // Laws 2 and 3 over everything else: into such a tank goes nothing.
     private void Hold()

@@ -1,4 +1,5 @@
 using NodaTime;
+using Tanksophos.Core.Care;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
@@ -26,6 +27,11 @@ public sealed record Situation(Logbook Logbook, LevelBelief Belief, Advice Advic
 
     /// <summary>The looks that are worth taking before its runs; empty where nobody asked for them.</summary>
     public IReadOnlyList<PlanLook> Looks { get; init; } = [];
+
+    /// <summary>The chores of the year as they stand.</summary>
+    public IReadOnlyList<CareItem> Care => care ??= CareReport.Compute(Logbook, Belief, Faults, Stops.Count == 0 ? null : new Itinerary("", Stops));
+
+    private IReadOnlyList<CareItem>? care;
 
     /// <summary>The stops as entered, those that are over included; empty without a trip.</summary>
     public IReadOnlyList<Stop> Stops { get; init; } = [];
@@ -58,7 +64,7 @@ public sealed record Situation(Logbook Logbook, LevelBelief Belief, Advice Advic
     public Situation With(Itinerary stops, Trip? trip, Plan? plan)
     {
         ArgumentNullException.ThrowIfNull(stops);
-        return this with { Stops = stops.Stops, Trip = trip, Plan = trip is null ? null : plan, HighC = HighC ?? HighAhead(stops) };
+        return this with { Stops = stops.Stops, Trip = trip, Plan = trip is null ? null : plan, care = null, HighC = HighC ?? HighAhead(stops) };
     }
 
     // The hottest day of the week ahead, where people stay.

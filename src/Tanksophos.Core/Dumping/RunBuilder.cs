@@ -428,7 +428,7 @@ public sealed class RunBuilder
         var storing = form == RunForm.EndOfTrip;
         if (storing && (setting.Frost || rules.Storage == StorageRule.Dry)) return;
         var product = storing ? Shelf.InUse(setting.Rig.Products, DoseRecipe.StorageDose) : Shelf.For(setting.Rig, rules.Treatment);
-        var water = !storing || rules.Storage == StorageRule.FullOfWater ? RoutineDose.StarterWaterL(rules.Treatment, tank.CapacityL, storing ? null : product)
+        var water = !storing || rules.Storage == StorageRule.FullFresh ? RoutineDose.StarterWaterL(rules.Treatment, tank.CapacityL, storing ? null : product)
             : Math.Max(Gallon, Recipes.Find(DoseRecipe.StorageDose)!.WaterShare * tank.CapacityL);
         steps.Add(new RunStep($"starter-{tank.Id}", RunStepKind.Starter, tank.Id, [RunPress.In])
         {

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Tanksophos.Core.Care;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
@@ -72,8 +73,25 @@ public static class AssessmentFormat
             w.WriteStartArray("misfits");
             foreach (var doubt in LogDoubts.Of(logbook, belief).Where(d => d.Misfit.Kind != InconsistencyKind.LoggedTwice)) WriteMisfit(w, doubt);
             w.WriteEndArray();
+            w.WriteStartArray("care");
+            foreach (var chore in CareReport.Compute(logbook, belief, faults)) Write(w, chore, logbook, belief, words);
+            w.WriteEndArray();
             w.WriteEndObject();
         }, pretty);
+    }
+
+    private static void Write(Utf8JsonWriter w, CareItem chore, Logbook logbook, LevelBelief belief, IDocumentWords words)
+    {
+        var zone = belief.InForce.Zone;
+        w.WriteStartObject();
+        w.WriteString("chore", chore.Chore);
+        w.Optional("tank", chore.Tank);
+        w.WriteString("due", Timestamps.Write(chore.Due.InZone(zone).ToOffsetDateTime()));
+        w.Code("state", chore.State);
+        if (chore.Last is { } last) w.WriteString("last", Timestamps.Write(last.InZone(zone).ToOffsetDateTime()));
+        w.Texts("because", chore.Because);
+        w.WriteString("why", words.Why(chore, logbook, belief));
+        w.WriteEndObject();
     }
 
     private static void WriteTank(Utf8JsonWriter w, TankBelief tank, IReadOnlyList<ConditionBelief> conditions)

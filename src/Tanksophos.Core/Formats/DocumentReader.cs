@@ -161,7 +161,11 @@ internal sealed class ObjectReader
     }
 
     /// <summary>A list of texts; null if absent and not required.</summary>
-    public IReadOnlyList<string>? Texts(string name, bool required = false)
+    /// <summary>Whether a field holds exactly this text; it counts as asked for.</summary>
+    public bool Is(string name, string text) => Has(name) && element.GetProperty(name) is { ValueKind: JsonValueKind.String } v && v.ValueEquals(text)
+        && Get(name, false, "", out _);
+
+    public IReadOnlyList<string>? Texts(string name, bool required = false, int most = int.MaxValue)
     {
         if (!Has(name) && !required) return null;
         var list = new List<string>();
@@ -170,6 +174,7 @@ internal sealed class ObjectReader
             if (item.ValueKind == JsonValueKind.String) list.Add(item.GetString()!);
             else findings.Error(At(name, i), $"expected a text, found {Kind(item)}");
         }
+        if (list.Count > most) Error(name, $"at most {most} are accepted, found {list.Count}");
         return list;
     }
 

@@ -51,7 +51,11 @@ internal static class EntryKinds
         Kind<SymptomEntry>(false, (o, _, at) => o.Code<SymptomCode>("code", true) is var code && Fixture(o) is var drain && code is { } c && at is { } t
             ? new SymptomEntry { At = t, Code = c, Fixture = drain } : null, WriteSymptom, new("code"), new("fixture")),
         Kind<CheckEntry>(false, ReadCheck, WriteCheck, new("code"), new("result"), new("value", EntryCell.Number)),
-        Kind<ServiceEntry>(false, ReadService, WriteService, new("code"), new("probe"), new("grade")),
+        Kind<ServiceEntry>(false, ReadService, WriteService, new("code"), new("probe"), new("grade"), new("costMinor", EntryCell.Number),
+            new("minutes", EntryCell.Number), new("pressureBar", EntryCell.Number), new("floods", EntryCell.Number), new("debris"), new("by"),
+            new("frost", EntryCell.Flag)),
+        Kind<ChoreEntry>(false, ReadChore, WriteChore, new("chore"), new("result"), new("part"), new("costMinor", EntryCell.Number),
+            new("minutes", EntryCell.Number), new("until")),
     ];
 
     private static readonly Dictionary<string, EntryKind> ByWord = All.ToDictionary(k => k.Word, StringComparer.Ordinal);
@@ -175,6 +179,23 @@ internal static class EntryKinds
         w.Code("code", e.Code);
         w.Optional("probe", e.Probe);
         w.Code("grade", e.Grade);
+        w.Optional("costMinor", e.CostMinor);
+        w.Optional("minutes", e.Minutes);
+        w.Optional("pressureBar", e.PressureBar);
+        w.Optional("floods", e.Floods);
+        w.Code("debris", e.Debris);
+        w.Optional("by", e.By);
+        w.Optional("frost", e.Frost);
+    }
+
+    private static void WriteChore(Utf8JsonWriter w, ChoreEntry e)
+    {
+        w.WriteString("chore", e.Chore);
+        w.Code("result", e.Result);
+        w.Optional("part", e.Part);
+        w.Optional("costMinor", e.CostMinor);
+        w.Optional("minutes", e.Minutes);
+        if (e.Until is { } until) w.WriteString("until", Timestamps.Write(until));
     }
 
     private static ReadingEntry? ReadReading(ObjectReader o, Rig? rig, OffsetDateTime? at)
@@ -298,6 +319,47 @@ internal static class EntryKinds
                 o.Error("probe", $"unknown probe '{ObjectReader.Short(probe)}': accepted is "
                     + $"{(probes.Count == 0 ? "none, this tank has no probes" : "one of " + string.Join(", ", probes))}");
         }
-        return code is { } c && at is { } time ? new ServiceEntry { At = time, Code = c, Probe = probe, Grade = grade } : null;
+        var cost = o.Whole("costMinor", 0, EntryLimits.MaxCostMinor);
+        var minutes = o.Number("minutes", 0, EntryLimits.MaxChoreMinutes);
+        var pressure = o.Number("pressureBar", 0, EntryLimits.MaxPressureBar);
+        var floods = o.Whole("floods", 0, EntryLimits.MaxFloods);
+        var debris = o.Code<Debris>("debris");
+        var by = o.Text("by", most: EntryLimits.LongestName);
+        var frost = o.Flag("frost");
+        return code is { } c && at is { } time
+            ? new ServiceEntry
+            {
+                At = time,
+                Code = c,
+                Probe = probe,
+                Grade = grade,
+                CostMinor = cost,
+                Minutes = minutes,
+                PressureBar = pressure,
+                Floods = floods,
+                Debris = debris,
+                By = by,
+                Frost = frost
+            } : null;
+    }
+
+    private static ChoreEntry? ReadChore(ObjectReader o, Rig? rig, OffsetDateTime? at)
+    {
+        var chore = o.Text("chore", required: true, most: EntryLimits.LongestId, blankAllowed: false);
+        var result = o.Code<ChoreResult>("result", required: true);
+        var part = o.Text("part", most: EntryLimits.LongestName);
+        var cost = o.Whole("costMinor", 0, EntryLimits.MaxCostMinor);
+        var minutes = o.Number("minutes", 0, EntryLimits.MaxChoreMinutes);
+        var until = o.Time("until");
+        // A chore that was taken off the list keeps its entries; only a new word is a mistake where the rig's own are known.
+        if (chore is not null && rig is not null && !ChoreWords.Logged.Contains(chore) && rig.Chores.All(c => c.Id != chore))
+        {
+            var accepted = ChoreWords.Logged.Concat(rig.Chores.Select(c => c.Id));
+            if (ChoreWords.All.Contains(chore)) o.Error("chore", $"'{chore}' is logged as a service: accepted is one of {string.Join(", ", accepted)}");
+            else o.Warn("chore", $"'{ObjectReader.Short(chore)}' is no chore of this rig: known are {string.Join(", ", accepted)}");
+        }
+        if (until is not null && result is not null and not ChoreResult.Skipped) o.Error("until", "is accepted only with result skipped");
+        return chore is not null && result is { } r && at is { } t
+            ? new ChoreEntry { At = t, Chore = chore, Result = r, Part = part, CostMinor = cost, Minutes = minutes, Until = until } : null;
     }
 }

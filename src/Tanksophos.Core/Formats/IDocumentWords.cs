@@ -33,6 +33,12 @@ public interface IDocumentWords
     /// <param name="situation">What was heard.</param>
     string Why(AgendaHeld held, Situation situation);
 
+    /// <summary>Why a chore is due when it is.</summary>
+    /// <param name="chore">The chore.</param>
+    /// <param name="logbook">The log.</param>
+    /// <param name="belief">What is believed of it.</param>
+    string Why(Care.CareItem chore, Log.Logbook logbook, LevelBelief belief);
+
     /// <summary>What a check of a sensor would tell.</summary>
     /// <param name="check">The check.</param>
     /// <param name="belief">What is believed.</param>

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 
@@ -12,6 +13,12 @@ public static class RigCodec
 
     /// <summary>Most products on one shelf.</summary>
     public const int MaxProducts = 200;
+
+    /// <summary>Most chores of a rig's own.</summary>
+    public const int MaxChores = 60;
+
+    /// <summary>Most drains that get no daily water.</summary>
+    public const int MaxUnused = 20;
 
     /// <summary>Most tanks on one rig.</summary>
     public const int MaxTanks = 20;
@@ -69,6 +76,10 @@ public static class RigCodec
             else if (products.Any(x => x.Id == product.Id)) p.Error("id", $"product id '{product.Id}' stands twice: ids must be unique within a rig");
             else products.Add(product);
         }
+        var unused = o.Texts("unusedFixtures", most: MaxUnused);
+        var chores = ReadChores(o);
+        var off = o.Texts("choresOff", most: MaxChores);
+        var careFrom = o.Time("careFrom");
         o.Done();
         return name is null || people is null || tanks.Count == 0 ? null
             : new Rig(name, kind ?? "", people.Value, tanks)
@@ -79,7 +90,11 @@ public static class RigCodec
                 FreshCapacityL = fresh,
                 Fresh = level,
                 FormerTanks = former,
-                Products = products
+                Products = products,
+                UnusedFixtures = unused,
+                Chores = chores,
+                ChoresOff = off ?? [],
+                CareFrom = careFrom
             };
 
         void AddUnique(ObjectReader t, Tank tank)
@@ -103,8 +118,8 @@ public static class RigCodec
             Treatment = o.Code<TreatmentSchool>("treatment") ?? d.Treatment,
             Bleach = o.Code<BleachRule>("bleach") ?? d.Bleach,
             Paper = o.Code<PaperRule>("paper") ?? d.Paper,
-            Storage = o.Code<StorageRule>("storage") ?? d.Storage,
-            DeepClean = o.Code<DeepCleanRule>("deepClean") ?? d.DeepClean,
+            Storage = Older(o, "storage", "full-of-water", StorageRule.FullFresh) ?? d.Storage,
+            DeepClean = Older(o, "deepClean", "every-few-trips", DeepCleanRule.EachFewTrips) ?? d.DeepClean,
             LeavingLow = o.Code<LeavingLowRule>("leavingLow") ?? d.LeavingLow,
             GrayTargetAtDump = o.Number("grayTargetAtDump", 0, 1) ?? d.GrayTargetAtDump,
             OverflowRisk = o.Number("overflowRisk", 0, 1) ?? d.OverflowRisk,
@@ -113,6 +128,10 @@ public static class RigCodec
         o.Done();
         return rules;
     }
+
+    // A word that the format had before is read as the one it has now.
+    private static T? Older<T>(ObjectReader o, string name, string was, T now) where T : struct, Enum =>
+        o.Is(name, was) ? now : o.Code<T>(name);
 
     internal static void WriteRules(Utf8JsonWriter w, HouseRules r)
     {
@@ -202,6 +221,15 @@ public static class RigCodec
             foreach (var p in rig.Products) WriteProduct(w, p);
             w.WriteEndArray();
         }
+        if (rig.UnusedFixtures is { } unused) w.Texts("unusedFixtures", unused);
+        if (rig.Chores.Count > 0)
+        {
+            w.WriteStartArray("chores");
+            foreach (var chore in rig.Chores) WriteChore(w, chore);
+            w.WriteEndArray();
+        }
+        if (rig.ChoresOff.Count > 0) w.Texts("choresOff", rig.ChoresOff);
+        if (rig.CareFrom is { } from) w.WriteString("careFrom", Timestamps.Write(from));
         w.WriteEndObject();
     }
 
@@ -253,6 +281,74 @@ public static class RigCodec
         if (LabelDoses.Problem(product) is not { } wrong) return product;
         o.Error(wrong.Field, $"accepted is: {wrong.Accepted}");
         return null;
+    }
+
+    private static List<OwnChore> ReadChores(ObjectReader o)
+    {
+        var chores = new List<OwnChore>();
+        foreach (var c in o.Children("chores"))
+        {
+            if (ReadOwnChore(c) is not { } chore) continue;
+            if (chores.Count >= MaxChores) c.Error("id", $"at most {MaxChores} chores are accepted");
+            else if (chores.Any(x => x.Id == chore.Id)) c.Error("id", $"chore id '{chore.Id}' stands twice: ids must be unique within a rig");
+            else chores.Add(chore);
+        }
+        foreach (var twice in chores.GroupBy(c => c.Name.Trim(), StringComparer.OrdinalIgnoreCase).Where(g => g.Count() > 1))
+            o.Warn("chores", $"{twice.Count()} chores are called '{twice.Key}'");
+        return chores;
+    }
+
+    private static OwnChore? ReadOwnChore(ObjectReader o)
+    {
+        var id = o.Text("id", required: true, most: EntryLimits.LongestId, blankAllowed: false);
+        var name = o.Text("name", required: true, most: EntryLimits.LongestName, blankAllowed: false);
+        var days = o.Whole("everyDays", 1, OwnChore.MaxDays);
+        var months = o.Whole("everyMonths", 1, OwnChore.MaxMonths);
+        var times = o.Whole("timesAYear", 1, OwnChore.MaxTimes);
+        var season = o.Code<ChoreSeason>("season");
+        var trip = o.Flag("eachTrip");
+        var steps = o.Texts("steps", most: OwnChore.MaxSteps);
+        var parts = o.Text("parts", most: EntryLimits.LongestNote);
+        var minutes = o.Number("minutes", 0, EntryLimits.MaxChoreMinutes);
+        var cost = o.Whole("costMinor", 0, EntryLimits.MaxCostMinor);
+        var note = o.Text("note", most: EntryLimits.LongestNote);
+        var rhythms = new bool[] { o.Has("everyDays"), o.Has("everyMonths"), o.Has("timesAYear"), o.Has("season"), o.Has("eachTrip") }.Count(b => b);
+        if (rhythms != 1) o.Error("everyDays", "exactly one of everyDays, everyMonths, timesAYear, season, eachTrip is accepted");
+        if (trip == false) o.Error("eachTrip", "only true is accepted");
+        if (id is not null && ChoreWords.All.Contains(id)) o.Error("id", $"'{id}' is a chore of the program's own: another id is accepted");
+        o.Done();
+        return id is null || name is null || rhythms != 1 || ChoreWords.All.Contains(id) ? null
+            : new OwnChore(id, name)
+            {
+                EveryDays = days,
+                EveryMonths = months,
+                TimesAYear = times,
+                Season = season,
+                EachTrip = trip == true,
+                Steps = steps ?? [],
+                Parts = parts,
+                Minutes = minutes,
+                CostMinor = cost,
+                Note = note
+            };
+    }
+
+    private static void WriteChore(Utf8JsonWriter w, OwnChore c)
+    {
+        w.WriteStartObject();
+        w.WriteString("id", c.Id);
+        w.WriteString("name", c.Name);
+        w.Optional("everyDays", c.EveryDays);
+        w.Optional("everyMonths", c.EveryMonths);
+        w.Optional("timesAYear", c.TimesAYear);
+        w.Code("season", c.Season);
+        if (c.EachTrip) w.WriteBoolean("eachTrip", true);
+        if (c.Steps.Count > 0) w.Texts("steps", c.Steps);
+        w.Optional("parts", c.Parts);
+        w.Optional("minutes", c.Minutes);
+        w.Optional("costMinor", c.CostMinor);
+        w.Optional("note", c.Note);
+        w.WriteEndObject();
     }
 
     private static void WriteProduct(Utf8JsonWriter w, Product p)

@@ -24,10 +24,13 @@ internal sealed class PanelState
 
     public void Age(double days)
     {
-        var stay = Math.Exp(-MendedPerDay * days);
+        // Failing and mending over any time, also over a winter: the three cases settle where as many panels fail as are mended.
+        const double all = DeadPerDay + AllLitPerDay + MendedPerDay, settled = MendedPerDay / all;
+        var (stay, slow) = (Math.Exp(-MendedPerDay * days), Math.Exp(-all * days));
         var well = 1 - dead - allLit;
-        dead = dead * stay + well * (1 - Math.Exp(-DeadPerDay * days));
-        allLit = allLit * stay + well * (1 - Math.Exp(-AllLitPerDay * days));
+        var failed = settled * (1 - stay) / MendedPerDay + (well - settled) * (stay - slow) / (all - MendedPerDay);
+        dead = dead * stay + DeadPerDay * failed;
+        allLit = allLit * stay + AllLitPerDay * failed;
     }
 
     /// <summary>Likelihood of a pattern if every lamp is dark, and if every lamp is lit.</summary>

@@ -23,4 +23,22 @@ internal static class EntryLimits
 
     /// <summary>Longest drive in hours.</summary>
     public const double MaxDriveHours = 240;
+
+    /// <summary>Longest id of a chore in characters.</summary>
+    public const int LongestId = 60;
+
+    /// <summary>Longest name of a person, a firm, a part or a chore in characters.</summary>
+    public const int LongestName = 120;
+
+    /// <summary>Largest cost in the smallest unit of a currency.</summary>
+    public const int MaxCostMinor = 100_000_000;
+
+    /// <summary>Longest chore or service in minutes: a week.</summary>
+    public const double MaxChoreMinutes = 10_080;
+
+    /// <summary>Highest pressure of a jet in bar.</summary>
+    public const double MaxPressureBar = 1000;
+
+    /// <summary>Most floods after a jet.</summary>
+    public const int MaxFloods = 50;
 }

@@ -49,7 +49,7 @@ public static class EntryTypes
         (typeof(ReadingEntry), "reading"), (typeof(DumpEntry), "dump"), (typeof(FlushEntry), "flush"),
         (typeof(WaterEntry), "water"), (typeof(DoseEntry), "dose"), (typeof(DriveEntry), "drive"),
         (typeof(OdorEntry), "odor"), (typeof(SymptomEntry), "symptom"), (typeof(CheckEntry), "check"),
-        (typeof(ServiceEntry), "service"),
+        (typeof(ServiceEntry), "service"), (typeof(ChoreEntry), "chore"),
     ];
 
     /// <summary>All words, in the order of the format.</summary>
@@ -677,4 +677,76 @@ public sealed record ServiceEntry : LogEntry
 
     /// <summary>Grade given from what came out.</summary>
     public Grade? Grade { get; init; }
+
+    /// <summary>What it cost, in the smallest unit of the household's currency; 0 or more.</summary>
+    public int? CostMinor { get; init; }
+
+    /// <summary>How long it took, in minutes.</summary>
+    public double? Minutes { get; init; }
+
+    /// <summary>Pressure of a jet, in bar; rigs are jetted at 100 to 280 (1500 to 4000 psi).</summary>
+    public double? PressureBar { get; init; }
+
+    /// <summary>Floods after a jet; two to four at nine tenths are usual.</summary>
+    public int? Floods { get; init; }
+
+    /// <summary>What came out.</summary>
+    public Debris? Debris { get; init; }
+
+    /// <summary>Who did it, as free words.</summary>
+    public string? By { get; init; }
+
+    /// <summary>Whether the rig was closed against frost (with a season's close); null where nobody said.</summary>
+    public bool? Frost { get; init; }
+}
+
+/// <summary>How a chore went.</summary>
+public enum ChoreResult
+{
+    /// <summary>Done, all in order.</summary>
+    Done,
+
+    /// <summary>Done, and something is not in order.</summary>
+    Problem,
+
+    /// <summary>Left out this time, or put off.</summary>
+    Skipped,
+}
+
+/// <summary>A chore of the year was done, found something, or was left out.</summary>
+public sealed record ChoreEntry : LogEntry
+{
+    /// <summary>Which: a word of <see cref="ChoreWords"/>, or the id of a chore of the rig's own.</summary>
+    public required string Chore { get; init; }
+
+    /// <summary>How it went.</summary>
+    public required ChoreResult Result { get; init; }
+
+    /// <summary>The part or drain meant, as free words; null for all of it.</summary>
+    public string? Part { get; init; }
+
+    /// <summary>What it cost, in the smallest unit of the household's currency; 0 or more.</summary>
+    public int? CostMinor { get; init; }
+
+    /// <summary>How long it took, in minutes.</summary>
+    public double? Minutes { get; init; }
+
+    /// <summary>Put off until then; only with <see cref="ChoreResult.Skipped"/>.</summary>
+    public OffsetDateTime? Until { get; init; }
+}
+
+/// <summary>The words of the program's own chores, as they stand in the open format.</summary>
+public static class ChoreWords
+{
+#pragma warning disable CS1591 // each is its own word
+    public const string Traps = "traps", DeepClean = "deep-clean", HoseInspection = "hose-inspection", YearlyInspection = "yearly-inspection",
+        StorageCheck = "storage-check", GrayCare = "gray-care";
+    public const string PressureJet = "pressure-jet", SeasonOpen = "season-open", SeasonClose = "season-close";
+#pragma warning restore CS1591
+
+    /// <summary>Those that an entry of kind chore may name; the others are services.</summary>
+    public static IReadOnlyList<string> Logged { get; } = [Traps, DeepClean, HoseInspection, YearlyInspection, StorageCheck, GrayCare];
+
+    /// <summary>All of them.</summary>
+    public static IReadOnlyList<string> All { get; } = [.. Logged, PressureJet, SeasonOpen, SeasonClose];
 }

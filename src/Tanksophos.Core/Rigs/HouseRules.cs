@@ -78,7 +78,7 @@ public enum StorageRule
     TreatedWater,
 
     /// <summary>Full of fresh water.</summary>
-    FullOfWater,
+    FullFresh,
 
     /// <summary>Dry.</summary>
     Dry,
@@ -93,8 +93,11 @@ public enum DeepCleanRule
     /// <summary>At the end of each trip: the default.</summary>
     EachTrip,
 
-    /// <summary>Every few trips.</summary>
-    EveryFewTrips,
+    /// <summary>Every three trips.</summary>
+    EachFewTrips,
+
+    /// <summary>Only when something speaks for it: more rinses than usual, a failed sniff test, stuck lights.</summary>
+    BySigns,
 }
 
 /// <summary>What happens to a black that is below its level when the rig leaves a sewer.</summary>

@@ -288,6 +288,18 @@ public sealed record Rig(string Name, string Kind, int People, IReadOnlyList<Tan
     /// <summary>What is on its shelf. Of several of a kind the first that is not retired is the one in use.</summary>
     public IReadOnlyList<Product> Products { get; init; } = [];
 
+    /// <summary>Drains that get no daily water, as free words; null if nobody has said, so that no trap is ever due.</summary>
+    public IReadOnlyList<string>? UnusedFixtures { get; init; }
+
+    /// <summary>Chores of its own.</summary>
+    public IReadOnlyList<OwnChore> Chores { get; init; } = [];
+
+    /// <summary>Chores that are switched off, by their word or id.</summary>
+    public IReadOnlyList<string> ChoresOff { get; init; } = [];
+
+    /// <summary>Reminders count from then on, as if all had been done that day; null for all that the log tells.</summary>
+    public NodaTime.OffsetDateTime? CareFrom { get; init; }
+
     /// <summary>The tank with this id, also one the rig no longer has; or null.</summary>
     public Tank? FindEver(string? tankId) => Find(tankId) ?? FormerTanks.LastOrDefault(f => f.Tank.Id == tankId)?.Tank;
 

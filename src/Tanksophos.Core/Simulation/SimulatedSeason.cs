@@ -21,24 +21,11 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
     public static SimulatedSeason Simulate(Scenario scenario)
     {
         ArgumentNullException.ThrowIfNull(scenario);
-        return new Play(scenario).Run();
+        return new Play(scenario, World.Usual).Run();
     }
 
-    // The figures of the play stand here and are shared with no estimator. Those of inflow, film, fouling and residue are practitioners' (their spread in
-    // the field); those of the crew's habits are invented so that seasons differ.
-    private static class Figures
-    {
-        public const double DayLogSd = 0.35; // one day's inflow around the household's own mean
-        public const double ResidueShare = 0.01, ResidueLogSd = 0.5; // what stays in after a free dump
-        public const double FilmChance = 0.4, FilmMeanHours = 5, FilmLongestHours = 24; // a wet film holds a lamp for minutes to a day
-        public const double FlickerNear = 0.02, FlickerChance = 0.3; // slosh near a probe's height, as a share of capacity
-        public const double Misread = 0.01; // somebody writes down a lamp wrongly
-        public const double FoulDaysBlackLowest = 270, FoulDays = 700, BreakDays = 2500; // mean days until a fault sets in by itself
-        public const double ClogMinutes = 3, ClogLeaves = 0.5, VentMinutes = 1.8, BuildupTakes = 0.15, LeakPerDay = 0.04; // shares of capacity
-        public const int BuildupCycles = 3;
-        public const double Notices = 0.25; // chance per day that the crew writes down what they notice of a trouble
-        public const double SightSd = 0.05, PercentSd = 0.03;
-    }
+    /// <summary>Plays a scenario in a world with other rates.</summary>
+    internal static SimulatedSeason Simulate(Scenario scenario, World world) => new Play(scenario, world).Run();
 
     private sealed class Play
     {
@@ -48,6 +35,7 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
             "Tin Mesa", "Salt Gate", "Crow Landing"];
 
         private readonly Scenario scenario;
+        private readonly World world;
         private readonly Rig rig;
         private readonly SeededRandom random;
         private readonly List<LogEntry> log = [];
@@ -57,18 +45,19 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
         private readonly double firstLook, secondLook; // chance of a look at the panel, evening and morning
         private readonly double sightsPerDay, dumpsAbove;
         private Hookup hookup;
-        private int people;
+        private int people, guests;
+        private bool guestsWritten;
         private Instant now;
         private int daysSinceDump;
 
-        public Play(Scenario scenario)
+        public Play(Scenario scenario, World world)
         {
-            this.scenario = scenario;
+            (this.scenario, this.world) = (scenario, world);
             rig = scenario.Rig;
             random = new SeededRandom(scenario.Seed);
             people = rig.People;
             var usage = rig.Usage ?? Usage.Default;
-            tanks = [.. rig.Tanks.Select(t => new TankPlay(t, random, Math.Exp(usage.For(t.Role).LogSd * random.Normal())))];
+            tanks = [.. rig.Tanks.Select(t => new TankPlay(Really(t), world, random, Math.Exp(usage.For(t.Role).LogSd * random.Normal())))];
             writesFlow = random.Uniform() < 0.6;
             var watchful = random.Uniform();
             (firstLook, secondLook) = watchful < 0.3 ? (0.45, 0.0) : watchful < 0.7 ? (1.0, 0.0) : (1.0, 1.0);
@@ -76,6 +65,14 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
             sightsPerDay = curious < 0.4 ? 0 : curious < 0.7 ? 0.05 : 0.15;
             dumpsAbove = 0.5 + 0.2 * random.Uniform();
             now = At(0, 12);
+        }
+
+        // What a tank really holds; the rig says what stands on its plate.
+        private Tank Really(Tank tank)
+        {
+            if (world.CapacityOff == 0) return tank;
+            var factor = random.Uniform() < 0.5 ? 1 - world.CapacityOff : 1 + world.CapacityOff;
+            return tank with { CapacityL = factor * tank.CapacityL, RoomAboveFullL = factor * tank.RoomAboveFullL };
         }
 
         public SimulatedSeason Run()
@@ -113,6 +110,7 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
         {
             if (random.Uniform() < 0.02) People(day, 9.5, random.Uniform() < 0.4 ? 0 : rig.People + 1 + (int)(random.Uniform() * 2));
             else if (people != rig.People && random.Uniform() < 0.5) People(day, 9.5, rig.People);
+            if (world.GuestWeekends > 0) Guests(day);
             for (var n = 0; n < 2; n++)
             {
                 if (random.Uniform() >= (n == 0 ? secondLook : firstLook)) continue;
@@ -152,10 +150,28 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
         private bool BlackWanted() => tanks.Any(t => t.Tank.Role == TankRole.Black && (t.Level > dumpsAbove * t.Tank.CapacityL || daysSinceDump > 9))
             || (tanks.All(t => t.Tank.Role == TankRole.Gray) && tanks.Any(t => t.Level > 0.5 * t.Tank.CapacityL));
 
+        // Guests come on Saturday morning and leave on Monday; not every crew writes them down.
+        private void Guests(int day)
+        {
+            var weekday = First.PlusDays(day).DayOfWeek;
+            if (guests > 0 && weekday == IsoDayOfWeek.Monday) (guests, people) = GuestsLogged(day, 0);
+            else if (guests == 0 && people > 0 && weekday == IsoDayOfWeek.Saturday && random.Uniform() < world.GuestWeekends)
+                (guests, people) = GuestsLogged(day, 1 + (int)(random.Uniform() * 2));
+        }
+
+        private (int Guests, int People) GuestsLogged(int day, int count)
+        {
+            Until(At(day, 8));
+            var aboard = people - guests + count;
+            if (count > 0) guestsWritten = random.Uniform() < world.GuestsWritten;
+            if (guestsWritten) Write(t => new PeopleEntry { At = t, Count = aboard });
+            return (count, aboard);
+        }
+
         private void People(int day, double hour, int count)
         {
             Until(At(day, hour));
-            people = count;
+            (people, guests) = (count, 0);
             Write(t => new PeopleEntry { At = t, Count = count });
         }
 
@@ -170,20 +186,20 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
             }
         }
 
-        private double Residue(TankPlay tank) => Figures.ResidueShare * tank.Tank.CapacityL * random.Scatter(Figures.ResidueLogSd);
+        private double Residue(TankPlay tank) => world.ResidueShare * tank.Tank.CapacityL * random.Scatter(world.ResidueLogSd);
 
         private void Dump(TankPlay tank)
         {
             now += Duration.FromMinutes(2);
             var (clog, vent) = (Has(tank, Trouble.OutletClog), Has(tank, Trouble.VentBlocked));
-            var minutes = 0.5 + 2.5 * Math.Sqrt(tank.Level / tank.Tank.CapacityL) * random.Scatter(0.15) * (clog ? Figures.ClogMinutes : vent
-                ? Figures.VentMinutes : 1);
+            var minutes = 0.5 + 2.5 * Math.Sqrt(tank.Level / tank.Tank.CapacityL) * random.Scatter(0.15) * (clog ? world.ClogMinutes : vent
+                ? world.VentMinutes : 1);
             DumpFlow? flow = clog ? random.Uniform() < 0.4 ? DumpFlow.Trickle : DumpFlow.Slow : !writesFlow ? null : vent ? DumpFlow.Slow
                 : Has(tank, Trouble.Heap) || tank.Level <= 0.45 * tank.Tank.CapacityL ? DumpFlow.Steady : DumpFlow.Rush;
             if (Has(tank, Trouble.ValveStiff) && random.Uniform() < 0.5)
                 Write(t => new SymptomEntry { At = t, Tank = tank.Tank.Id, Code = SymptomCode.ValveStiff });
             Write(t => new DumpEntry { At = t, Tank = tank.Tank.Id, Minutes = writesFlow ? Math.Round(minutes, 1) : null, Flow = flow });
-            if (flow == DumpFlow.Trickle) tank.Add(-Figures.ClogLeaves * random.Uniform() * tank.Level);
+            if (flow == DumpFlow.Trickle) tank.Add(-world.ClogLeaves * random.Uniform() * tank.Level);
             else tank.Emptied(now, Residue(tank));
         }
 
@@ -197,7 +213,7 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
                 (Trouble.Heap, [SymptomCode.BacksUpOnFlush, SymptomCode.BacksUpOnFlush, SymptomCode.FillsTooSoon, SymptomCode.HeapSeen]),
                 (Trouble.OutletClog, [SymptomCode.DrainsSlowly]), (Trouble.VentBlocked, [SymptomCode.Gurgles, SymptomCode.DrainsSlowly]),
                     (Trouble.ValveLeak, [SymptomCode.ValveDrips])])
-                if (Has(tank, trouble) && random.Uniform() < Figures.Notices)
+                if (Has(tank, trouble) && random.Uniform() < world.Notices)
                     Write(t => new SymptomEntry { At = t, Tank = tank.Tank.Id, Code = codes[(int)(random.Uniform() * codes.Length)] });
         }
 
@@ -207,7 +223,7 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
             {
                 Dump(black);
                 var dirty = Has(black, Trouble.Buildup);
-                var cycles = 1 + (int)(random.Uniform() * 4) + (dirty ? Figures.BuildupCycles : 0);
+                var cycles = 1 + (int)(random.Uniform() * 4) + (dirty ? world.BuildupCycles : 0);
                 now += Duration.FromMinutes(4 * cycles);
                 Write(t => new FlushEntry
                 {
@@ -240,7 +256,7 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
                 if (tank.Tank.Monitor.Kind == MonitorKind.Percent)
                 {
                     var shown = Math.Round(Math.Clamp(100 * (Math.Min(tank.Level, tank.Tank.FullMarkL) / tank.Tank.FullMarkL + tank.Coating
-                        + Figures.PercentSd * random.Normal()), 0, 100));
+                        + world.PercentSd * random.Normal()), 0, 100));
                     Write(t => new ReadingEntry { At = t, Tank = tank.Tank.Id, Via = ReadingVia.Panel, Percent = shown });
                 }
                 else
@@ -254,7 +270,7 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
 
         private void Sight(TankPlay tank)
         {
-            var seen = Math.Clamp(tank.Level / tank.Tank.CapacityL + Figures.SightSd * random.Normal(), 0, 1);
+            var seen = Math.Clamp(tank.Level / tank.Tank.CapacityL + world.SightSd * random.Normal(), 0, 1);
             Write(t => new ReadingEntry { At = t, Tank = tank.Tank.Id, Via = ReadingVia.Sight, Fraction = Math.Round(seen * 20) / 20 });
         }
 
@@ -279,8 +295,8 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
                 foreach (var tank in tanks) tank.Flow(people * rig.MedianInflow(tank.Tank, hookup), share, date, random);
             foreach (var tank in tanks)
             {
-                tank.Coated = Has(tank, Trouble.Buildup) ? Figures.BuildupTakes : 0;
-                if (Has(tank, Trouble.ValveLeak)) tank.Add(-Math.Min(tank.Level, Figures.LeakPerDay * tank.Tank.CapacityL * (to - now).TotalDays));
+                tank.Coated = Has(tank, Trouble.Buildup) ? world.BuildupTakes : 0;
+                if (Has(tank, Trouble.ValveLeak)) tank.Add(-Math.Min(tank.Level, world.LeakPerDay * tank.Tank.CapacityL * (to - now).TotalDays));
             }
             foreach (var tank in tanks) tank.Age((to - now).TotalDays, scenario.Faults.Any(f => f.Tank == tank.Tank.Id), random);
             var noted = now;
@@ -300,7 +316,7 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
         }
     }
 
-    private sealed class TankPlay(Tank tank, SeededRandom random, double household)
+    private sealed class TankPlay(Tank tank, World world, SeededRandom random, double household)
     {
         private readonly Dictionary<string, ProbeState> states = tank.Monitor.Probes.ToDictionary(p => p.Id, _ => ProbeState.Working);
         private readonly Dictionary<string, Instant> filmUntil = [];
@@ -327,15 +343,15 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
 
         public void Flow(double median, double share, LocalDate date, SeededRandom chance)
         {
-            if (date != day) (day, dayFactor) = (date, chance.Scatter(Figures.DayLogSd));
+            if (date != day) (day, dayFactor) = (date, chance.Scatter(world.DayLogSdOf(chance)));
             if (!Open) Add(median * household * dayFactor * share);
         }
 
         public void Emptied(Instant at, double residue)
         {
             foreach (var probe in tank.Monitor.Probes.Where(p => p.AtFraction * tank.CapacityL <= Level))
-                if (random.Uniform() < Figures.FilmChance)
-                    filmUntil[probe.Id] = at + Duration.FromHours(Math.Min(Figures.FilmLongestHours, -Figures.FilmMeanHours * Math.Log(1 - random.Uniform())));
+                if (random.Uniform() < world.FilmChance)
+                    filmUntil[probe.Id] = at + Duration.FromHours(world.FilmHours(at, random));
             Level = Math.Min(Level, residue);
         }
 
@@ -347,9 +363,9 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
             foreach (var (probe, lowest) in tank.Monitor.Probes.Select((p, i) => (p, i == 0)))
             {
                 if (states[probe.Id] != ProbeState.Working) continue;
-                var mean = lowest && tank.Role == TankRole.Black ? Figures.FoulDaysBlackLowest : Figures.FoulDays;
+                var mean = lowest && tank.Role == TankRole.Black ? world.FoulDaysBlackLowest : world.FoulDays;
                 if (chance.Uniform() < days / mean) states[probe.Id] = ProbeState.StuckOn;
-                else if (chance.Uniform() < days / Figures.BreakDays) states[probe.Id] = ProbeState.StuckOff;
+                else if (chance.Uniform() < days / world.BreakDays) states[probe.Id] = ProbeState.StuckOff;
             }
         }
 
@@ -360,9 +376,9 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
             {
                 var gap = Level / ((1 - Coated) * tank.CapacityL) - probe.AtFraction;
                 var wet = gap >= 0 || (filmUntil.TryGetValue(probe.Id, out var until) && at < until);
-                if (Math.Abs(gap) < Figures.FlickerNear && random.Uniform() < Figures.FlickerChance) wet = !wet;
+                if (Math.Abs(gap) < world.FlickerNear && random.Uniform() < world.FlickerChance) wet = !wet;
                 var on = states[probe.Id] switch { ProbeState.StuckOn => true, ProbeState.StuckOff => false, ProbeState.Working => wet };
-                if (random.Uniform() < Figures.Misread) on = !on;
+                if (random.Uniform() < world.Misread) on = !on;
                 if (on) lit.Add(probe.Id);
             }
             return lit;

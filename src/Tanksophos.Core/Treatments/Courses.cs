@@ -1,6 +1,5 @@
 using NodaTime;
 using Tanksophos.Core.Log;
-using Tanksophos.Core.Rigs;
 
 namespace Tanksophos.Core.Treatments;
 
@@ -30,8 +29,6 @@ public sealed record Course(string Tank, DoseRecipe Recipe, Instant Since, Cours
 /// <summary>Treatments under way, and the deep clean that is due.</summary>
 public static class Courses
 {
-    private static readonly Duration Month = Duration.FromDays(30), Quarter = Duration.FromDays(90);
-
     /// <summary>The treatments under way in a tank, oldest first; routine doses are none.</summary>
     /// <param name="entries">The log in the order of time.</param>
     /// <param name="tank">Id of the tank.</param>
@@ -53,23 +50,14 @@ public static class Courses
         return courses;
     }
 
-    /// <summary>When a deep clean is due by the rule of the house: a soak, a scrub or reverse floods that were dumped count as one.</summary>
+    /// <summary>When a tank was cleaned deeply: a soak, a scrub or reverse floods that were dumped count.</summary>
     /// <param name="entries">The log in the order of time.</param>
     /// <param name="tank">Id of the tank.</param>
-    /// <param name="rules">The rules of the house.</param>
-    /// <returns>Null where the rule knows no date, or the log does not reach back that far.</returns>
-    public static Instant? DeepCleanDue(IReadOnlyList<LogEntry> entries, string tank, HouseRules rules)
+    /// <returns>Oldest first.</returns>
+    public static IReadOnlyList<Instant> DeepCleaned(IReadOnlyList<LogEntry> entries, string tank)
     {
         ArgumentNullException.ThrowIfNull(entries);
-        ArgumentNullException.ThrowIfNull(rules);
-        return entries.Memo((nameof(DeepCleanDue), tank, rules.DeepClean), () => DueAfter(entries, tank, rules));
-    }
-
-    private static Instant? DueAfter(IReadOnlyList<LogEntry> entries, string tank, HouseRules rules)
-    {
-        Duration? every = rules.DeepClean switch { DeepCleanRule.Monthly => Month, DeepCleanRule.EveryFewTrips => Quarter, DeepCleanRule.EachTrip => null };
-        if (every is not { } often || entries.Count == 0) return null;
-        Instant? last = null;
+        var done = new List<Instant>();
         var scrubbed = false;
         foreach (var entry in entries.Deeds(tank))
         {
@@ -79,15 +67,16 @@ public static class Courses
                     scrubbed = true;
                     break;
                 case DumpEntry { Emptied: true } when scrubbed:
-                    (last, scrubbed) = (entry.Instant, false);
+                    done.Add(entry.Instant);
+                    scrubbed = false;
                     break;
                 case FlushEntry flush when DeepClean.Is(flush):
                 case ServiceEntry { Code: ServiceCode.PressureJet }:
-                    last = entry.Instant;
+                    done.Add(entry.Instant);
                     break;
             }
         }
-        return (last ?? entries[0].Instant) + often;
+        return done;
     }
 
     // Fills before this one that held the same treatment when they were dumped, without one between that did not.

@@ -304,7 +304,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
             return next.HighC <= Stop.FrostHighC ? (usual, PlanWhy.FrostInStorage)
                 : (usual, trip.Rules.Storage switch
                 {
-                    StorageRule.FullOfWater => PlanWhy.StoredFull,
+                    StorageRule.FullFresh => PlanWhy.StoredFull,
                     StorageRule.Dry => PlanWhy.StoredDry,
                     StorageRule.TreatedWater => PlanWhy.StoredTreated,
                 });
@@ -349,7 +349,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         if (recovery) why = PlanWhy.SensorCourse;
         else if (earlier.Any(e => (at - e).TotalDays < ScrubEveryDays)) return;
         else if (trip.Rules.Treatment == TreatmentSchool.BoraxSoap) why = PlanWhy.SchoolOfTheRoad;
-        else if (trip.Rules.Treatment == TreatmentSchool.WaterOnly || trip.Rules.DeepClean == DeepCleanRule.EveryFewTrips
+        else if (trip.Rules.Treatment == TreatmentSchool.WaterOnly || trip.Rules.DeepClean == DeepCleanRule.EachFewTrips
             || (grid.End - grid.Begin).TotalDays < ShortestForScrubDays) return;
         else if (trip.Rules.DeepClean == DeepCleanRule.EachTrip && (earlier.Count > 0 || !LastWithDrive(moment))) return;
         else why = trip.Rules.DeepClean == DeepCleanRule.Monthly ? PlanWhy.Monthly : PlanWhy.OncePerTrip;

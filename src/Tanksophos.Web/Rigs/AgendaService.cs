@@ -9,6 +9,7 @@ namespace Tanksophos.Web.Rigs;
 public sealed class AgendaService(CurrentRequest house, TripService trips)
 {
     private Agenda? agenda;
+    private Situation? situation;
     private TripNow? trip;
     private bool looked;
 
@@ -44,7 +45,7 @@ public sealed class AgendaService(CurrentRequest house, TripService trips)
         [.. Now.Held.Where(h => h.Tank is not null && Now.Blocked.ContainsKey(h.Tank) || h.Because == Because.Bleach)];
 
     /// <summary>All that it is made from.</summary>
-    public Situation Situation => SituationOf(house.RigSnapshot, Trip, house.Units);
+    public Situation Situation => situation ??= SituationOf(house.RigSnapshot, Trip, house.Units);
 
     /// <summary>What there is to do if a trip is followed, which need not be the one under way.</summary>
     /// <param name="other">The trip.</param>

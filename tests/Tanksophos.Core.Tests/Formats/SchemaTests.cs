@@ -28,6 +28,8 @@ public class SchemaTests
         {
             Fits("logbook", LogbookFormat.Write(book)).ShouldBeTrue();
         }, iter: 100);
+        Generated.Logbooks.Sample(book =>
+            Fits("assessment", AssessmentFormat.Write(book, new JointEstimator(), DocumentWords.English)), iter: 30);
         Fits("assessment", AssessmentFormat.Write(Given.Book(Given.Rig(), Given.At(3), Given.Dump(Given.At(0)), Given.Lamps(Given.At(2), "low")),
             new JointEstimator(), DocumentWords.English)).ShouldBeTrue();
     }
@@ -93,6 +95,8 @@ public class SchemaTests
         Same<CheckResult>("check/properties/result");
         Same<ServiceCode>("service/properties/code");
         Same<Grade>("service/properties/grade");
+        Same<ChoreResult>("chore/properties/result");
+        Same<ChoreSeason>("ownChore/properties/season");
         Same<TankRole>("tank/properties/role");
         Same<GrayAtFullHookup>("rules/properties/grayAtFullHookup");
         Same<FlushProgramme>("rules/properties/flush");

@@ -13,6 +13,14 @@ public class LawsTests
 {
     private static readonly JointEstimator Estimator = new();
 
+    [Fact]
+    public void A_winter_without_an_entry_breaks_no_panel()
+    {
+        var year = new JointEstimator().Estimate(new Logbook(Rig(), [Lamps(At(0), "low")], At(365)));
+        year.PanelFault.ShouldBeInRange(0.0, 0.08);
+        new JointEstimator().Estimate(new Logbook(Rig(), [Lamps(At(0), "low"), Lamps(At(20_000), "low")], At(20_001))).PanelFault.ShouldBeInRange(0.0, 1.0);
+    }
+
     private static Logbook Season(long seed, int days = 25) => SimulatedSeason.Simulate(new Scenario(seed, days, Rig(), [])).Logbook;
 
     private static LevelBelief Believe(Logbook log) => Estimator.Estimate(log);

@@ -54,7 +54,7 @@ public class IndexedLogTests
             string.Join(',', there.Treatments.Select(t => (t.Recipe, t.Since))),
                 $"{there.BleachLeft} {there.BleachedAt} {there.RinsesSince} {there.Waste} {there.EmptiedAt}",
             string.Join(',', Courses.Build(log, "black", now).Select(c => (c.Recipe, c.Stage, c.DrivenHours, c.InARow))),
-                $"{Courses.DeepCleanDue(log, "black", new HouseRules { DeepClean = DeepCleanRule.Monthly })}",
+                string.Join(',', Courses.DeepCleaned(log, "black")),
             $"{RunHistory.Flow(log, FlushMethod.BuiltIn)} {RunHistory.MeteredFullL(log, black)} {RunHistory.IsSuspect(log, "gray")} "
             + $"{RunHistory.Trend(log, "black")}",
                 string.Join(',', RunHistory.Cycles(log, "black").Further),

@@ -180,16 +180,12 @@ public class TreatmentTests
     }
 
     [Fact]
-    public void The_deep_clean_follows_the_rule_of_the_house()
+    public void A_scrub_counts_as_a_deep_clean_once_it_was_dumped()
     {
-        var monthly = HouseRules.Default with { DeepClean = DeepCleanRule.Monthly };
-        Courses.DeepCleanDue([Dump(At(0))], "black", HouseRules.Default).ShouldBeNull("each trip: no date");
-        Courses.DeepCleanDue([], "black", monthly).ShouldBeNull();
-        Courses.DeepCleanDue([Dump(At(0))], "black", monthly).ShouldBe(At(30).ToInstant());
-        Courses.DeepCleanDue([Dump(At(0)), Dose(9, DoseRecipe.TravelScrub), Dump(At(10))], "black", monthly).ShouldBe(At(40).ToInstant());
-        Courses.DeepCleanDue([Dump(At(0)), Dose(9, DoseRecipe.TravelScrub)], "black", monthly).ShouldBe(At(30).ToInstant(), "not dumped yet");
-        Courses.DeepCleanDue([Dump(At(0)), Flush(20, 3, FlushMethod.Reverse)], "black", monthly with { DeepClean = DeepCleanRule.EveryFewTrips })
-            .ShouldBe(At(110, 0.3).ToInstant());
+        Courses.DeepCleaned([Dump(At(0))], "black").ShouldBeEmpty();
+        Courses.DeepCleaned([Dump(At(0)), Dose(9, DoseRecipe.TravelScrub), Dump(At(10))], "black").ShouldBe([At(10).ToInstant()]);
+        Courses.DeepCleaned([Dump(At(0)), Dose(9, DoseRecipe.TravelScrub)], "black").ShouldBeEmpty("not dumped yet");
+        Courses.DeepCleaned([Dump(At(0)), Flush(20, 3, FlushMethod.Reverse)], "black").ShouldBe([At(20, 0.3).ToInstant()]);
     }
 
     [Fact]

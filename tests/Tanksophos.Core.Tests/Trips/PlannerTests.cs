@@ -97,7 +97,7 @@ public class PlannerTests
             at.ShouldBeInRange(stop.Arrive.ToInstant(), stop.Depart.ToInstant());
             // A run that begins in time may end a little later; a stop that is all night leaves no choice.
             var (came, goes) = (stop.Arrive.ToInstant(), stop.Depart.ToInstant());
-            var awake = Enumerable.Range(0, (int)(goes - came).TotalMinutes / 15 + 1)
+            var awake = Enumerable.Range(0, Math.Max(0, ((int)(goes - came).TotalMinutes - 60) / 15 + 1)) // an hour before it goes
                 .Any(q => SensibleHours.Holds(came + Duration.FromMinutes(15 * q), stop.Zone));
             (!awake || SensibleHours.Holds(at, stop.Zone) || SensibleHours.Holds(at - Duration.FromHours(1), stop.Zone))
                 .ShouldBeTrue($"{action.Kind} {action.At}: {Told(trip, plan)}");
@@ -389,7 +389,7 @@ public class PlannerTests
             usual.Actions.ShouldContain(a => a.Kind == PlanActionKind.Dump && a.Tank == "black" && a.At.ToInstant() > scrub.At.ToInstant()
                 && a.At.ToInstant() - scrub.At.ToInstant() < Duration.FromHours(12), "the drive ends at a dump");
         Scrubs(HouseRules.Default, due: 4).ShouldBeGreaterThanOrEqualTo(Scrubs(HouseRules.Default));
-        Scrubs(HouseRules.Default with { DeepClean = DeepCleanRule.EveryFewTrips }).ShouldBe(0);
+        Scrubs(HouseRules.Default with { DeepClean = DeepCleanRule.EachFewTrips }).ShouldBe(0);
         Scrubs(HouseRules.Default with { Treatment = TreatmentSchool.WaterOnly }).ShouldBe(0);
     }
 
@@ -400,7 +400,7 @@ public class PlannerTests
             Planner.Make(Trip(rules, Stop("site", 0, 4, StopHookup.Full), Stop("shed", 4, 20, StopHookup.Storage, 0) with { HighC = high })).Actions.Last(a =>
             a.Kind == PlanActionKind.StarterWater).Why;
         Why(HouseRules.Default).ShouldBe(PlanWhy.StoredTreated);
-        Why(new HouseRules { Storage = StorageRule.FullOfWater }).ShouldBe(PlanWhy.StoredFull);
+        Why(new HouseRules { Storage = StorageRule.FullFresh }).ShouldBe(PlanWhy.StoredFull);
         Why(new HouseRules { Storage = StorageRule.Dry }).ShouldBe(PlanWhy.StoredDry);
         Why(HouseRules.Default, high: -4).ShouldBe(PlanWhy.FrostInStorage);
     }

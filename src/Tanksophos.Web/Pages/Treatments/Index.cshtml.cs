@@ -50,7 +50,7 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
 
     private static bool GoesIn(AgendaItem item) =>
         item.Code is AgendaCode.Ventilate or AgendaCode.Rinse or AgendaCode.StarterWater or AgendaCode.Dose or AgendaCode.ScrubBeforeDrive
-        || item is { Code: AgendaCode.Remedy, Recipe: not null } || item is { Code: AgendaCode.Care, Chore: "deep-clean" };
+        || item is { Code: AgendaCode.Remedy, Recipe: not null } || item is { Code: AgendaCode.Care, Chore: ChoreWords.DeepClean };
 
     /// <summary>What is in a tank.</summary>
     public InTheTank In(string tank) => desk.In(tank);
@@ -59,7 +59,7 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
     public IReadOnlyList<Course> Under(string tank) => Courses.Build(desk.Log, tank, house.Now);
 
     /// <summary>When a deep clean is due; null for no date.</summary>
-    public NodaTime.Instant? DeepClean(string tank) => Courses.DeepCleanDue(desk.Log, tank, house.Rig!.Rig.RulesInForce);
+    public Core.Care.CareItem? DeepClean(string tank) => agenda.Situation.Care.FirstOrDefault(c => c.Chore == ChoreWords.DeepClean && c.Tank == tank);
 
     /// <summary>The course by which lamps of a tank are being won back; null for none.</summary>
     public SensorCourse? Lamps(string tank) => house.RigSnapshot.Sensors.Courses.FirstOrDefault(c => c.Tank == tank);
