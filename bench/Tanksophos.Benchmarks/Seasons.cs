@@ -24,13 +24,7 @@ internal static class Seasons
         public int Held, Judged, Faults, Found, Sound, Accused, BackHeld;
     }
 
-    private static readonly (string Name, World World)[] Worlds = [("usual", World.Usual), ("hard", World.Hard),
-#if ABL
-("day", World.Usual with {DayLogSd=0.5, OddDays=0.08}), ("film", World.Usual with {FilmChance=0.7,FilmMeanHours=10,FilmLongestHours=60,FilmFollowsWeather=true}),
-("mis", World.Usual with {Misread=0.03,FlickerNear=0.03,SightSd=0.07,PercentSd=0.05}), ("guests", World.Usual with {GuestWeekends=0.3}), ("guestsW", World.Usual with {GuestWeekends=0.3,GuestsWritten=1}), ("cap", World.Usual with {CapacityOff=0.1}),
-("foul", World.Usual with {FoulDaysBlackLowest=150,FoulDays=400}),
-#endif
-];
+    private static readonly (string Name, World World)[] Worlds = [("usual", World.Usual), ("hard", World.Hard)];
 
     public static int Measure(int seasons, long seeds, string? file = null)
     {
@@ -162,8 +156,8 @@ internal static class Seasons
 
         The hard world has rates that nobody told the estimator (src/Tanksophos.Core/Simulation/World.cs): days scatter by half again as much, one in
         twelve twice that; guests come on three weekends in ten and only every other crew counts them; a wet film is on seven lamps in ten, for ten
-        hours instead of five, and longer in the cold; lights are written down wrongly three times as often; probes foul almost twice as fast; every
-        tank holds a tenth less or a tenth more than its plate says.
+        hours instead of five, and longer in the cold; lights are written down wrongly three times as often; every tank holds a tenth less or a
+        tenth more than its plate says.
 
         In the untidy logs one dump run in five is not logged, with its rinses, water and doses; in the last row one panel reading in twenty has a wrong
         light, seven in ten were never taken, and one entry in ten is up to five hours off. A forgotten dump counts as found if it is proposed with hours

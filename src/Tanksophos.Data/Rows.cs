@@ -387,6 +387,31 @@ internal sealed class RunRow
     public bool Finished { get; set; }
 }
 
+/// <summary>Closing or opening a season, step by step.</summary>
+internal sealed class SeasonRow
+{
+    /// <summary>Number.</summary>
+    public int Id { get; set; }
+
+    /// <summary>The rig.</summary>
+    public int RigId { get; set; }
+
+    /// <summary>The start of the ids of its entries.</summary>
+    public required string Word { get; set; }
+
+    /// <summary>What was said and done, as JSON.</summary>
+    public required string State { get; set; }
+
+    /// <summary>When it was begun.</summary>
+    public Instant StartedAt { get; set; }
+
+    /// <summary>Who began it.</summary>
+    public required string Who { get; set; }
+
+    /// <summary>When it was finished or given up; null while it goes on.</summary>
+    public Instant? EndedAt { get; set; }
+}
+
 /// <summary>A press in a run; rows are only ever added.</summary>
 internal sealed class RunTapRow
 {

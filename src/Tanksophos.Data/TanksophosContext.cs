@@ -50,6 +50,9 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
     /// <summary>What was pressed in them.</summary>
     internal DbSet<RunTapRow> RunTaps => Set<RunTapRow>();
 
+    /// <summary>Seasons being closed or opened.</summary>
+    internal DbSet<SeasonRow> Seasons => Set<SeasonRow>();
+
     /// <summary>Checked hose runs.</summary>
     internal DbSet<PlaceSetUpRow> PlaceSetUps => Set<PlaceSetUpRow>();
 
@@ -162,6 +165,11 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
         {
             tap.HasIndex(t => new { t.RunId, t.Key }).IsUnique();
             tap.HasOne<RunRow>().WithMany().HasForeignKey(t => t.RunId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<SeasonRow>(season =>
+        {
+            season.HasIndex(s => new { s.RigId, s.StartedAt });
+            season.HasOne<RigRow>().WithMany().HasForeignKey(s => s.RigId).OnDelete(DeleteBehavior.Cascade);
         });
         builder.Entity<TripRevisionRow>(revision =>
         {

@@ -28,7 +28,7 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
     {
         ArgumentNullException.ThrowIfNull(item);
         var (title, caution) = Say(item);
-        return new StepText(When(item), title, Words.Why(item), [.. Details(item)], caution);
+        return new StepText(When(item), title, item.CareItem is { } chore ? new CareWords(Rig, times).Why(chore) : Words.Why(item), [.. Details(item)], caution);
     }
 
     /// <summary>Items as people do them: valves that are moved at the same hour for the same reason are one.</summary>

@@ -61,6 +61,22 @@ public sealed partial record Units(string Code, string VolumeSymbol, double Litr
         ? (Math.Round(UnitsNet.Pressure.FromBars(bar).PoundsForcePerSquareInch / 10) * 10).ToString("#,0", CultureInfo.InvariantCulture) + " psi"
         : bar.ToString("0", CultureInfo.InvariantCulture) + " bar";
 
+    /// <summary>Reads "2500", "2,500 psi", "170 bar"; a bare number is in the person's own unit.</summary>
+    /// <param name="text">What was typed.</param>
+    /// <param name="bar">Bar, 0 to 1,000.</param>
+    /// <returns>Whether it is one.</returns>
+    public bool TryParsePressure(string? text, out double bar)
+    {
+        var typed = (text ?? "").Trim();
+        var inBar = typed.EndsWith("bar", StringComparison.OrdinalIgnoreCase) || this != Us && !typed.EndsWith("psi", StringComparison.OrdinalIgnoreCase);
+        var plain = typed.Replace("bar", "", StringComparison.OrdinalIgnoreCase).Replace("psi", "", StringComparison.OrdinalIgnoreCase).Trim();
+        bar = 0;
+        if (!double.TryParse(plain, NumberStyles.AllowDecimalPoint | NumberStyles.AllowThousands, CultureInfo.InvariantCulture, out var value)
+            || !double.IsFinite(value)) return false;
+        bar = Math.Round(inBar ? value : UnitsNet.Pressure.FromPoundsForcePerSquareInch(value).Bars, 2);
+        return bar is >= 0 and <= 1000;
+    }
+
     /// <summary>"2 oz" by weight or "57 g".</summary>
     public string Weight(double grams) => this == Us
         ? Mass.FromGrams(grams).Ounces.ToString("0.#", CultureInfo.InvariantCulture) + " oz by weight"

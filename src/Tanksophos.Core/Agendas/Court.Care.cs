@@ -110,7 +110,7 @@ public sealed partial class Court
         {
             // What a remedy of the tank does already, or a treatment that stands in it, is that clean.
             if (chore is { Chore: ChoreWords.DeepClean or ChoreWords.PressureJet, Tank: { } tank } && (Courses.Build(entries, tank, now).Count > 0
-                || items.Any(i => i.Code == AgendaCode.Remedy && i.Tank == tank && Cleans(i)))) continue;
+                || items.Any(i => i.Tank == tank && Cleans(i)))) continue;
             // Work for an afternoon is not for this hour.
             var quick = chore.Chore is ChoreWords.Traps or ChoreWords.StorageCheck or ChoreWords.HoseInspection or ChoreWords.GrayCare
                 || chore.Own is not null;
@@ -130,8 +130,14 @@ public sealed partial class Court
                 Add(AgendaCode.Buy, AgendaLevel.Soon, [], Because.Stock, i => i with { Chore = product.Id });
     }
 
-    private static bool Cleans(AgendaItem remedy) => remedy.Action is "reverse" or "pressure-jet"
-        || remedy.Recipe is { } recipe && (DeepClean.Is(recipe) || recipe == DoseRecipe.SensorCleaner);
+    /// <summary>Whether an item cleans its tank as deeply as a deep clean does.</summary>
+    /// <param name="item">The item.</param>
+    public static bool Cleans(AgendaItem item)
+    {
+        ArgumentNullException.ThrowIfNull(item);
+        return item.Code == AgendaCode.Remedy && (item.Action is "reverse" or "pressure-jet"
+            || item.Recipe is { } recipe && (DeepClean.Is(recipe) || recipe == DoseRecipe.SensorCleaner));
+    }
 
     // Laws 2 and 3 over everything else: into such a tank goes nothing.
     private void Hold()

@@ -166,7 +166,7 @@ public sealed partial class Court
         foreach (var step in s.Advice.Steps)
         {
             if (step.Code == StepCode.CatchUp) Add(AgendaCode.CatchUp, AgendaLevel.Now, [], Because.Silence, i => i with { At = now, Step = step });
-            else if (step.Code == StepCode.LookInside)
+            else if (step.Code == StepCode.LookInside && !Answers.Stands(entries, Codes<NextCheckCode>.Word(NextCheckCode.Flashlight), step.Tank, now))
                 Add(AgendaCode.LookInside, AgendaLevel.Today, [step.Tank!], Because.WideRange, i => i with { Step = step });
         }
         if (PresentStop is { } stop && stop.Hookup != StopHookup.DumpStation && (force.StaySince is null || HookupOf(stop) != force.Hookup))

@@ -35,7 +35,7 @@ internal sealed class RunningBelief : IRunningEstimate
     // A change of what the others say of the panel by less than this is not worth weighing a reading again.
     private const double WorthAgain = 0.01;
     // Raised whenever what is saved changes its meaning; what another version saved is not read.
-    private const int SavedVersion = 3;
+    private const int SavedVersion = 4;
 
     private readonly Rig rig;
     private readonly Circumstances circumstances;
@@ -111,6 +111,7 @@ internal sealed class RunningBelief : IRunningEstimate
             var before = tank.Summary();
             if (entry is ReadingEntry { Via: ReadingVia.Panel } reading) See(i, reading);
             else tank.Apply(entry, circumstances);
+            if (entry is ReadingEntry) tanks[i].Surprised(before);
             change = tanks[i].ChangeSince(before);
             if (Tracking(entry.Instant)) tanks[i].Note(entry.Instant, circumstances, entry);
         }

@@ -52,6 +52,10 @@ internal sealed class TankFilter
     // Starter water that is forgotten with a dump, as a share of capacity, and how little it is known.
     private const double StarterShare = 0.05, RestSd = 0.045;
     private static readonly Duration ShortestDoubt = Duration.FromHours(1), GuessedWithin = Duration.FromHours(6);
+    // Tanks seldom hold exactly what their plate says; what was measured is known better (sd as a share).
+    private const double PlateOff = 0.03, MeasuredOff = 0.015;
+    // Days that scatter more than most people's, guests nobody wrote down: a log whose looks move the level further than they should is believed less.
+    private const double SurprisesToLearn = 2, MostSurprise = 9, AsUsual = 1.0, LeastSure = 4;
     private const int KeptReports = 480, KeptMisfits = 12;
     // Minutes of a free dump go with the root of the level; a rig's own pace is learned from its dumps.
     private const double MinutesSd = 0.25, PaceSd = 0.5;
@@ -79,6 +83,7 @@ internal sealed class TankFilter
     private LevelMixture? panelMixture; // the band is worked out only when it is asked for
     private LevelBand panelBelieved;
     private IReadOnlyList<string> contradicts = [];
+    private double moved = SurprisesToLearn, foreseen = SurprisesToLearn; // how far looks moved the level, and how far they should have, in variances
     private double pace, paceVariance = PaceSd * PaceSd;
     private int dumpsTimed;
     private JointState? beforeDump;
@@ -111,6 +116,7 @@ internal sealed class TankFilter
         doubtedSince = [.. other.doubtedSince];
         (day, daySoFar, lastEmptied, aged, lastRead) = (other.day, other.daySoFar, other.lastEmptied, other.aged, other.lastRead);
         (panel, panelMixture, panelBelieved, contradicts) = (other.panel, other.panelMixture, other.panelBelieved, other.contradicts);
+        (moved, foreseen) = (other.moved, other.foreseen);
         (flowedSince, dumpDays, openings, Careless) = (other.flowedSince, other.dumpDays, other.openings, other.Careless);
         (pace, paceVariance, dumpsTimed, beforeDump, driving) = (other.pace, other.paceVariance, other.dumpsTimed, other.beforeDump, other.driving);
     }
@@ -471,7 +477,7 @@ internal sealed class TankFilter
         var open = now.IsOpen(Tank.Id);
         var rate = rig.MedianInflow(Tank, now.Hookup);
         var start = now.DrivingUntil is { } arrival ? Instant.Max(at, arrival) : at;
-        var mixture = state.Mixture(HookupIndex(now.Hookup));
+        var mixture = Sure(state.Mixture(HookupIndex(now.Hookup)));
         return new TankBelief
         {
             Tank = Tank,
@@ -492,7 +498,21 @@ internal sealed class TankFilter
         };
     }
 
-    public LevelBand Band() => state.Mixture(JointState.Full).Band();
+    public LevelBand Band() => Sure(state.Mixture(JointState.Full)).Band();
+
+    private LevelMixture Sure(LevelMixture level) => level.LessSure(Math.Clamp(moved / foreseen / AsUsual, 1, LeastSure),
+        watch.Capacity.Observations.Count > 0 ? MeasuredOff : PlateOff);
+
+    /// <summary>Remembers how far a look moved the level, beside how far looks move it where all is as it is thought to be.</summary>
+    /// <param name="before">The level before it.</param>
+    public void Surprised((double Mean, double Variance, bool[] Believed) before)
+    {
+        var (mean, variance) = state.Moments();
+        // What a forgotten dump explains surprises nobody.
+        if (state.Unlogged > 0.2 || before.Variance < 1e-6 || Options?.Known is not null) return;
+        moved += Math.Min(MostSurprise, Square(mean - before.Mean) / before.Variance);
+        foreseen += Math.Clamp(1 - variance / before.Variance, 0.02, 1);
+    }
 
     public void Save(BinaryWriter to)
     {
@@ -530,6 +550,8 @@ internal sealed class TankFilter
             to.Write(o.Share);
         }
         foreach (var at in (Instant?[])[lastEmptied, aged, lastRead]) to.WriteTime(at);
+        to.Write(moved);
+        to.Write(foreseen);
         to.Write(pace);
         to.Write(paceVariance);
         to.Write(dumpsTimed);
@@ -564,6 +586,7 @@ internal sealed class TankFilter
         (flowedSince, dumpDays) = (from.ReadDouble(), from.ReadDouble());
         openings = [.. Enumerable.Range(0, from.ReadInt32()).Select(_ => new Opening(from.ReadTime()!.Value, from.ReadDouble(), from.ReadDouble()))];
         (lastEmptied, aged, lastRead) = (from.ReadInstant(), from.ReadInstant(), from.ReadInstant());
+        (moved, foreseen) = (from.ReadDouble(), from.ReadDouble());
         (pace, paceVariance, dumpsTimed) = (from.ReadDouble(), from.ReadDouble(), from.ReadInt32());
         if (!from.ReadBoolean()) return;
         var at = from.ReadTime()!.Value;

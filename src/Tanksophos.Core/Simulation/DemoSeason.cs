@@ -82,6 +82,8 @@ public static class DemoSeason
             product with { Stock = [new StockNote((first + new LocalTime(13, 0)).InZoneLeniently(Zone).ToOffsetDateTime(), left, false)] };
         return Rig with
         {
+            UnusedFixtures = ["washer drain"],
+            Chores = [new OwnChore("own-steps", "Grease the steps") { EveryMonths = 3, Minutes = 10 }],
             Products =
             [
                 Counted(new Product("enzyme", "Enzyme in the brown jug", Substance.Cultures,
@@ -135,6 +137,7 @@ public static class DemoSeason
             At(0, 14, 20, t => [new WaterEntry { At = t, Tank = "black", WaterL = 15, Purpose = WaterPurpose.Starter }]);
             At(0, 14, 25, t => [new DoseEntry { At = t, Tank = "black", Recipe = DoseRecipe.Enzyme, Amount = "8 fl oz",
                 Used = [new ProductUse("enzyme", Math.Round(DoseMl, 2))] }]);
+            At(1, 9, 30, t => [new ChoreEntry { At = t, Chore = ChoreWords.Traps, Result = ChoreResult.Done, Minutes = 2 }]);
             Flashlight(2);
             Leave(5, 9, 2.5);
             Arrive(5, 12, "Nettle Bench", Hookup.Full);
@@ -149,6 +152,7 @@ public static class DemoSeason
             Leave(12, 10, 3);
             Arrive(12, 14, "Quillwater", Hookup.Partial);
             At(13, 16, 0, t => [new ServiceEntry { At = t, Code = ServiceCode.ValveLubricated, Tank = "galley", Note = "it was getting stiff" }]);
+            At(13, 16, 30, t => [new ChoreEntry { At = t, Chore = ChoreWords.Traps, Result = ChoreResult.Done, Minutes = 2 }]);
             Flashlight(14);
             Leave(15, 9, 1.5);
             Arrive(15, 11, "Three Kettles", Hookup.Dry);
@@ -158,6 +162,8 @@ public static class DemoSeason
             Leave(19, 8, 2);
             Arrive(19, 11, "Lantern Hollow", Hookup.Full);
             DumpRun(19, 12, 3);
+            At(19, 12, 50, t => [new ChoreEntry { At = t, Chore = ChoreWords.HoseInspection, Result = ChoreResult.Done, Minutes = 4, CostMinor = 650,
+                Note = "new cap gasket" }]);
             Valves(19, 13, ValveState.Open);
             Flashlight(22);
             for (var day = 0; day <= Days; day++)

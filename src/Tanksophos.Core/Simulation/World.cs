@@ -27,8 +27,6 @@ internal sealed record World
         CapacityOff = 0.1,
         SightSd = 0.07,
         PercentSd = 0.05,
-        FoulDaysBlackLowest = 150,
-        FoulDays = 400,
     };
 
     /// <summary>One day's inflow around the household's own mean (sd of its log), and the share of days on which that is doubled (washing, visitors).</summary>

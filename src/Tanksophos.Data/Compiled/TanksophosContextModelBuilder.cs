@@ -11,7 +11,7 @@ namespace Tanksophos.Data.Compiled
     internal partial class TanksophosContextModel
     {
         private TanksophosContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("7e012bf3-c37d-4f70-854a-85ff13aefb0f"), entityTypeCount: 18)
+            : base(skipDetectChanges: false, modelId: new Guid("393bfede-4b74-4916-b1b8-ddaab8576e3c"), entityTypeCount: 19)
         {
         }
 
@@ -32,6 +32,7 @@ namespace Tanksophos.Data.Compiled
             var rigRow = RigRowEntityType.Create(this);
             var runRow = RunRowEntityType.Create(this);
             var runTapRow = RunTapRowEntityType.Create(this);
+            var seasonRow = SeasonRowEntityType.Create(this);
             var signInRow = SignInRowEntityType.Create(this);
             var tripRevisionRow = TripRevisionRowEntityType.Create(this);
             var tripRow = TripRowEntityType.Create(this);
@@ -50,6 +51,7 @@ namespace Tanksophos.Data.Compiled
             RigRevisionRowEntityType.CreateForeignKey1(rigRevisionRow, rigRow);
             RunRowEntityType.CreateForeignKey1(runRow, rigRow);
             RunTapRowEntityType.CreateForeignKey1(runTapRow, runRow);
+            SeasonRowEntityType.CreateForeignKey1(seasonRow, rigRow);
             SignInRowEntityType.CreateForeignKey1(signInRow, person);
             TripRevisionRowEntityType.CreateForeignKey1(tripRevisionRow, tripRow);
             TripRowEntityType.CreateForeignKey1(tripRow, rigRow);
@@ -69,6 +71,7 @@ namespace Tanksophos.Data.Compiled
             RigRowEntityType.CreateAnnotations(rigRow);
             RunRowEntityType.CreateAnnotations(runRow);
             RunTapRowEntityType.CreateAnnotations(runTapRow);
+            SeasonRowEntityType.CreateAnnotations(seasonRow);
             SignInRowEntityType.CreateAnnotations(signInRow);
             TripRevisionRowEntityType.CreateAnnotations(tripRevisionRow);
             TripRowEntityType.CreateAnnotations(tripRow);

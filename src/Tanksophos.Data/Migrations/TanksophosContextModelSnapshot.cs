@@ -590,6 +590,40 @@ namespace Tanksophos.Data.Migrations
                     b.ToTable("RunTaps");
                 });
 
+            modelBuilder.Entity("Tanksophos.Data.SeasonRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("EndedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("RigId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("StartedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Who")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Word")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("RigId", "StartedAt");
+
+                    b.ToTable("Seasons");
+                });
+
             modelBuilder.Entity("Tanksophos.Data.SignInRow", b =>
                 {
                     b.Property<string>("Hash")
@@ -800,6 +834,15 @@ namespace Tanksophos.Data.Migrations
                     b.HasOne("Tanksophos.Data.RunRow", null)
                         .WithMany()
                         .HasForeignKey("RunId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.SeasonRow", b =>
+                {
+                    b.HasOne("Tanksophos.Data.RigRow", null)
+                        .WithMany()
+                        .HasForeignKey("RigId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

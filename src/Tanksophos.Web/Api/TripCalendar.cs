@@ -3,6 +3,7 @@ using Ical.Net.CalendarComponents;
 using Ical.Net.DataTypes;
 using Ical.Net.Serialization;
 using NodaTime;
+using Tanksophos.Core.Care;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Trips;
 using Tanksophos.Data;
@@ -18,6 +19,7 @@ public static class TripCalendar
     public const string Root = "/feed";
 
     private const int AlarmMinutes = 30;
+    private static readonly NodaTime.Duration CareAhead = NodaTime.Duration.FromDays(60);
 
     /// <summary>Writes the calendar.</summary>
     /// <param name="trip">The trip with its plan.</param>
@@ -26,7 +28,9 @@ public static class TripCalendar
     /// <param name="units">The units of amounts.</param>
     /// <param name="now">When it is written.</param>
     /// <param name="style">How times are written; null for what goes with the units.</param>
-    public static string Write(TripNow trip, IReadOnlyList<PlanRun> runs, Rig rig, Units units, Instant now, TimeStyle? style = null)
+    /// <param name="care">Chores of the rig; null for none.</param>
+    public static string Write(TripNow trip, IReadOnlyList<PlanRun> runs, Rig rig, Units units, Instant now, TimeStyle? style = null,
+        IReadOnlyList<CareItem>? care = null)
     {
         ArgumentNullException.ThrowIfNull(trip);
         ArgumentNullException.ThrowIfNull(runs);
@@ -58,8 +62,23 @@ public static class TripCalendar
             });
             calendar.Events.Add(happening);
         }
-        foreach (var zone in calendar.Events.Select(e => e.Start!.TzId).OfType<string>().Distinct().ToList())
-            if (zone != "UTC") calendar.AddTimeZone(VTimeZone.FromDateTimeZone(zone));
+        var zone = trip.Stored.Itinerary.Stops is [{ } at, ..] ? at.Zone : DateTimeZone.Utc;
+        var chores = new CareWords(rig, new TimeWords(now, zone, style));
+        foreach (var chore in (care ?? []).Where(c => c.Asks(now) || c.State is not CareState.Never && c.Due > now && c.Due <= now + CareAhead))
+        {
+            var day = Instant.Max(chore.Due, now).InZone(zone).Date;
+            calendar.Events.Add(new CalendarEvent
+            {
+                Uid = $"care{trip.Stored.RigId}-{chore.Chore}-{chore.Tank}@tanksophos",
+                Summary = chores.What(chore),
+                Description = $"{chores.Why(chore)}\n{string.Join("\n", CareWords.Steps(chore))}"
+                    + (CareWords.Caution(chore) is { } caution ? "\n" + caution : ""),
+                DtStamp = new CalDateTime(now.ToDateTimeUtc(), "UTC"),
+                Start = new CalDateTime(day.Year, day.Month, day.Day),
+            });
+        }
+        foreach (var used in calendar.Events.Select(e => e.Start!.TzId).OfType<string>().Distinct().ToList())
+            if (used != "UTC") calendar.AddTimeZone(VTimeZone.FromDateTimeZone(used));
         return new CalendarSerializer().SerializeToString(calendar)!;
     }
 
@@ -69,8 +88,10 @@ public static class TripCalendar
     {
         if (word.Length > 100 || trips.ByFeed(word) is not { } trip || rigs.Find(trip.RigId) is not { } rig) return Results.NotFound();
         var (now, measures) = (desk.Of(rig, trip), units == Units.Metric.Code ? Units.Metric : Units.Us);
-        var agenda = Core.Agendas.Court.Decide(AgendaService.SituationOf(memory.Now(rig, rigs), now, measures));
-        return Results.Text(Write(now, now.Plan is { } plan ? AllowedRuns.Build(agenda, plan, now.Stop) : [], rig.Rig, measures, clock.GetCurrentInstant()),
+        var situation = AgendaService.SituationOf(memory.Now(rig, rigs), now, measures);
+        var agenda = Core.Agendas.Court.Decide(situation);
+        return Results.Text(Write(now, now.Plan is { } plan ? AllowedRuns.Build(agenda, plan, now.Stop) : [], rig.Rig, measures, clock.GetCurrentInstant(),
+            care: situation.Care),
             "text/calendar; charset=utf-8");
     }).AllowAnonymous();
 

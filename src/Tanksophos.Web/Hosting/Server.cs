@@ -216,6 +216,7 @@ internal static class Server
         builder.Services.AddScoped<AfterWriting>();
         builder.Services.AddSingleton<AfterPrograms>();
         builder.Services.AddScoped<RunStore>();
+        builder.Services.AddScoped<SeasonStore>();
         builder.Services.AddScoped<RunService>();
         builder.Services.AddScoped<TreatmentService>();
         builder.Services.AddScoped<AgendaService>();

@@ -4,6 +4,7 @@ namespace Tanksophos.Words.Pages;
 internal static class MoreSays
 {
     // Index
+    public static string Care(int due) => due switch { 0 => "Nothing is due", 1 => "1 chore is due", _ => $"{due} chores are due" };
     public static string Shelf => "Shelf";
     public static string US => "US";
     public static string Metric => "Metric";

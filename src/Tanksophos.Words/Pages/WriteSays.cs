@@ -4,6 +4,16 @@ namespace Tanksophos.Words.Pages;
 internal static class WriteSays
 {
     // Index
+    public static string Chore => "Chore";
+    public static string TrapsCleaningChecks => "Traps, cleaning, yearly checks";
+    public static string WhichChore => "Which chore?";
+    public static string HowDidItGo => "How did it go?";
+    public static string WhatCameOut => "What came out?";
+    public static string Pressure(string like) => $"Pressure (like {like})";
+    public static string PressureAccepted => "Pressure: a number from 0 to 14,500 psi (0 to 1,000 bar) is accepted.";
+    public static string FloodsAfter => "Floods afterward";
+    public static string WhoDidIt => "Who did it";
+    public static string ClosedAgainstFrost => "Closed against frost";
     public static string ChangedThisEntryWhileYouHad(string who) =>
         $"{who} changed this entry while you had it open. Your version is in the form below.";
     public static string TakenBack => "taken back. ";

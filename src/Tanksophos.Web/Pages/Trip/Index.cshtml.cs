@@ -281,7 +281,7 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     }
 
     public IActionResult OnGetCalendar(int? trip) =>
-        Found(trip) ? File(System.Text.Encoding.UTF8.GetBytes(TripCalendar.Write(Now, Runs, house.Rig!.Rig, house.Units, house.Now, house.Style)),
+        Found(trip) ? File(System.Text.Encoding.UTF8.GetBytes(TripCalendar.Write(Now, Runs, house.Rig!.Rig, house.Units, house.Now, house.Style, court.Situation.Care)),
             "text/calendar",
             "trip.ics") : NotFound();
 

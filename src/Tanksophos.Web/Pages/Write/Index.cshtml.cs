@@ -38,6 +38,7 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
         new("symptom", WriteSays.SomethingIsWrong, WriteSays.GurglesDripsSlowDrainsLights),
         new("check", WriteSays.Check, WriteSays.ATestThatPassedOrFailed),
         new("drive", WriteSays.Drive, WriteSays.HoursDrivenInLine),
+        new("chore", WriteSays.Chore, WriteSays.TrapsCleaningChecks),
         new("service", WriteSays.WorkDone, WriteSays.JettingSensorsValvesSeals),
         new("dump", WriteSays.Dump, WriteSays.MinutesFlowLastTrickle, true),
         new("reading", WriteSays.Reading, WriteSays.PanelFlashlightOrMeter, true),
@@ -47,9 +48,9 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
         new("stay", WriteSays.Place, WriteSays.WhereYouAreAndWhatHookups, true),
     ];
 
-    private static readonly string[] Numbers = ["hours", "strength", "value", "count", "minutes", "percent"];
+    private static readonly string[] Numbers = ["hours", "strength", "value", "count", "minutes", "percent", "floods"];
     private static readonly string[] Plain = ["where", "smell", "code", "result", "method", "recipe", "amount", "probe", "grade", "fixture", "note", "tank",
-        "place", "hookup", "zone", "state", "via", "flow", "end", "debris", "purpose"];
+        "place", "hookup", "zone", "state", "via", "flow", "end", "debris", "purpose", "chore", "part", "by"];
 
     // What a new form of a kind starts with, taken from the last entry of that kind.
     private static readonly Dictionary<string, string[]> Remembered = new()
@@ -175,6 +176,9 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
         foreach (var share in new[] { "fraction", "plusMinus" })
             if (json[share] is { } part) json[share] = Math.Round(part.GetValue<double>() * 100, 2);
         if (json["winding"]?.GetValue<bool>() == true) json["winding"] = "yes";
+        if (json["costMinor"] is { } paid) json["cost"] = (paid.GetValue<int>() / 100.0).ToString("0.00", System.Globalization.CultureInfo.InvariantCulture);
+        if (json["pressureBar"] is { } bar) json["pressure"] = house.Units.Pressure(bar.GetValue<double>());
+        if (json["frost"]?.GetValue<bool>() == true) json["frost"] = "yes";
         if (entry is DoseEntry { Used: [var first, ..] })
         {
             json["product"] = first.Product;
@@ -209,6 +213,17 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
                 json[share] = TypedNumber.Of(text) is var number && number.TryGetValue<double>(out var percent)
                 ? JsonValue.Create(Math.Round(percent / 100, 6)) : number;
         if (Typed("winding") == "yes") json["winding"] = true;
+        if (Typed("frost") == "yes") json["frost"] = true;
+        if (Typed("cost") is { Length: > 0 } cost)
+        {
+            if (Currency.TryParse(cost, 1_000_000, out var minor)) json["costMinor"] = minor;
+            else problems.Add(CareSays.CostAccepted);
+        }
+        if (Typed("pressure") is { Length: > 0 } pressure)
+        {
+            if (house.Units.TryParsePressure(pressure, out var bar)) json["pressureBar"] = bar;
+            else problems.Add(WriteSays.PressureAccepted);
+        }
         if (type == "odor") json["when"] = new JsonArray([.. Request.Form["when"].Select(w => (JsonNode?)w)]);
         if (type == "flush") json["cycles"] = Cycles(problems);
         if (type == "reading") Reading(json);
