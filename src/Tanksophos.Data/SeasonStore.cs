@@ -14,7 +14,8 @@ namespace Tanksophos.Data;
 /// <param name="Skipped">Steps that were left out.</param>
 /// <param name="StartedAt">When it was begun.</param>
 /// <param name="Who">Who began it.</param>
-public sealed record StoredSeason(int Id, string Word, SeasonAsked Asked, IReadOnlyDictionary<string, Instant> Done, IReadOnlySet<string> Skipped, Instant StartedAt,
+public sealed record StoredSeason(int Id, string Word, SeasonAsked Asked, IReadOnlyDictionary<string, Instant> Done, IReadOnlySet<string> Skipped,
+    Instant StartedAt,
     string Who);
 
 /// <summary>Keeps a season's guide while it goes on, so that it can be gone on with days later and from another phone.</summary>
@@ -109,5 +110,6 @@ public sealed class SeasonStore(TanksophosContext context, IClock clock)
 
     private static StoredSeason? Read(SeasonRow row) => Parse(row.State) is { } kept && Codes<ChoreSeason>.TryParse(kept.End, out var end)
         ? new StoredSeason(row.Id, row.Word, new SeasonAsked(end, kept.Frost, kept.Sewer, Math.Clamp(kept.Months, 0, 60)),
-            kept.Done.ToDictionary(d => d.Key, d => Instant.FromUnixTimeSeconds(Math.Clamp(d.Value, 0, 32_000_000_000))), kept.Skipped, row.StartedAt, row.Who) : null;
+            kept.Done.ToDictionary(d => d.Key, d => Instant.FromUnixTimeSeconds(Math.Clamp(d.Value, 0, 32_000_000_000))), kept.Skipped, row.StartedAt,
+                row.Who) : null;
 }

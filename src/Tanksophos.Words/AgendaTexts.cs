@@ -28,7 +28,8 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
     {
         ArgumentNullException.ThrowIfNull(item);
         var (title, caution) = Say(item);
-        return new StepText(When(item), title, item.CareItem is { } chore ? new CareWords(Rig, times).Why(chore) : Words.Why(item), [.. Details(item)], caution);
+        return new StepText(When(item), title, item.CareItem is { } chore ? new CareWords(Rig, times).Why(chore) : Words.Why(item),
+            [.. Details(item)], caution);
     }
 
     /// <summary>Items as people do them: valves that are moved at the same hour for the same reason are one.</summary>
@@ -109,9 +110,11 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
             case AgendaCode.ConfirmEntry:
                 return (item.Doubts.Count == 0 ? $"Was {name} dumped?" : new MendWords(units, times, Rig).Question(item.Doubts), null);
             case AgendaCode.Care:
-                return item.CareItem is { } chore ? (new CareWords(Rig, times).What(chore), CareWords.Caution(chore)) : (Spaced(item.Chore ?? "care"), null);
+                return item.CareItem is { } chore ? (new CareWords(Rig, times).What(chore), CareWords.Caution(chore))
+                    : ($"Look into Care: {Spaced(item.Chore ?? "chores")}", null);
             case AgendaCode.Buy:
-                if (item.CareItem is { } broken) return ($"Buy {(broken.Evidence.OfType<ChoreEntry>().LastOrDefault()?.Part is { } part ? part : "a gasket or hose")} before the next dump run", null);
+                if (item.CareItem is { } broken)
+                    return ($"Buy {broken.Evidence.OfType<ChoreEntry>().LastOrDefault()?.Part ?? "a gasket or hose"} before the next dump run", null);
                 return ($"Buy {Rig.Products.FirstOrDefault(p => p.Id == item.Chore)?.Name ?? "more"}", null);
             case AgendaCode.CatchUp:
                 return ("Bring the log up to date", null);
@@ -195,7 +198,8 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
     // What to do in an emergency, in order, and what not to do.
     private static string[] Steps(AgendaItem item) => (item.Code, item.Because[0]) switch
     {
-        (AgendaCode.Ventilate, _) => ["Everyone out, pets too. Leave doors and windows open.", "Nothing more goes in: no flush, no cleaner, no other product.",
+        (AgendaCode.Ventilate, _) => ["Everyone out, pets too. Leave doors and windows open.",
+            "Nothing more goes in: no flush, no cleaner, no other product.",
             "When the air is clear, dump the tank.", "Then fill it with clean water and dump it, twice."],
         (AgendaCode.StopUsing, Because.NothingCame or Because.Trickle or Because.Clog or Because.Heap) =>
             ["Use another restroom. Keep the space that is left.", "No more water: a clogged tank can't be emptied fast.",

@@ -68,7 +68,8 @@ public sealed class CareWords(Rig rig, TimeWords times)
             ChoreWords.YearlyInspection => ["Seals: bowl, valve shafts, cap.", "Valves: work each one a few times; oil a stiff one before you force it.",
                 "Vent cap on the roof: there, and not blocked.", "Backflow preventer: no drip, no crack.", "Wiring at the sensors: tight, no corrosion."],
             ChoreWords.StorageCheck => frost
-                ? ["Smell, inside and in the bay.", "Traps: antifreeze still in each bend.", "Level: still empty.", "Mice and insects at the vent and the cap."]
+                ? ["Smell, inside and in the bay.", "Traps: antifreeze still in each bend.", "Level: still empty.",
+                    "Mice and insects at the vent and the cap."]
                 : ["Smell, inside and in the bay.", "Traps: water in each bend.", "Level: as you left it.", "Mice and insects at the vent and the cap."],
             ChoreWords.GrayCare => ["Monthly: 1 cup of degreaser in 5 gal of warm water, through a drain of this tank, before a drive. Then dump.",
                 "After each dump: a squirt of dish soap with 1 to 2 gal of water before you drive."],
@@ -110,8 +111,10 @@ public sealed class CareWords(Rig rig, TimeWords times)
         var days = Math.Round((item.Due - item.From).TotalDays);
         return because switch
         {
-            CareBecause.Interval when item.Chore == ChoreWords.Traps => $"{(last is null ? "" : $"Last filled {last}. ")}A trap nobody uses dries out in about two weeks.",
-            CareBecause.Interval when item.Chore == ChoreWords.GrayCare => $"{(last is null ? "" : $"Last done {last}. ")}Grease builds up in gray, most where the galley drains. Monthly.",
+            CareBecause.Interval when item.Chore == ChoreWords.Traps =>
+                $"{(last is null ? "" : $"Last filled {last}. ")}A trap nobody uses dries out in about two weeks.",
+            CareBecause.Interval when item.Chore == ChoreWords.GrayCare =>
+                $"{(last is null ? "" : $"Last done {last}. ")}Grease builds up in gray, most where the galley drains. Monthly.",
             CareBecause.Interval when item.Chore == ChoreWords.PressureJet => "Jet a tank at least once, even if it runs clear: buildup hides from a rinse.",
             CareBecause.Interval when item.Own is { } own => $"{(last is null ? "" : $"Last done {last}. ")}{Rhythm(own)}.",
             CareBecause.Interval => $"{(last is null ? "" : $"Last done {last}. ")}Once a year.",
@@ -119,10 +122,12 @@ public sealed class CareWords(Rig rig, TimeWords times)
             CareBecause.HouseRule => $"Your house rule: {(rig.RulesInForce.DeepClean == DeepCleanRule.Monthly ? "monthly" : "every few trips")}."
                 + (last is null ? "" : $" Last done {last}."),
             CareBecause.Trips when item.Own is not null => "Once each trip.",
-            CareBecause.Trips => $"{(item.Trips is { } n and > 0 ? $"{n} {(n == 1 ? "trip" : "trips")} since {last ?? "the log began"}. " : "")}Your house rule: "
+            CareBecause.Trips => (item.Trips is { } n and > 0
+                ? $"{n} {(n == 1 ? "trip" : "trips")} since {last ?? "the log began"}. " : "") + "Your house rule: "
                 + $"{(rig.RulesInForce.DeepClean == DeepCleanRule.EachTrip ? "each trip" : "every few trips")}.",
             CareBecause.LivedIn => $"Lived in for {days.ToString("0", CultureInfo.InvariantCulture)} days since {last ?? "the log began"}. Monthly then.",
-            CareBecause.BeforeStorage => item.Chore == ChoreWords.SeasonClose ? "Storage is next." : "Storage is next. A tank should be clean before it sits for months.",
+            CareBecause.BeforeStorage => item.Chore == ChoreWords.SeasonClose ? "Storage is next."
+                : "Storage is next. A tank should be clean before it sits for months.",
             CareBecause.InStorage => item.Chore switch
             {
                 ChoreWords.StorageCheck => "In storage: once a month.",

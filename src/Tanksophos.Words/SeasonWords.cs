@@ -57,8 +57,10 @@ public sealed class SeasonWords(Rig rig, Units units)
             SeasonStepCode.Bowl => ["Clean the seal and its groove. Conditioner on the seal, then a little water on top of it."
                 + (asked.Frost ? " Antifreeze instead of water." : "")],
             SeasonStepCode.Heater => ["Gas and electric off. Let it cool for hours.", "Open a hot faucet: no pressure left. Only then open the drain."],
-            SeasonStepCode.Drain => ["Open all low points and faucets, the outside shower too. Pump off.", "Fresh tank empty. Close them when nothing drips."],
-            SeasonStepCode.Antifreeze => ["About 2 cups in each trap and the bowl, and through the pump by the maker's manual.", "RV antifreeze only. Car antifreeze is poison."],
+            SeasonStepCode.Drain => ["Open all low points and faucets, the outside shower too. Pump off.",
+                "Fresh tank empty. Close them when nothing drips."],
+            SeasonStepCode.Antifreeze => ["About 2 cups in each trap and the bowl, and through the pump by the maker's manual.",
+                "RV antifreeze only. Car antifreeze is poison."],
             SeasonStepCode.Traps => ["1 to 2 cups in each: shower, sinks, washer. Flap traps too."],
             SeasonStepCode.StorageWater => step.WaterL > 40
                 ? [$"It weighs {units.Load(step.WaterL.Value)}. Check what your axles carry.", $"{step.Amount ?? "The treatment by its label"} with it."]
@@ -83,10 +85,12 @@ public sealed class SeasonWords(Rig rig, Units units)
         ArgumentNullException.ThrowIfNull(step);
         return step.Code switch
         {
-            SeasonStepCode.Dump or SeasonStepCode.RinseTwice or SeasonStepCode.Bowl or SeasonStepCode.CapDry => "Sewage carries disease: gloves, and wash your hands.",
+            SeasonStepCode.Dump or SeasonStepCode.RinseTwice or SeasonStepCode.Bowl or SeasonStepCode.CapDry =>
+                "Sewage carries disease: gloves, and wash your hands.",
             SeasonStepCode.Heater => "Scalding water under pressure. Gas and electric work: a licensed person.",
             SeasonStepCode.Antifreeze or SeasonStepCode.Drain => "Water that freezes splits tanks, valves, pumps and traps. Your maker's manual comes first.",
-            SeasonStepCode.DeepClean or SeasonStepCode.StorageWater or SeasonStepCode.Dose => "Poisonous gas: never bleach with anything else. Follow the labels.",
+            SeasonStepCode.DeepClean or SeasonStepCode.StorageWater or SeasonStepCode.Dose =>
+                "Poisonous gas: never bleach with anything else. Follow the labels.",
             SeasonStepCode.Vent => "A fall from a roof kills. Stay off it when it is wet or windy.",
             _ => null,
         };

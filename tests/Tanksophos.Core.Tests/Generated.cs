@@ -45,7 +45,8 @@ internal static class Generated
         Gen.Select(Times, Code<SymptomCode>()).Select((t, c) => (LogEntry)new SymptomEntry { At = t, Code = c }),
         Gen.Select(Times, Code<CheckCode>(), Code<CheckResult>()).Select((t, c, r) => (LogEntry)new CheckEntry { At = t, Code = c, Result = r, Value = 3.5 }),
         Gen.Select(Times, Code<ServiceCode>(), Code<Grade>())
-            .Select((t, c, g) => (LogEntry)new ServiceEntry { At = t, Code = c, Grade = g, Tank = "black", Probe = "low", CostMinor = 19000, Minutes = 90, PressureBar = 170.5,
+            .Select((t, c, g) => (LogEntry)new ServiceEntry { At = t, Code = c, Grade = g, Tank = "black", Probe = "low", CostMinor = 19000,
+                Minutes = 90, PressureBar = 170.5,
                 Floods = 3, Debris = Debris.Chunks, By = "Somebody, a firm", Frost = c == ServiceCode.SeasonClose }),
         Gen.Select(Times, Code<ChoreResult>(), Gen.Int[0, ChoreWords.Logged.Count - 1], Times, Gen.Int[0, 9000])
             .Select((t, r, c, until, cost) => (LogEntry)new ChoreEntry
@@ -142,8 +143,10 @@ internal static class Generated
                     new Product("f", "F", Substance.DishSoap, null) { Unit = DoseUnit.Ml },
             ],
             UnusedFixtures = people > 2 ? ["shower", "washer"] : null,
-            Chores = [new OwnChore("heater", "Heater") { TimesAYear = 1 + people, Steps = ["off", "cool"], Minutes = x, CostMinor = people, Parts = "anode", Note = "n" },
-                new OwnChore("roof", "Roof") { Season = people > 4 ? ChoreSeason.Open : ChoreSeason.Close }, new OwnChore("steps", "Steps") { EachTrip = true },
+            Chores = [new OwnChore("heater", "Heater") { TimesAYear = 1 + people, Steps = ["off", "cool"], Minutes = x, CostMinor = people,
+                Parts = "anode", Note = "n" },
+                new OwnChore("roof", "Roof") { Season = people > 4 ? ChoreSeason.Open : ChoreSeason.Close }, new OwnChore("steps",
+                    "Steps") { EachTrip = true },
                 new OwnChore("bed", "Bed") { EveryDays = 1 + people }, new OwnChore("tires", "Tires") { EveryMonths = 1 + people }],
             ChoresOff = people > 6 ? ["gray-care"] : [],
             CareFrom = people > 7 ? more.Item3 : null,

@@ -31,7 +31,8 @@ public sealed class CareTests : IDisposable
 
     private void Log(params LogEntry[] entries) => app.With(s => s.Writer.Record(1, entries, "test"));
 
-    private Task<(HttpStatusCode Status, string Html)> Press(string handler, params (string, string)[] fields) => app.PostAsync("/care", $"/care?handler={handler}", fields);
+    private Task<(HttpStatusCode Status, string Html)> Press(string handler, params (string, string)[] fields) => app.PostAsync("/care",
+        $"/care?handler={handler}", fields);
 
     [Fact]
     public async Task Done_logs_the_chore_with_an_undo_and_moves_its_date()
@@ -128,7 +129,8 @@ public sealed class CareTests : IDisposable
         (await Season("close", "Begin")).Status.ShouldBe(HttpStatusCode.BadRequest, "whether it freezes is asked first");
         (await Season("close", "Begin", ("frost", "no"), ("sewer", "yes"), ("months", "5"))).Html.ShouldShow("[data-step=dump]");
         (await Season("close", "Finish")).Status.ShouldBe(HttpStatusCode.BadRequest, "black is more than half full");
-        Log(new DumpEntry { At = now + Duration.FromMinutes(1), Tank = "black", Id = "b" }, new DumpEntry { At = now + Duration.FromMinutes(4), Tank = "bath", Id = "c" },
+        Log(new DumpEntry { At = now + Duration.FromMinutes(1), Tank = "black", Id = "b" }, new DumpEntry { At = now + Duration.FromMinutes(4),
+            Tank = "bath", Id = "c" },
             new DumpEntry { At = now + Duration.FromMinutes(5), Tank = "galley", Id = "e" });
         app.Clock.Advance(Duration.FromMinutes(20));
         foreach (var step in new[] { "rinse-twice-black", "deep-clean-black", "gray-bath", "gray-galley", "bowl", "traps", "storage-water-black", "hose" })
@@ -142,7 +144,8 @@ public sealed class CareTests : IDisposable
         var added = Book.Entries.Skip(before).ToList();
         added.OfType<ServiceEntry>().ShouldContain(s => s.Code == ServiceCode.SeasonClose && s.Frost == null);
         added.OfType<WaterEntry>().Single().Purpose.ShouldBe(WaterPurpose.Storage);
-        added.OfType<ChoreEntry>().Select(c => c.Chore).Distinct().ShouldBe([ChoreWords.DeepClean, ChoreWords.GrayCare, ChoreWords.Traps, ChoreWords.HoseInspection],
+        added.OfType<ChoreEntry>().Select(c => c.Chore).Distinct().ShouldBe([ChoreWords.DeepClean, ChoreWords.GrayCare, ChoreWords.Traps,
+            ChoreWords.HoseInspection],
             ignoreOrder: true);
         added.OfType<PeopleEntry>().Single().Count.ShouldBe(0);
         (await Season("close", "Finish")).Status.ShouldBe(HttpStatusCode.BadRequest, "nothing is under way any more");
@@ -189,13 +192,16 @@ public sealed class CareTests : IDisposable
     [Fact]
     public async Task Service_and_chores_are_logged_with_all_their_details()
     {
-        (await app.PostAsync("/write/service", "/write/service", ("id", "s1"), ("code", "pressure-jet"), ("tank", "black"), ("grade", "B"), ("debris", "chunks"),
-            ("pressure", "2,500 psi"), ("floods", "3"), ("minutes", "90"), ("cost", "190"), ("by", "Two brothers with a truck"))).Status.ShouldBe(HttpStatusCode.OK);
+        (await app.PostAsync("/write/service", "/write/service", ("id", "s1"), ("code", "pressure-jet"), ("tank", "black"), ("grade", "B"), ("debris",
+            "chunks"),
+            ("pressure", "2,500 psi"), ("floods", "3"), ("minutes", "90"), ("cost", "190"), ("by",
+                "Two brothers with a truck"))).Status.ShouldBe(HttpStatusCode.OK);
         var jet = Book.Entries.OfType<ServiceEntry>().Single(s => s.Code == ServiceCode.PressureJet);
         (jet.Floods, jet.Minutes, jet.CostMinor, jet.Debris, jet.By).ShouldBe((3, 90.0, 19000, Debris.Chunks, "Two brothers with a truck"));
         jet.PressureBar!.Value.ShouldBe(172.4, 0.1);
         (await app.GetAsync("/care")).ShouldShow("[data-chore=pressure-jet][data-state=done]");
-        (await app.PostAsync("/write/service", "/write/service", ("id", "s2"), ("code", "pressure-jet"), ("pressure", "hard"))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await app.PostAsync("/write/service", "/write/service", ("id", "s2"), ("code", "pressure-jet"), ("pressure",
+            "hard"))).Status.ShouldBe(HttpStatusCode.BadRequest);
         (await app.PostAsync("/write/chore", "/write/chore", ("id", "c1"), ("chore", "yearly-inspection"), ("result", "done"), ("minutes", "50"))).Status
             .ShouldBe(HttpStatusCode.OK);
         (await app.GetAsync("/care")).ShouldShow("[data-chore=yearly-inspection][data-state=done]");

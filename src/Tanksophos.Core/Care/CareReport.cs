@@ -135,7 +135,8 @@ public sealed class CareReport
         }
         else if (skipped is { Until: null }) reasons.Add(CareBecause.SkippedLast);
         var state = last is null && rig.CareFrom is null && !(reasons.Contains(CareBecause.Problem) || signs is { Count: > 0 }) ? CareState.Never
-            : now < at - Lead(every) ? CareState.Done : now < at ? CareState.Soon : last is null || now < at + Grace(every) ? CareState.Due : CareState.Overdue;
+            : now < at - Lead(every) ? CareState.Done : now < at ? CareState.Soon : last is null || now < at + Grace(every) ? CareState.Due
+                : CareState.Overdue;
         if (needsSewer && !SewerHere && at <= now)
         {
             // It waits for the next place that can give it.
@@ -177,7 +178,8 @@ public sealed class CareReport
         var wet = entries.Kind<CheckEntry>().Where(c => c is { Code: CheckCode.TrapsWet, Result: CheckResult.Pass } && c.Instant <= now)
             .Select(c => c.Instant).ToList();
         // The drain that has waited longest tells when.
-        List<Instant> Of1(string drain) => [.. chores.Where(c => c.Part is null || string.Equals(c.Part.Trim(), drain.Trim(), StringComparison.OrdinalIgnoreCase))
+        List<Instant> Of1(string drain) => [.. chores.Where(c => c.Part is null || string.Equals(c.Part.Trim(), drain.Trim(),
+            StringComparison.OrdinalIgnoreCase))
             .Select(c => c.Instant).Concat(wet).Order()];
         var each = drains.Select(d => (Drain: d, Done: Of1(d))).ToList();
         var longest = each.MinBy(d => d.Done.Count > 0 ? d.Done[^1] : Instant.MinValue);
@@ -247,7 +249,8 @@ public sealed class CareReport
             .Where(c => c is { Code: CheckCode.HoseSound, Result: CheckResult.Pass } && c.Instant <= now).Select(c => c.Instant)).Order().ToList();
         var bad = entries.Kind<CheckEntry>().LastOrDefault(c => c.Code == CheckCode.HoseSound && c.Instant <= now) is { Result: CheckResult.Fail } fail
             && (done.Count == 0 || fail.Instant > done[^1]) ? fail : null;
-        var item = Put(ChoreWords.HoseInspection, null, done, Month, [bad is null ? CareBecause.Dumped : CareBecause.Problem], signs: bad is null ? null : [bad]);
+        var item = Put(ChoreWords.HoseInspection, null, done, Month, [bad is null ? CareBecause.Dumped : CareBecause.Problem], signs: bad is null
+            ? null : [bad]);
         // Nothing was dumped since: nothing to inspect.
         var dumped = entries.Kind<DumpEntry>() is [.., { } last] && last.Instant > item.From + Duration.FromHours(12);
         if (!dumped && item.State is CareState.Due or CareState.Overdue && !item.Because.Contains(CareBecause.Problem))
@@ -323,7 +326,8 @@ public sealed class CareReport
                 : stops.FirstOrDefault(s => s.Hookup is not StopHookup.Storage && s.Arrive.ToInstant() > now)?.Arrive.ToInstant();
             var usual = opens.Count > 0 && opens[^1] + Year > closed ? opens[^1] + Year : closed + Duration.FromDays(UsualStorageDays);
             var item = Put(ChoreWords.SeasonOpen, null, opens, Year, [InStorage ? CareBecause.Season : CareBecause.AfterStorage], out1 ?? usual);
-            Change(item, i => i with { Minutes = i.Minutes ?? 60, State = InStorage && i.State is CareState.Due or CareState.Overdue ? CareState.Soon : i.State });
+            Change(item, i => i with { Minutes = i.Minutes ?? 60, State = InStorage && i.State is CareState.Due or CareState.Overdue ? CareState.Soon
+                : i.State });
             return;
         }
         Instant? when = null;
@@ -333,7 +337,8 @@ public sealed class CareReport
         else if (closes.Count > 0 && !InStorage) when = closes[^1] + Year;
         if (when is not { } at) return;
         var waste = belief.Tanks.Any(t => t.Level.P50L > EmptyShare * t.Tank.CapacityL);
-        var put = Put(ChoreWords.SeasonClose, null, closes, Year, waste && InStorage ? [why, CareBecause.HoldsWaste] : [why], at, needsSewer: waste && InStorage);
+        var put = Put(ChoreWords.SeasonClose, null, closes, Year, waste && InStorage ? [why, CareBecause.HoldsWaste] : [why], at, needsSewer: waste
+            && InStorage);
         Change(put, i => i with { Minutes = i.Minutes ?? 120 });
     }
 

@@ -23,7 +23,8 @@ public sealed record CostTotals(LocalDate From, LocalDate To, double WaterL, dou
     /// <param name="entries">The log in the order of time.</param>
     /// <param name="zone">Local time.</param>
     /// <param name="fees">Fees of stops that are over or have begun.</param>
-    public static IReadOnlyList<CostTotals> ByMonth(Rig rig, IReadOnlyList<LogEntry> entries, DateTimeZone zone, IReadOnlyList<(Instant At, int FeeMinor)> fees)
+    public static IReadOnlyList<CostTotals> ByMonth(Rig rig, IReadOnlyList<LogEntry> entries, DateTimeZone zone, IReadOnlyList<(Instant At,
+        int FeeMinor)> fees)
     {
         ArgumentNullException.ThrowIfNull(entries);
         ArgumentNullException.ThrowIfNull(fees);
@@ -35,7 +36,8 @@ public sealed record CostTotals(LocalDate From, LocalDate To, double WaterL, dou
     }
 
     /// <summary>By trip: what lies between two stretches in storage, the newest last.</summary>
-    public static IReadOnlyList<CostTotals> ByTrip(Rig rig, IReadOnlyList<LogEntry> entries, DateTimeZone zone, IReadOnlyList<(Instant At, int FeeMinor)> fees)
+    public static IReadOnlyList<CostTotals> ByTrip(Rig rig, IReadOnlyList<LogEntry> entries, DateTimeZone zone, IReadOnlyList<(Instant At,
+        int FeeMinor)> fees)
     {
         ArgumentNullException.ThrowIfNull(entries);
         ArgumentNullException.ThrowIfNull(fees);
@@ -89,7 +91,8 @@ public sealed record CostTotals(LocalDate From, LocalDate To, double WaterL, dou
         var culture = System.Globalization.CultureInfo.InvariantCulture;
         string Cost(double minor) => (minor / 100).ToString("0.00", culture);
         return System.Text.Encoding.UTF8.GetBytes("from,to,waterL,treatments,stations,service,total,dumps\n" + string.Concat(totals.Select(t =>
-            string.Create(culture, $"{t.From:uuuu-MM-dd},{t.To:uuuu-MM-dd},{t.WaterL:0.#},{Cost(t.TreatmentMinor)},{Cost(t.StationMinor)},{Cost(t.ServiceMinor)},{Cost(t.TotalMinor)},{t.Dumps}\n"))));
+            string.Create(culture, $"{t.From:uuuu-MM-dd},{t.To:uuuu-MM-dd},{t.WaterL:0.#},{Cost(t.TreatmentMinor)},{Cost(t.StationMinor)},")
+            + string.Create(culture, $"{Cost(t.ServiceMinor)},{Cost(t.TotalMinor)},{t.Dumps}\n"))));
     }
 }
 

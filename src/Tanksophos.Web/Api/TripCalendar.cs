@@ -91,7 +91,7 @@ public static class TripCalendar
         var situation = AgendaService.SituationOf(memory.Now(rig, rigs), now, measures);
         var agenda = Core.Agendas.Court.Decide(situation);
         return Results.Text(Write(now, now.Plan is { } plan ? AllowedRuns.Build(agenda, plan, now.Stop) : [], rig.Rig, measures, clock.GetCurrentInstant(),
-            care: situation.Care),
+            care: AgendaService.CareOf(situation, agenda)),
             "text/calendar; charset=utf-8");
     }).AllowAnonymous();
 

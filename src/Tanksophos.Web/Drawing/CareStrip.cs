@@ -77,6 +77,7 @@ public sealed class CareStrip
         // It stays at the line once it is due.
         var corner = from + every;
         var top = corner > start && corner < end ? $"{Svg.N(X(corner))},{Svg.N(Due)} " : "";
-        return new CareTooth($"{Svg.N(X(start))},{Svg.N(Ground)} {Svg.N(X(start))},{Svg.N(Rise(start))} {top}{Svg.N(X(end))},{Svg.N(Rise(end))} {Svg.N(X(end))},{Svg.N(Ground)}", ahead);
+        var (left, right) = (Svg.N(X(start)), Svg.N(X(end)));
+        return new CareTooth($"{left},{Svg.N(Ground)} {left},{Svg.N(Rise(start))} {top}{right},{Svg.N(Rise(end))} {right},{Svg.N(Ground)}", ahead);
     }
 }

@@ -51,6 +51,17 @@ public sealed class AgendaService(CurrentRequest house, TripService trips)
     /// <param name="other">The trip.</param>
     public Agenda With(TripNow other) => ReferenceEquals(other, Trip) ? Now : Court.Decide(SituationOf(house.RigSnapshot, other, house.Units));
 
+    /// <summary>The chores as the agenda leaves them: those that are due and that it holds back, or that a remedy does already, are left out.</summary>
+    /// <param name="situation">What was heard.</param>
+    /// <param name="agenda">What was decided.</param>
+    public static IReadOnlyList<Core.Care.CareItem> CareOf(Situation situation, Agenda agenda)
+    {
+        ArgumentNullException.ThrowIfNull(situation);
+        ArgumentNullException.ThrowIfNull(agenda);
+        var now = situation.Belief.AsOf?.ToInstant() ?? NodaTime.Instant.MaxValue;
+        return [.. situation.Care.Where(c => !c.Asks(now) || agenda.Items.Any(i => i.CareItem == c))];
+    }
+
     /// <summary>What the court hears, from what is remembered of a rig.</summary>
     /// <param name="picture">What is believed.</param>
     /// <param name="trip">The trip; null for none.</param>

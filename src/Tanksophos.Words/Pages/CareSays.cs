@@ -15,8 +15,13 @@ internal static class CareSays
     public static string DueNow => "Due now";
     public static string NothingDue => "Nothing is due";
     public static string NextUp(string what, string when) => $"Next: {what}, {when}.";
-    public static string Minutes(double minutes) => minutes < 90 ? $"{minutes.ToString("0", CultureInfo.InvariantCulture)} min"
-        : $"{Math.Floor(minutes / 60).ToString("0", CultureInfo.InvariantCulture)} h{(minutes % 60 >= 1 ? $" {(minutes % 60).ToString("0", CultureInfo.InvariantCulture)} min" : "")}";
+    public static string Minutes(double minutes)
+    {
+        var (hours, rest) = (Math.Floor(minutes / 60).ToString("0", CultureInfo.InvariantCulture), Math.Floor(minutes % 60).ToString("0",
+            CultureInfo.InvariantCulture));
+        return minutes < 90 ? $"{minutes.ToString("0", CultureInfo.InvariantCulture)} min" : rest == "0" ? $"{hours} h" : $"{hours} h {rest} min";
+    }
+
     public static string About(string cost) => $"about {cost}";
     public static string Done => "Done";
     public static string DoneToday => "Done today";
@@ -40,7 +45,8 @@ internal static class CareSays
     public static string StartFromToday => "Start from today";
     public static string RemindersStartToday => "Reminders start from today.";
     public static string WhichDrains => "Which drains get no daily water?";
-    public static string WhichDrainsText => "Their traps dry out in about two weeks, and sewer gas comes in. A shower used as a closet, a second bath, a washer drain.";
+    public static string WhichDrainsText =>
+        "Their traps dry out in about two weeks, and sewer gas comes in. A shower used as a closet, a second bath, a washer drain.";
     public static string OtherDrain => "Another drain";
     public static string AllAreUsed => "All are used";
     public static string SavedDrains => "Unused drains saved.";
@@ -61,6 +67,13 @@ internal static class CareSays
     public static string ThisYear(string time, string cost) => $"This year: {time}, {cost}";
     public static string Legend => "Rising: time since it was last done. Line: due. Triangle: done. Diamond: next.";
     public static string StripOf(string name, string due) => $"{name}: {due}";
+    public static string SheetTitle => "Before the season";
+    public static string SheetOf(string rig) => $"{rig}: care";
+    public static string DueList => "Due now or soon";
+    public static string SheetIsForFrost => "This list is for frost.";
+    public static string Planned => "planned";
+    public static string NextJet(string when, string why) => $"Next jet: {when}. {why}";
+    public static string Grades(string grades) => $"Grades: {grades}";
     public static string Waits => "waits";
     public static string CoveredBy(string what) => $"“{what}” on Today does this too.";
     public static string CoveredByTreatment => "A treatment in the tank does this already.";
@@ -95,10 +108,12 @@ internal static class CareSays
         ReadyMade.WaterHeater => ("Water heater flush", ["Heater off, gas and electric. Let it cool for hours.",
             "Close the water, open a hot faucet: no pressure left.", "Only then open the drain or pull the anode: scalding water under pressure injures.",
             "Flush until clear. Anode used up: replace it. No anode: put the plug back.", "Fill it before you switch it on."]),
-        ReadyMade.FreshTank => ("Sanitize the fresh tank", ["Follow a plumber's or the maker's directions for the amount.", "Never with anything else in the water.",
+        ReadyMade.FreshTank => ("Sanitize the fresh tank", ["Follow a plumber's or the maker's directions for the amount.",
+            "Never with anything else in the water.",
             "Flush until no smell is left."]),
         ReadyMade.WaterFilter => ("Change the water filter", ["Water off, pressure off.", "New cartridge, gasket greased.", "Run 5 gal through it."]),
-        ReadyMade.RoofSeals => ("Look over the roof seals", ["From a ladder with a helper; stay off a wet roof.", "Vent caps, seams, edges.", "Note cracks; have them resealed."]),
+        ReadyMade.RoofSeals => ("Look over the roof seals", ["From a ladder with a helper; stay off a wet roof.", "Vent caps, seams, edges.",
+            "Note cracks; have them resealed."]),
         _ => (id, []),
     };
 }

@@ -24,7 +24,8 @@ public class CareTests
         return CareReport.Compute(book, belief, FaultReport.Compute(book, belief));
     }
 
-    private static CareItem? Item(Rig rig, string chore, double day, params LogEntry[] entries) => Care(rig, day, entries).FirstOrDefault(c => c.Chore == chore);
+    private static CareItem? Item(Rig rig, string chore, double day, params LogEntry[] entries) => Care(rig, day, entries).FirstOrDefault(c =>
+        c.Chore == chore);
 
     private static ChoreEntry Chore(double day, string chore, ChoreResult result = ChoreResult.Done, string? part = null) =>
         new() { At = At(day), Chore = chore, Result = result, Part = part };
@@ -151,7 +152,8 @@ public class CareTests
     [Fact]
     public void An_old_log_starts_from_today_in_one_go()
     {
-        LogEntry[] old = [Stay(At(0), Hookup.Full), Chore(1, ChoreWords.Traps), Chore(1, ChoreWords.YearlyInspection), Chore(1, ChoreWords.HoseInspection), Dump(At(5)),
+        LogEntry[] old = [Stay(At(0), Hookup.Full), Chore(1, ChoreWords.Traps), Chore(1, ChoreWords.YearlyInspection), Chore(1,
+            ChoreWords.HoseInspection), Dump(At(5)),
             new DoseEntry { At = At(2), Tank = "gray", Recipe = DoseRecipe.GrayDegreaser }, Service(2, ServiceCode.PressureJet, Grade.C, "black")];
         Care(Closet, 1500, old).Count(c => c.State == CareState.Overdue).ShouldBeGreaterThan(4);
         var fresh = Care(Closet with { CareFrom = At(1500) }, 1500, old);
@@ -176,7 +178,8 @@ public class CareTests
     [Fact]
     public void A_rig_stored_without_closing_the_season_is_asked_for_it_and_waste_waits_for_a_sewer()
     {
-        LogEntry[] clean = [Stay(At(0), Hookup.Full), Dump(At(3)), Dump(At(3), "gray"), new PeopleEntry { At = At(3), Count = 0 }, Stay(At(3.1), Hookup.Storage)];
+        LogEntry[] clean = [Stay(At(0), Hookup.Full), Dump(At(3)), Dump(At(3), "gray"), new PeopleEntry { At = At(3), Count = 0 }, Stay(At(3.1),
+            Hookup.Storage)];
         Item(Rig(), ChoreWords.SeasonClose, 4, clean)!.Asks(At(4).ToInstant()).ShouldBeTrue();
         var dirty = Item(Rig(), ChoreWords.SeasonClose, 13, Stay(At(0), Hookup.Full), Looked(At(12), 0.6), Stay(At(12.1), Hookup.Storage))!;
         dirty.Because.ShouldContain(CareBecause.HoldsWaste);
@@ -220,7 +223,8 @@ public class CareTests
             var frost = false;
             for (var day = 1.0; day < life.Years * 365; day += 9 + 12 * random.Uniform())
             {
-                if (random.Uniform() < 0.15) log.Add(Service(day, frost ? ServiceCode.SeasonOpen : ServiceCode.SeasonClose) with { Frost = !(frost = !frost) ? null : true });
+                if (random.Uniform() < 0.15) log.Add(Service(day, frost ? ServiceCode.SeasonOpen
+                    : ServiceCode.SeasonClose) with { Frost = !(frost = !frost) ? null : true });
                 log.Add(Stay(At(day), Enum.GetValues<Hookup>()[(int)(random.Uniform() * 5)]));
                 if (random.Uniform() < 0.4) log.AddRange([Dump(At(day, 1)), Dump(At(day, 1.1), "gray")]);
                 var items = Care(rig, day + 0.1, [.. log]);
@@ -230,7 +234,8 @@ public class CareTests
                 {
                     var standing = Standing.Of(Book(rig, At(day + 0.1), [.. log]).InOrder());
                     var dry = log.OfType<StayEntry>().Last().Hookup is not Hookup.Full || standing.Now is not null;
-                    (dry && item.Chore is ChoreWords.DeepClean or ChoreWords.PressureJet && dry && item.State != CareState.Never).ShouldBeFalse("a sewer is needed");
+                    (dry && item.Chore is ChoreWords.DeepClean or ChoreWords.PressureJet && dry
+                        && item.State != CareState.Never).ShouldBeFalse("a sewer is needed");
                     (standing.Now is not null && item.Chore == ChoreWords.Traps).ShouldBeFalse("water is not proposed in storage");
                     if (!life.Diligent || ChoreWords.All.Contains(item.Chore) && !ChoreWords.Logged.Contains(item.Chore)) continue;
                     log.Add(new ChoreEntry { At = At(day + 0.12), Chore = item.Chore, Tank = item.Tank, Result = ChoreResult.Done });

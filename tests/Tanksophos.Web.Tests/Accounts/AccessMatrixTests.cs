@@ -46,6 +46,7 @@ public sealed partial class AccessMatrixTests : IDisposable
         ["Care Post Drains"] = Needed.Owner,
         ["Care Post Add"] = Needed.Owner,
         ["Care Post Remove"] = Needed.Owner,
+        ["CareSheet Get"] = Needed.Guest,
         ["CareCosts Get"] = Needed.Guest,
         ["CareCosts Get Csv"] = Needed.Guest,
         ["CareSeason Get"] = Needed.Crew,
@@ -327,6 +328,7 @@ public sealed partial class AccessMatrixTests : IDisposable
                     "what" => "logbook",
                     "recipe" => "enzyme",
                     "word" => "no-such-word",
+                    "end" => "close",
                     _ => ""
                 }).TrimEnd('/');
             foreach (var h in loaded.HandlerMethods)

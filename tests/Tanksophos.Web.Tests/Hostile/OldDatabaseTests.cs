@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.Net;
 using Microsoft.Data.Sqlite;
 using Microsoft.Extensions.DependencyInjection;
@@ -19,7 +20,7 @@ public sealed class OldDatabaseTests : IDisposable
     private string InElsewhere(string name) => Path.Combine(elsewhere, name);
 
     public static TheoryData<string> Schemas => [.. Directory.EnumerateFiles(Path.Combine(AppContext.BaseDirectory, "Data", "backups"), "*.db")
-        .Select(f => Path.GetFileName(f)!).Order(StringComparer.Ordinal)];
+        .Select(f => Path.GetFileName(f)!).OrderBy(f => int.Parse(f.Split('-')[0], CultureInfo.InvariantCulture))];
 
     private static string Backup(string name) => Path.Combine(AppContext.BaseDirectory, "Data", "backups", name);
 

@@ -27,7 +27,8 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
     public CareWords Words => new(house.Rig!.Rig, house.Times);
 
     /// <summary>Those that the agenda asks for now, in its order: what it holds back, or a remedy does already, is not asked for here either.</summary>
-    public IEnumerable<CareItem> Now => now ??= [.. agenda.Now.Items.Where(i => i is { Code: AgendaCode.Care, CareItem: not null } && i.CareItem.Asks(house.Now))
+    public IEnumerable<CareItem> Now => now ??= [.. agenda.Now.Items.Where(i => i is { Code: AgendaCode.Care, CareItem: not null }
+        && i.CareItem.Asks(house.Now))
         .Select(i => i.CareItem!)];
 
     private IReadOnlyList<CareItem>? now;
@@ -38,6 +39,9 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
         ArgumentNullException.ThrowIfNull(item);
         return item.Asks(house.Now) && !Now.Contains(item);
     }
+
+    /// <summary>Whether the agenda holds it back.</summary>
+    public bool IsHeld(CareItem item) => agenda.Now.Held.Any(h => h.Item.CareItem == item);
 
     /// <summary>What is done instead of a chore that is due, or why it waits; null for nothing.</summary>
     public string? Instead(CareItem item)
@@ -50,10 +54,12 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
     }
 
     /// <summary>Those due within a month.</summary>
-    public IEnumerable<CareItem> Month => Items.Where(i => Waits(i) || !i.Asks(house.Now) && i.State != CareState.Never && i.Due <= house.Now + Duration.FromDays(ThisMonthDays));
+    public IEnumerable<CareItem> Month => Items.Where(i => Waits(i) || Counts(i) && i.Due <= house.Now + Duration.FromDays(ThisMonthDays));
 
     /// <summary>Those due later.</summary>
-    public IEnumerable<CareItem> Later => Items.Where(i => !i.Asks(house.Now) && i.State != CareState.Never && i.Due > house.Now + Duration.FromDays(ThisMonthDays));
+    public IEnumerable<CareItem> Later => Items.Where(i => Counts(i) && i.Due > house.Now + Duration.FromDays(ThisMonthDays));
+
+    private bool Counts(CareItem item) => !item.Asks(house.Now) && item.State != CareState.Never;
 
     /// <summary>Those that nobody ever logged and that nothing asks for.</summary>
     public IEnumerable<CareItem> NotLogged => Items.Where(i => !i.Asks(house.Now) && i.State == CareState.Never);
@@ -62,7 +68,8 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
     public int Flood => Items.Count(i => i.State == CareState.Overdue) is var late && late >= ManyLate ? late : 0;
 
     /// <summary>Drains of the rig that could go unused, and those that do.</summary>
-    public IReadOnlyList<string> Drains => [.. house.Rig!.Rig.Tanks.SelectMany(t => t.Fixtures).Where(f => !f.Contains("toilet", StringComparison.OrdinalIgnoreCase))
+    public IReadOnlyList<string> Drains => [.. house.Rig!.Rig.Tanks.SelectMany(t => t.Fixtures).Where(f => !f.Contains("toilet",
+        StringComparison.OrdinalIgnoreCase))
         .Concat(house.Rig.Rig.UnusedFixtures ?? []).Distinct(StringComparer.OrdinalIgnoreCase)];
 
     /// <summary>Chores that can be taken over.</summary>
@@ -77,7 +84,8 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
             var log = house.RigSnapshot.Logbook.InOrder();
             var chores = log.Kind<ChoreEntry>().Where(c => c.Instant >= from && c.Result != ChoreResult.Skipped).ToList();
             var services = log.Kind<ServiceEntry>().Where(s => s.Instant >= from).ToList();
-            return (chores.Sum(c => c.Minutes ?? 0) + services.Sum(s => s.Minutes ?? 0), chores.Sum(c => c.CostMinor ?? 0) + services.Sum(s => s.CostMinor ?? 0));
+            return (chores.Sum(c => c.Minutes ?? 0) + services.Sum(s => s.Minutes ?? 0), chores.Sum(c => c.CostMinor ?? 0) + services.Sum(s =>
+                s.CostMinor ?? 0));
         }
     }
 
@@ -92,7 +100,8 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
 
     /// <summary>Logs a chore: done, done with a problem, or left out.</summary>
     [Needs(Role.Crew)]
-    public IActionResult OnPostDone(string? chore, string? tank, string? result, string? id, string? minutes, string? cost, string? part, string? day, string? note)
+    public IActionResult OnPostDone(string? chore, string? tank, string? result, string? id, string? minutes, string? cost, string? part, string? day,
+        string? note)
     {
         if (Find(chore, tank) is not { } item) return Refuse(CareSays.ChoreGone);
         if (!Codes<ChoreResult>.TryParse(result ?? "done", out var how)) how = ChoreResult.Done;
@@ -117,7 +126,8 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
             else problems.Add(CareSays.DayNotAhead);
         }
         if (problems.Count > 0) return Refuse([.. problems]);
-        return Written(store, house, Entry(item, id, at) with { Result = how, Minutes = took, CostMinor = paid, Part = Text(part, 120), Note = Text(note, 4000) },
+        return Written(store, house, Entry(item, id, at) with { Result = how, Minutes = took, CostMinor = paid, Part = Text(part, 120),
+            Note = Text(note, 4000) },
             () => RedirectToPage());
     }
 
@@ -214,7 +224,8 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
     /// <summary>Takes one of the rig's own chores off the list.</summary>
     [Needs(Role.Owner)]
     public IActionResult OnPostRemove(string? chore) => house.Rig!.Rig.Chores.FirstOrDefault(c => c.Id == chore) is { } own
-        ? Change(r => r with { Chores = [.. r.Chores.Where(c => c.Id != own.Id)], ChoresOff = [.. r.ChoresOff.Where(c => c != own.Id)] }, CareSays.Removed(own.Name))
+        ? Change(r => r with { Chores = [.. r.Chores.Where(c => c.Id != own.Id)], ChoresOff = [.. r.ChoresOff.Where(c => c != own.Id)] },
+            CareSays.Removed(own.Name))
         : Refuse(CareSays.ChoreGone);
 
     private IActionResult Change(Func<Rig, Rig> change, string said)
@@ -230,5 +241,6 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
     private static ChoreEntry Entry(CareItem item, string? id, OffsetDateTime at) =>
         new() { At = at, Id = id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(), Chore = item.Chore, Tank = item.Tank, Result = ChoreResult.Done };
 
-    private static string? Text(string? typed, int most) => string.IsNullOrWhiteSpace(typed) ? null : typed.Trim() is var text && text.Length > most ? text[..most] : text;
+    private static string? Text(string? typed, int most) => string.IsNullOrWhiteSpace(typed) ? null : typed.Trim() is var text && text.Length > most
+        ? text[..most] : text;
 }

@@ -53,14 +53,16 @@ public sealed class SeasonModel(CurrentRequest house, RigStore store, SeasonStor
     public bool FrostAhead => Season is { Asked: { End: ChoreSeason.Close, Frost: false } } && TripSaysFrost;
 
     /// <summary>Whether the trip says that it freezes in storage.</summary>
-    public bool TripSaysFrost => agenda.Situation.Stops.Any(s => s.Hookup == StopHookup.Storage && s.Depart.ToInstant() > house.Now && s.HighC <= Stop.FrostHighC);
+    public bool TripSaysFrost => agenda.Situation.Stops.Any(s => s.Hookup == StopHookup.Storage && s.Depart.ToInstant() > house.Now
+        && s.HighC <= Stop.FrostHighC);
 
     /// <summary>Since when the season is already as is asked for; null if it is not.</summary>
     public OffsetDateTime? Already
     {
         get
         {
-            var last = house.RigSnapshot.Logbook.InOrder().Kind<ServiceEntry>().LastOrDefault(s => s.Code is ServiceCode.SeasonOpen or ServiceCode.SeasonClose);
+            var last = house.RigSnapshot.Logbook.InOrder().Kind<ServiceEntry>().LastOrDefault(s =>
+                s.Code is ServiceCode.SeasonOpen or ServiceCode.SeasonClose);
             return last?.Code == (End == ChoreSeason.Open ? ServiceCode.SeasonOpen : ServiceCode.SeasonClose) ? last.At : null;
         }
     }
@@ -90,7 +92,8 @@ public sealed class SeasonModel(CurrentRequest house, RigStore store, SeasonStor
         var problems = new List<string>();
         if (End == ChoreSeason.Close && frost is not ("yes" or "no")) problems.Add(SeasonSays.FrostChoose);
         var stands = 0;
-        if (!string.IsNullOrWhiteSpace(months) && !(int.TryParse(months, NumberStyles.None, CultureInfo.InvariantCulture, out stands) && stands <= MostMonths))
+        if (!string.IsNullOrWhiteSpace(months) && !(int.TryParse(months, NumberStyles.None, CultureInfo.InvariantCulture, out stands)
+            && stands <= MostMonths))
             problems.Add(SeasonSays.MonthsAccepted);
         if (problems.Count > 0) return Refuse([.. problems]);
         var asked = new SeasonAsked(End, frost == "yes", sewer == "yes", stands);

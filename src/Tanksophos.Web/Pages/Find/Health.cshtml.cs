@@ -9,13 +9,20 @@ using Tanksophos.Web.Rigs;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>How one tank did over the year: charts, or tables of the same, with what may have changed it marked.</summary>
-public sealed class HealthModel(CurrentRequest house, RigStore store, RigCache memory) : PageModel
+public sealed class HealthModel(CurrentRequest house, RigStore store, RigCache memory, AgendaService agenda) : PageModel
 {
     /// <summary>What is believed of the tank.</summary>
     public TankBelief Tank { get; private set; } = null!;
 
     /// <summary>Its year.</summary>
     public TankHealth Health { get; private set; } = null!;
+
+    /// <summary>When it is jetted next.</summary>
+    public Core.Care.CareItem? NextJet => agenda.Situation.Care.FirstOrDefault(c => c.Chore == Core.Log.ChoreWords.PressureJet && c.Tank == Tank.Tank.Id);
+
+    /// <summary>Services that gave a grade, the oldest first.</summary>
+    public IReadOnlyList<Core.Log.ServiceEntry> Grades => [.. memory.Log(house.Rig!, store).OfType<Core.Log.ServiceEntry>()
+        .Where(s => s.Grade is not null && (s.Tank is null || s.Tank == Tank.Tank.Id)).TakeLast(6)];
 
     /// <summary>Its conditions now.</summary>
     public TankConditions Now => house.RigSnapshot.Faults.Tanks.First(t => t.Tank.Id == Tank.Tank.Id);

@@ -242,7 +242,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
         return RedirectToPage(new { trip = (int?)null });
     }
 
-    public IActionResult OnPostRestore(int? trip) => trip is { } id && trips.Remove(house.Rig!.Id, id, false) ? RedirectToPage(new { trip = id }) : NotFound();
+    public IActionResult OnPostRestore(int? trip) => trip is { } id && trips.Remove(house.Rig!.Id, id, false) ? RedirectToPage(new { trip = id })
+        : NotFound();
 
     [Needs(Role.Owner)]
     public IActionResult OnPostFeed(int? trip)
@@ -281,7 +282,8 @@ public sealed class TripModel(CurrentRequest house, TripStore trips, TripService
     }
 
     public IActionResult OnGetCalendar(int? trip) =>
-        Found(trip) ? File(System.Text.Encoding.UTF8.GetBytes(TripCalendar.Write(Now, Runs, house.Rig!.Rig, house.Units, house.Now, house.Style, court.Situation.Care)),
+        Found(trip) ? File(System.Text.Encoding.UTF8.GetBytes(TripCalendar.Write(Now, Runs, house.Rig!.Rig, house.Units, house.Now, house.Style,
+            AgendaService.CareOf(court.Situation, court.Now))),
             "text/calendar",
             "trip.ics") : NotFound();
 
