@@ -13,6 +13,7 @@ namespace Tanksophos.Benchmarks;
 // docs/trips.md
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- causes how often conditions and smells are named rightly over practice cases; with "docs" into
 // docs/causes.md
+// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- care [N]      the chores of the year over N entries (100000: ten years)
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- agenda        the agenda of simulated seasons, after the belief
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- mutants [N] [SEED] [FOLDER]  N one-place changes of the core: which does no test notice?
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- --filter '*'  all benchmarks
@@ -41,6 +42,8 @@ internal static class Bench
         if (args is ["trips", ..]) return TripLives.Measure(200, args is [_, "docs"] ? Path.Combine("docs", "trips.md") : null);
         if (args is ["causes", .. var which])
             return Causes.Measure(330, which is ["tuning"] ? 5_000_001 : 900_000_001, which is ["docs"] ? Path.Combine("docs", "causes.md") : null);
+        if (args is ["care", .. var long1]) return CareLoad.Measure(long1 is [var l, ..] && int.TryParse(l, out var length) && length is >= 100 and <= 1_000_000
+            ? length : 100_000);
         if (args is ["agenda", ..]) return Agendas.Measure(60);
         if (args is ["mutants", .. var mutants])
         {

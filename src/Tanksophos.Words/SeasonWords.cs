@@ -54,8 +54,8 @@ public sealed class SeasonWords(Rig rig, Units units)
             SeasonStepCode.RinseTwice => ["Once is not enough: the last trickle has to be clear two times in a row."],
             SeasonStepCode.DeepClean => ["Soak, scrub or reverse floods, by your house rule. Then dump and rinse."],
             SeasonStepCode.Gray => ["1 cup of degreaser in 5 gal of warm water through a drain of this tank. Dump it.", "Galley first: grease goes rancid."],
-            SeasonStepCode.Bowl => ["Clean the seal and its groove. Conditioner on the seal, then a little water on top of it."
-                + (asked.Frost ? " Antifreeze instead of water." : "")],
+            SeasonStepCode.Bowl => ["Clean the seal and its groove. Conditioner on the seal.",
+                asked.Frost ? "RV antifreeze on top of it, no water." : "A little water on top of it keeps it soft."],
             SeasonStepCode.Heater => ["Gas and electric off. Let it cool for hours.", "Open a hot faucet: no pressure left. Only then open the drain."],
             SeasonStepCode.Drain => ["Open all low points and faucets, the outside shower too. Pump off.",
                 "Fresh tank empty. Close them when nothing drips."],

@@ -102,8 +102,7 @@ public sealed class LookTests : IDisposable
     private static string TooSmall(Browser browser, string within) => browser.Run<string>("""
         const small = [];
         for (const box of document.querySelectorAll(arguments[0]))
-          for (const e of box.querySelectorAll('button, a.btn, .btn-check + label, a.room, select,
-              input:not([type=hidden]):not([type=range]):not(.btn-check), summary, [role=checkbox]')) {
+          for (const e of box.querySelectorAll('button, a.btn, .btn-check + label, a.room, select, input:not([type=hidden]):not([type=range]):not(.btn-check), summary, [role=checkbox]')) {
             if (!e.checkVisibility() || e.closest('.modal') && !e.closest('.modal.show')) continue;
             const r = e.getBoundingClientRect();
             const label = e.closest('label')?.getBoundingClientRect();
@@ -119,8 +118,7 @@ public sealed class LookTests : IDisposable
             const done = arguments[arguments.length - 1];
             const open = document.querySelector('.modal.show');
             axe.run(open ?? document, { runOnly: arguments[0] ? ['color-contrast'] : ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })
-              .then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ')).slice(0, 3).join(', ')).join('\n')), e =>
-                  done('axe: ' + e));
+              .then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ')).slice(0, 3).join(', ')).join('\n')), e => done('axe: ' + e));
             """, onlyContrast);
         return result ?? "";
     }

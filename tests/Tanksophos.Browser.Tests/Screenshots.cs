@@ -33,6 +33,7 @@ public sealed class Screenshots
         Shot("trip-phone", "/trip", 390, 844);
         Shot("sensors", "/sensors", 1280, 1500);
         Shot("sensors-phone", "/sensors", 390, 844);
+        Shot("care", "/care", 1280, 900);
         Shot("logbook", "/logbook", 1280, 800);
         Shot("rig", "/rig", 1280, 900);
         Shot("house-rules", "/rules", 1280, 800);

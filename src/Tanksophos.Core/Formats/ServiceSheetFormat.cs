@@ -39,15 +39,17 @@ public static class ServiceSheetFormat
     }
 
     /// <summary>
-    /// The entries of the last year that bear on what is wrong: dumps, rinses, treatments beside the routine, symptoms, smells, checks, services.
+    /// The entries of the last year that bear on what is wrong: dumps, rinses, treatments beside the routine, symptoms, smells, checks, chores that found a
+    /// problem; and all services there ever were.
     /// </summary>
     /// <param name="entries">The log in the order of time.</param>
     /// <param name="now">The moment.</param>
     public static IEnumerable<LogEntry> Bearing(IReadOnlyList<LogEntry> entries, Instant now)
     {
         ArgumentNullException.ThrowIfNull(entries);
-        return entries.Between(now < Instant.MaxValue ? now - History : Instant.MinValue, now)
+        var from = now < Instant.MaxValue ? now - History : Instant.MinValue;
+        return entries.Kind<ServiceEntry>().Where(s => s.Instant < from).Concat(entries.Between(from, now)
             .Where(e => e is DumpEntry or FlushEntry or SymptomEntry or OdorEntry or CheckEntry or ServiceEntry
-            || e is DoseEntry d && !Treatments.RoutineDose.IsRoutine(d.Recipe));
+            || e is ChoreEntry { Result: ChoreResult.Problem } || e is DoseEntry d && !Treatments.RoutineDose.IsRoutine(d.Recipe)));
     }
 }
