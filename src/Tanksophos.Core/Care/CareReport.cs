@@ -21,6 +21,8 @@ public sealed class CareReport
     public const int MonthDays = 30;
 
     private const int FewTrips = 3, LongestWithoutCleanDays = 90, YearDays = 365, UsualStorageDays = 180;
+    private const int TeethKept = 60;
+    private static readonly Duration TrendReads = Duration.FromDays(500);
     private const double EmptyShare = 0.1, LikelyBuildup = 0.5, SurelyStuck = 0.5;
     private static readonly Duration Month = Duration.FromDays(MonthDays), Year = Duration.FromDays(YearDays), Traps = Duration.FromDays(TrapDays);
     private static readonly Duration JustBefore = Duration.FromDays(7), ClosedBefore = Duration.FromDays(14), StorageAhead = Duration.FromDays(30);
@@ -232,7 +234,7 @@ public sealed class CareReport
         var deeds = entries.Deeds(id);
         if (deeds.LastOrDefault(d => d is FlushEntry && d.Instant > since && d.Instant <= now) is { } flush)
         {
-            if (RunHistory.Trend(entries, id) is { Rises: true }) signs.Add((CareBecause.RinsesRise, flush));
+            if (RunHistory.Trend([.. entries.Between(now - TrendReads, now)], id) is { Rises: true }) signs.Add((CareBecause.RinsesRise, flush));
             if (faults.Tanks.FirstOrDefault(t => t.Tank.Id == id)?.Conditions.FirstOrDefault(c => c.Code == Condition.Buildup) is { } c
                 && c.Probability > LikelyBuildup) signs.Add((CareBecause.Buildup, flush));
         }
@@ -258,8 +260,9 @@ public sealed class CareReport
         else Change(item, i => i with { Minutes = i.Minutes ?? 5 });
     }
 
-    private List<LogEntry> JetsOf(Tank tank) => [.. entries.Deeds(tank.Id).Where(e => e.Instant <= now && e is ServiceEntry { Code: ServiceCode.PressureJet }
-        or FlushEntry { Method: FlushMethod.Jet })];
+    private List<LogEntry> JetsOf(Tank tank) => [.. entries.Kind<ServiceEntry>().Where(e => e.Code == ServiceCode.PressureJet && e.Tank == tank.Id
+        && e.Instant <= now).Concat<LogEntry>(entries.Kind<FlushEntry>().Where(e => e.Method == FlushMethod.Jet && e.Tank == tank.Id && e.Instant <= now))
+        .OrderBy(e => e.Instant)];
 
     // By the grade of what came out: the worse, the sooner again. Once in a rig's life, even if it is new.
     private void Jet(Tank tank)
@@ -288,9 +291,10 @@ public sealed class CareReport
 
     private void GrayTank(Tank tank)
     {
-        var done = entries.Kind<DoseEntry>().Where(d => d.Tank == tank.Id && d.Instant <= now && d.Recipe is DoseRecipe.GrayDegreaser or DoseRecipe.GraySoap)
-            .Select(d => d.Instant).Concat(Of(ChoreWords.GrayCare, tank.Id).Where(c => c.Result == ChoreResult.Done).Select(c => c.Instant)).Order().ToList();
         if (InStorage) return;
+        var done = entries.Kind<DoseEntry>().Reverse().Where(d => d.Tank == tank.Id && d.Instant <= now
+            && d.Recipe is DoseRecipe.GrayDegreaser or DoseRecipe.GraySoap).Select(d => d.Instant).Take(TeethKept)
+            .Concat(Of(ChoreWords.GrayCare, tank.Id).Where(c => c.Result == ChoreResult.Done).Select(c => c.Instant)).Order().ToList();
         var item = Put(ChoreWords.GrayCare, tank.Id, done, Month, [CareBecause.Interval]);
         Change(item, i => i with { Drains = tank.Fixtures, Minutes = i.Minutes ?? 5 });
     }
