@@ -32,7 +32,6 @@ public sealed class Screenshots
         Shot("trip", "/trip", 1280, 1100);
         Shot("trip-phone", "/trip", 390, 844);
         Shot("sensors", "/sensors", 1280, 1500);
-        Shot("sensors-phone", "/sensors", 390, 844);
         Shot("care", "/care", 1280, 900);
         Shot("logbook", "/logbook", 1280, 800);
         Shot("rig", "/rig", 1280, 900);

@@ -45,9 +45,21 @@ internal static class Generated
         Gen.Select(Times, Code<SymptomCode>()).Select((t, c) => (LogEntry)new SymptomEntry { At = t, Code = c }),
         Gen.Select(Times, Code<CheckCode>(), Code<CheckResult>()).Select((t, c, r) => (LogEntry)new CheckEntry { At = t, Code = c, Result = r, Value = 3.5 }),
         Gen.Select(Times, Code<ServiceCode>(), Code<Grade>())
-            .Select((t, c, g) => (LogEntry)new ServiceEntry { At = t, Code = c, Grade = g, Tank = "black", Probe = "low", CostMinor = 19000,
-                Minutes = 90, PressureBar = 170.5,
-                Floods = 3, Debris = Debris.Chunks, By = "Somebody, a firm", Frost = c == ServiceCode.SeasonClose }),
+            .Select((t, c, g) => (LogEntry)new ServiceEntry
+            {
+                At = t,
+                Code = c,
+                Grade = g,
+                Tank = "black",
+                Probe = "low",
+                CostMinor = 19000,
+                Minutes = 90,
+                PressureBar = 170.5,
+                Floods = 3,
+                Debris = Debris.Chunks,
+                By = "Somebody, a firm",
+                Frost = c == ServiceCode.SeasonClose
+            }),
         Gen.Select(Times, Code<ChoreResult>(), Gen.Int[0, ChoreWords.Logged.Count - 1], Times, Gen.Int[0, 9000])
             .Select((t, r, c, until, cost) => (LogEntry)new ChoreEntry
             {

@@ -49,6 +49,19 @@ public sealed class CareTests : IDisposable
     }
 
     [Fact]
+    public async Task Today_has_two_lines_of_chores_at_most_and_more_counts_what_care_asks_for()
+    {
+        foreach (var name in new[] { "One", "Two", "Three", "Four" })
+            await Press("Add", ("name", name), ("rhythm", "everyDays"), ("number", "1"));
+        app.Clock.Advance(Duration.FromDays(1.1));
+        var today = await app.GetAsync("/");
+        System.Text.RegularExpressions.Regex.Count(today.Split("agenda-more")[0], "data-agenda=\"care\"").ShouldBeInRange(1, 2);
+        var asked = System.Text.RegularExpressions.Regex.Count(await app.GetAsync("/care"), "class=\"care-row is-due\"");
+        asked.ShouldBeGreaterThan(3);
+        (await app.GetAsync("/more")).ShouldShow($"[data-care-due='{asked}']");
+    }
+
+    [Fact]
     public async Task A_problem_with_its_part_asks_to_buy_it_on_today()
     {
         (await Press("Done", ("chore", "hose-inspection"), ("result", "problem"), ("part", "cap gasket"), ("minutes", "6"), ("cost", "$1.50"), ("id", "p1")))
@@ -129,8 +142,12 @@ public sealed class CareTests : IDisposable
         (await Season("close", "Begin")).Status.ShouldBe(HttpStatusCode.BadRequest, "whether it freezes is asked first");
         (await Season("close", "Begin", ("frost", "no"), ("sewer", "yes"), ("months", "5"))).Html.ShouldShow("[data-step=dump]");
         (await Season("close", "Finish")).Status.ShouldBe(HttpStatusCode.BadRequest, "black is more than half full");
-        Log(new DumpEntry { At = now + Duration.FromMinutes(1), Tank = "black", Id = "b" }, new DumpEntry { At = now + Duration.FromMinutes(4),
-            Tank = "bath", Id = "c" },
+        Log(new DumpEntry { At = now + Duration.FromMinutes(1), Tank = "black", Id = "b" }, new DumpEntry
+        {
+            At = now + Duration.FromMinutes(4),
+            Tank = "bath",
+            Id = "c"
+        },
             new DumpEntry { At = now + Duration.FromMinutes(5), Tank = "galley", Id = "e" });
         app.Clock.Advance(Duration.FromMinutes(20));
         foreach (var step in new[] { "rinse-twice-black", "deep-clean-black", "gray-bath", "gray-galley", "bowl", "traps", "storage-water-black", "hose" })

@@ -330,8 +330,12 @@ public sealed class CareReport
                 : stops.FirstOrDefault(s => s.Hookup is not StopHookup.Storage && s.Arrive.ToInstant() > now)?.Arrive.ToInstant();
             var usual = opens.Count > 0 && opens[^1] + Year > closed ? opens[^1] + Year : closed + Duration.FromDays(UsualStorageDays);
             var item = Put(ChoreWords.SeasonOpen, null, opens, Year, [InStorage ? CareBecause.Season : CareBecause.AfterStorage], out1 ?? usual);
-            Change(item, i => i with { Minutes = i.Minutes ?? 60, State = InStorage && i.State is CareState.Due or CareState.Overdue ? CareState.Soon
-                : i.State });
+            Change(item, i => i with
+            {
+                Minutes = i.Minutes ?? 60,
+                State = InStorage && i.State is CareState.Due or CareState.Overdue ? CareState.Soon
+                : i.State
+            });
             return;
         }
         Instant? when = null;

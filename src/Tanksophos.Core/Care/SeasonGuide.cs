@@ -155,8 +155,12 @@ public static class SeasonGuide
                 WaterL = Math.Round(RoutineDose.StarterWaterL(rig.RulesInForce.Treatment, black.CapacityL, product), 1)
             });
             if (RoutineDose.For(rig.RulesInForce.Treatment, black.CapacityL)?.Recipe is { } recipe)
-                steps.Add(new SeasonStep(SeasonStepCode.Dose, black.Id, 1) { Recipe = recipe, Amount = AmountOf(
-                    DoseCalculator.Routine(rig.RulesInForce.Treatment, new DoseCase(black.CapacityL) { Units = units, Product = product })) });
+                steps.Add(new SeasonStep(SeasonStepCode.Dose, black.Id, 1)
+                {
+                    Recipe = recipe,
+                    Amount = AmountOf(
+                    DoseCalculator.Routine(rig.RulesInForce.Treatment, new DoseCase(black.CapacityL) { Units = units, Product = product }))
+                });
         }
         return steps;
     }

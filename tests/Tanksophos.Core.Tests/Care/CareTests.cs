@@ -224,7 +224,8 @@ public class CareTests
             for (var day = 1.0; day < life.Years * 365; day += 9 + 12 * random.Uniform())
             {
                 if (random.Uniform() < 0.15) log.Add(Service(day, frost ? ServiceCode.SeasonOpen
-                    : ServiceCode.SeasonClose) with { Frost = !(frost = !frost) ? null : true });
+                    : ServiceCode.SeasonClose) with
+                { Frost = !(frost = !frost) ? null : true });
                 log.Add(Stay(At(day), Enum.GetValues<Hookup>()[(int)(random.Uniform() * 5)]));
                 if (random.Uniform() < 0.4) log.AddRange([Dump(At(day, 1)), Dump(At(day, 1.1), "gray")]);
                 var items = Care(rig, day + 0.1, [.. log]);

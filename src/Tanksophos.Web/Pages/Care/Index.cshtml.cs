@@ -126,8 +126,14 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
             else problems.Add(CareSays.DayNotAhead);
         }
         if (problems.Count > 0) return Refuse([.. problems]);
-        return Written(store, house, Entry(item, id, at) with { Result = how, Minutes = took, CostMinor = paid, Part = Text(part, 120),
-            Note = Text(note, 4000) },
+        return Written(store, house, Entry(item, id, at) with
+        {
+            Result = how,
+            Minutes = took,
+            CostMinor = paid,
+            Part = Text(part, 120),
+            Note = Text(note, 4000)
+        },
             () => RedirectToPage());
     }
 

@@ -28,7 +28,7 @@ public sealed class MoreModel(CurrentRequest house, AgendaService agenda) : Page
     }
 
     /// <summary>Chores that are due.</summary>
-    public int CareDue => agenda.Situation.Care.Count(c => c.Asks(house.Now));
+    public int CareDue => AgendaService.CareOf(agenda.Situation, agenda.Now).Count(c => c.Asks(house.Now));
 
     /// <summary>What Sensors says.</summary>
     public (string Said, bool Wrong) Sensors => SensorWords.Brief(house.RigSnapshot.Sensors);
