@@ -28,7 +28,7 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
     {
         ArgumentNullException.ThrowIfNull(item);
         var (title, caution) = Say(item);
-        return new StepText(When(item), title, item.CareItem is { } chore ? new CareWords(Rig, times).Why(chore) : Words.Why(item),
+        return new StepText(When(item), title, item.CareItem is { } chore ? new CareWords(Rig, times, units).Why(chore) : Words.Why(item),
             [.. Details(item)], caution);
     }
 
@@ -110,7 +110,7 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
             case AgendaCode.ConfirmEntry:
                 return (item.Doubts.Count == 0 ? $"Was {name} dumped?" : new MendWords(units, times, Rig).Question(item.Doubts), null);
             case AgendaCode.Care:
-                return item.CareItem is { } chore ? (new CareWords(Rig, times).What(chore), CareWords.Caution(chore))
+                return item.CareItem is { } chore ? (new CareWords(Rig, times, units).What(chore), CareWords.Caution(chore))
                     : ($"Look into Care: {Spaced(item.Chore ?? "chores")}", null);
             case AgendaCode.Buy:
                 if (item.CareItem is { } broken)

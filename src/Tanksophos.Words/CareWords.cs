@@ -1,16 +1,35 @@
-using System.Globalization;
 using NodaTime;
 using Tanksophos.Core.Care;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Treatments;
 
 namespace Tanksophos.Words;
 
 /// <summary>Says the chores of the year.</summary>
 /// <param name="rig">The rig, for names.</param>
 /// <param name="times">Moments in words.</param>
-public sealed class CareWords(Rig rig, TimeWords times)
+/// <param name="units">The person's units.</param>
+public sealed class CareWords(Rig rig, TimeWords times, Units units)
 {
+    /// <summary>What a trap takes: "1 to 2 cups".</summary>
+    /// <param name="units">The person's units.</param>
+    public static string TrapWater(Units units) => units == Units.Us ? "1 to 2 cups" : "250 to 500 mL";
+
+    /// <summary>The monthly cleaning of a gray tank, in a sentence.</summary>
+    /// <param name="capacityL">The tank's capacity in litres.</param>
+    /// <param name="units">The person's units.</param>
+    public static string Degrease(double capacityL, Units units)
+    {
+        ArgumentNullException.ThrowIfNull(units);
+        var dose = DoseCalculator.Compute(DoseRecipe.GrayDegreaser, new DoseCase(capacityL)
+        {
+            Units = units == Units.Metric ? KitchenUnits.Metric : KitchenUnits.Us
+        });
+        var what = string.Join(", ", dose.Ingredients.Select(TreatmentWords.Amount));
+        return $"{what} in {units.Volume(dose.WaterL)} of warm water, through a drain of this tank. Then dump it.";
+    }
+
     /// <summary>The name of a chore: "Deep clean, black".</summary>
     /// <param name="chore">The chore's word.</param>
     /// <param name="tank">Its tank; null for none.</param>
@@ -44,7 +63,7 @@ public sealed class CareWords(Rig rig, TimeWords times)
             ChoreWords.DeepClean => $"Deep clean {name}",
             ChoreWords.HoseInspection => "Check the sewer hose and cap",
             ChoreWords.YearlyInspection => "Do the yearly check",
-            ChoreWords.StorageCheck => "Look at the rig in storage",
+            ChoreWords.StorageCheck => "Check on the rig in storage",
             ChoreWords.GrayCare => $"Degrease {name}",
             ChoreWords.PressureJet => $"Have {name} pressure jetted",
             _ => Name(item.Chore, null),
@@ -53,14 +72,14 @@ public sealed class CareWords(Rig rig, TimeWords times)
 
     /// <summary>How it is done, step by step.</summary>
     /// <param name="item">The chore.</param>
-    public static IReadOnlyList<string> Steps(CareItem item)
+    public IReadOnlyList<string> Steps(CareItem item)
     {
         ArgumentNullException.ThrowIfNull(item);
         var frost = item.Because.Contains(CareBecause.Frost);
         return item.Chore switch
         {
-            ChoreWords.Traps => [$"Pour 1 to 2 cups of water into each drain nobody uses{(item.Drains.Count > 0 ? $": {Drains(item.Drains)}" : "")}.",
-                "Traps without water, with a flap or membrane, dry out and stick too: pour a cup through them."],
+            ChoreWords.Traps => [$"Pour {TrapWater(units)} of water into each drain nobody uses{(item.Drains.Count > 0 ? $": {Drains(item.Drains)}" : "")}.",
+                "Waterless traps dry out and stick too. Run water through them."],
             ChoreWords.DeepClean => ["Pick one: travel scrub on a drive, ice on a curvy road, a softener or soap soak overnight, or reverse floods.",
                 "Then dump, and rinse until it runs clear twice.", "Log the treatment and the dump, and it counts by itself."],
             ChoreWords.HoseInspection => ["Hose: holes and kinks. Lugs: all locked. Gasket: no cracks. Clear piece: no cracks.",
@@ -71,13 +90,16 @@ public sealed class CareWords(Rig rig, TimeWords times)
                 ? ["Smell, inside and in the bay.", "Traps: antifreeze still in each bend.", "Level: still empty.",
                     "Mice and insects at the vent and the cap."]
                 : ["Smell, inside and in the bay.", "Traps: water in each bend.", "Level: as you left it.", "Mice and insects at the vent and the cap."],
-            ChoreWords.GrayCare => ["Monthly: 1 cup of degreaser in 5 gal of warm water, through a drain of this tank, before a drive. Then dump.",
-                "After each dump: a squirt of dish soap with 1 to 2 gal of water before you drive."],
-            ChoreWords.PressureJet => ["A trained person only: 1,500 to 4,000 psi cuts skin. Not through a macerator.",
+            ChoreWords.GrayCare => [$"Monthly, before a drive: {Degrease(rig.FindEver(item.Tank)?.CapacityL ?? 0, units)}",
+                $"After each dump: {Recipes.GraySquirt} of dish soap with {units.Volume(Recipes.Find(DoseRecipe.GraySoap)!.WaterLitres)} of water "
+                    + "before you drive."],
+            ChoreWords.PressureJet =>
+                [$"A trained person only: {units.Pressure(CareReport.JetLowBar)} to {units.Pressure(CareReport.JetHighBar)} cuts skin. "
+                    + "Not through a macerator.",
                 "Log grade (what came out), pressure, minutes, cost, and the panel before and after.",
                 "Afterward: 2 to 4 floods at 90 %, sensor cleaner overnight, dump and rinse."],
-            ChoreWords.SeasonOpen => ["Takes you through it: seal, traps, valves, vent, cap, starter water, first panel reading."],
-            ChoreWords.SeasonClose => ["Takes you through it: dump, rinse clear, deep clean, gray, bowl, traps, hose. First question: will it freeze?"],
+            ChoreWords.SeasonOpen => ["Step by step: seal, traps, valves, vent, cap, starter water, first panel reading."],
+            ChoreWords.SeasonClose => ["Step by step: dump, rinse clear, deep clean, gray, bowl, traps, hose. First question: will it freeze?"],
             _ => item.Own?.Steps ?? [],
         };
     }
@@ -90,7 +112,7 @@ public sealed class CareWords(Rig rig, TimeWords times)
         return item.Chore switch
         {
             ChoreWords.DeepClean => "Poisonous gas: one product at a time, never bleach with anything else. Follow the labels.",
-            ChoreWords.PressureJet => "A jet injects water and sewage through skin. Leave it to somebody trained.",
+            ChoreWords.PressureJet => "A jet can inject sewage under your skin. Leave it to a trained person.",
             ChoreWords.HoseInspection or ChoreWords.YearlyInspection => "Gloves on, bucket under the cap. Power off before you touch wiring.",
             ChoreWords.SeasonClose or ChoreWords.SeasonOpen => "Water that freezes splits tanks, valves and traps. Gas and electric work: a licensed person.",
             _ => null,
@@ -108,29 +130,29 @@ public sealed class CareWords(Rig rig, TimeWords times)
     private string Sentence(string because, CareItem item)
     {
         var last = item.Last is { } l ? times.Day(l.InZone(times.Zone).Date) : null;
-        var days = Math.Round((item.Due - item.From).TotalDays);
         return because switch
         {
             CareBecause.Interval when item.Chore == ChoreWords.Traps =>
                 $"{(last is null ? "" : $"Last filled {last}. ")}A trap nobody uses dries out in about two weeks.",
             CareBecause.Interval when item.Chore == ChoreWords.GrayCare =>
                 $"{(last is null ? "" : $"Last done {last}. ")}Grease builds up in gray, most where the galley drains. Monthly.",
-            CareBecause.Interval when item.Chore == ChoreWords.PressureJet => "Jet a tank at least once, even if it runs clear: buildup hides from a rinse.",
+            CareBecause.Interval when item.Chore == ChoreWords.PressureJet =>
+                "Have it jetted at least once, even if it runs clear. Rinsing doesn't show all buildup.",
             CareBecause.Interval when item.Own is { } own => $"{(last is null ? "" : $"Last done {last}. ")}{Rhythm(own)}.",
             CareBecause.Interval => $"{(last is null ? "" : $"Last done {last}. ")}Once a year.",
-            CareBecause.NeverRecorded => "Never logged here. If it was done, log it with its date.",
+            CareBecause.NeverRecorded => "Not logged yet. If you did it, log it with its date.",
             CareBecause.HouseRule => $"Your house rule: {(rig.RulesInForce.DeepClean == DeepCleanRule.Monthly ? "monthly" : "every few trips")}."
                 + (last is null ? "" : $" Last done {last}."),
             CareBecause.Trips when item.Own is not null => "Once each trip.",
             CareBecause.Trips => (item.Trips is { } n and > 0
                 ? $"{n} {(n == 1 ? "trip" : "trips")} since {last ?? "the log began"}. " : "") + "Your house rule: "
                 + $"{(rig.RulesInForce.DeepClean == DeepCleanRule.EachTrip ? "each trip" : "every few trips")}.",
-            CareBecause.LivedIn => $"Lived in for {days.ToString("0", CultureInfo.InvariantCulture)} days since {last ?? "the log began"}. Monthly then.",
+            CareBecause.LivedIn => $"You've been living in it since {last ?? "the log began"}. Then it's monthly.",
             CareBecause.BeforeStorage => item.Chore == ChoreWords.SeasonClose ? "Storage is next."
                 : "Storage is next. A tank should be clean before it sits for months.",
             CareBecause.InStorage => item.Chore switch
             {
-                ChoreWords.StorageCheck => "In storage: once a month.",
+                ChoreWords.StorageCheck => "Once a month while in storage.",
                 ChoreWords.SeasonClose => "In storage, and the season was never closed.",
                 _ => "In storage.",
             },
@@ -141,22 +163,24 @@ public sealed class CareWords(Rig rig, TimeWords times)
                 ChoreWords.SeasonOpen => "Before the first trip.",
                 _ => item.Own?.Season == ChoreSeason.Close ? "When the season is closed." : "When the season is opened.",
             },
-            CareBecause.Frost => "It may freeze: no water in tanks and traps.",
-            CareBecause.Dumped => $"{(last is null ? "" : $"Last checked {last}. ")}A look at each dump run.",
-            CareBecause.Grade => $"Grade {item.Grade} {last}: again after {(item.Grade switch { Grade.A => "24 to 36", Grade.B => "24", _ => "12" })} months.",
-            CareBecause.Ungraded => $"Last jetted {last}, no grade logged: again after 24 months.",
-            CareBecause.Problem => "It was not OK the last time.",
-            CareBecause.HoldsWaste => "There is waste in a tank. Never store it like that: dump first.",
+            CareBecause.Frost => "Winterized: no water in tanks and traps.",
+            CareBecause.Dumped => $"{(last is null ? "" : $"Last checked {last}. ")}Check it at each dump run.",
+            CareBecause.Grade => $"Grade {item.Grade}, {last}. Jet again after {Months(item.Grade)} months.",
+            CareBecause.Ungraded => $"Last jetted {last}, no grade logged. Jet again after {Months(null)} months.",
+            CareBecause.Problem => "There was a problem last time.",
+            CareBecause.HoldsWaste => "There is waste in a tank. Dump it before you store the rig.",
             CareBecause.SniffFailed => "The sniff test failed after a rinse.",
             CareBecause.RinsesRise => "It takes more rinses than before until it runs clear.",
             CareBecause.StuckLight => "A light is stuck on.",
             CareBecause.Buildup => "There is likely buildup on the walls.",
             CareBecause.PutOff => $"You put it off until {times.Day(item.Due.InZone(times.Zone).Date)}.",
-            CareBecause.SkippedLast => "Skipped the last time.",
-            CareBecause.WaitsForSewer => "Needs a sewer: it waits for your next sewer hookup.",
+            CareBecause.SkippedLast => "You skipped it last time.",
+            CareBecause.WaitsForSewer => "Needs a sewer, so it waits for your next sewer hookup.",
             _ => throw new ArgumentOutOfRangeException(nameof(because), because, "a reason without words"),
         };
     }
+
+    private static string Months(Grade? grade) => CareReport.JetAgainMonths(grade) is var (from, to) && from == to ? $"{from}" : $"{from} to {to}";
 
     /// <summary>A rhythm in words: "every 3 months", "4 times a year".</summary>
     /// <param name="own">The chore.</param>
@@ -185,7 +209,7 @@ public sealed class CareWords(Rig rig, TimeWords times)
             CareState.Overdue or CareState.Due when late >= 1 => late == 1 ? "1 day late" : $"{late} days late",
             CareState.Overdue or CareState.Due => "now",
             CareState.Never => "not logged yet",
-            _ when late > 0 => "when it can",
+            _ when late > 0 => "waiting",
             _ => times.Day(item.Due.InZone(times.Zone).Date),
         };
     }

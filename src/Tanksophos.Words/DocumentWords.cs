@@ -38,7 +38,7 @@ public sealed class DocumentWords : IDocumentWords
     public string Why(AgendaItem item, Situation situation)
     {
         ArgumentNullException.ThrowIfNull(situation);
-        return item.CareItem is { } chore ? new CareWords(situation.Logbook.Rig, Times(situation.Belief)).Why(chore)
+        return item.CareItem is { } chore ? new CareWords(situation.Logbook.Rig, Times(situation.Belief), Units.Us).Why(chore)
             : new AgendaWords(situation.Logbook.Rig).Why(item);
     }
 
@@ -54,7 +54,7 @@ public sealed class DocumentWords : IDocumentWords
     {
         ArgumentNullException.ThrowIfNull(logbook);
         ArgumentNullException.ThrowIfNull(belief);
-        return new CareWords(logbook.Rig, Times(belief)).Why(chore);
+        return new CareWords(logbook.Rig, Times(belief), Units.Us).Why(chore);
     }
 
     private static TimeWords Times(LevelBelief belief) => new(belief.AsOf?.ToInstant() ?? NodaConstants.UnixEpoch, belief.InForce.Zone);

@@ -62,8 +62,8 @@ public sealed class EntryWords(Rig rig, Units units)
         ServiceEntry e => Join(e.Tank is null ? null : Tank(e.Tank), Spaced(e.Code), e.Probe, e.Grade is { } g ? $"grade {g}" : null,
             e.PressureBar is { } bar ? units.Pressure(bar) : null, e.Minutes is { } took ? $"{took.ToString("0.#", CultureInfo.InvariantCulture)} min" : null,
             e.Floods is { } floods ? floods == 1 ? "1 flood" : $"{floods} floods" : null, e.Debris is { } came ? $"{Spaced(came)} came out" : null,
-            e.By, e.Frost == true ? "against frost" : null),
-        ChoreEntry e => Join(new CareWords(rig, new TimeWords(e.Instant, NodaTime.DateTimeZone.Utc)).Name(e.Chore, e.Tank), e.Part, e.Result switch
+            e.By, e.Frost == true ? "winterized" : null),
+        ChoreEntry e => Join(new CareWords(rig, new TimeWords(e.Instant, NodaTime.DateTimeZone.Utc), units).Name(e.Chore, e.Tank), e.Part, e.Result switch
         {
             ChoreResult.Done => "done",
             ChoreResult.Problem => "problem found",

@@ -50,18 +50,18 @@ public sealed class SeasonWords(Rig rig, Units units)
         return step.Code switch
         {
             SeasonStepCode.Dump => asked.Sewer ? ["Black first, then gray. The dump run takes you through it."]
-                : ["No sewer here: stop at a dump station first. Never store waste: it dries hard in the corners."],
-            SeasonStepCode.RinseTwice => ["Once is not enough: the last trickle has to be clear two times in a row."],
+                : ["No sewer here. Stop at a dump station first: stored waste dries hard in the corners."],
+            SeasonStepCode.RinseTwice => ["Once is not enough. The last trickle has to run clear two times in a row."],
             SeasonStepCode.DeepClean => ["Soak, scrub or reverse floods, by your house rule. Then dump and rinse."],
-            SeasonStepCode.Gray => ["1 cup of degreaser in 5 gal of warm water through a drain of this tank. Dump it.", "Galley first: grease goes rancid."],
+            SeasonStepCode.Gray => [CareWords.Degrease(rig.FindEver(step.Tank)?.CapacityL ?? 0, units), "Galley first: its grease goes rancid."],
             SeasonStepCode.Bowl => ["Clean the seal and its groove. Conditioner on the seal.",
                 asked.Frost ? "RV antifreeze on top of it, no water." : "A little water on top of it keeps it soft."],
             SeasonStepCode.Heater => ["Gas and electric off. Let it cool for hours.", "Open a hot faucet: no pressure left. Only then open the drain."],
             SeasonStepCode.Drain => ["Open all low points and faucets, the outside shower too. Pump off.",
                 "Fresh tank empty. Close them when nothing drips."],
-            SeasonStepCode.Antifreeze => ["About 2 cups in each trap and the bowl, and through the pump by the maker's manual.",
+            SeasonStepCode.Antifreeze => [$"{CareWords.TrapWater(units)} in each trap and the bowl, and through the pump by the maker's manual.",
                 "RV antifreeze only. Car antifreeze is poison."],
-            SeasonStepCode.Traps => ["1 to 2 cups in each: shower, sinks, washer. Flap traps too."],
+            SeasonStepCode.Traps => [$"{CareWords.TrapWater(units)} in each: shower, sinks, washer. Flap traps too."],
             SeasonStepCode.StorageWater => step.WaterL > 40
                 ? [$"It weighs {units.Load(step.WaterL.Value)}. Check what your axles carry.", $"{step.Amount ?? "The treatment by its label"} with it."]
                 : [$"{step.Amount ?? "The treatment by its label"} with it. It keeps what is left from drying hard."],
@@ -86,12 +86,12 @@ public sealed class SeasonWords(Rig rig, Units units)
         return step.Code switch
         {
             SeasonStepCode.Dump or SeasonStepCode.RinseTwice or SeasonStepCode.Bowl or SeasonStepCode.CapDry =>
-                "Sewage carries disease: gloves, and wash your hands.",
+                "Sewage carries disease. Wear gloves and wash your hands.",
             SeasonStepCode.Heater => "Scalding water under pressure. Gas and electric work: a licensed person.",
             SeasonStepCode.Antifreeze or SeasonStepCode.Drain => "Water that freezes splits tanks, valves, pumps and traps. Your maker's manual comes first.",
             SeasonStepCode.DeepClean or SeasonStepCode.StorageWater or SeasonStepCode.Dose =>
                 "Poisonous gas: never bleach with anything else. Follow the labels.",
-            SeasonStepCode.Vent => "A fall from a roof kills. Stay off it when it is wet or windy.",
+            SeasonStepCode.Vent => "A fall from the roof can kill you. Stay off it when it is wet or windy.",
             _ => null,
         };
     }

@@ -87,6 +87,10 @@ public sealed class CareTests : IDisposable
         html.ShouldShow("[role=alert]");
         Book.Entries.Count.ShouldBe(before);
         (await Press("Done", ("chore", "polish"), ("id", "x2"))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await Press("Done", ("chore", "traps"), ("result", "maybe"), ("id", "x3"))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await Press("Done", ("chore", "traps"), ("part", new string('x', 121)), ("id", "x4"))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await Press("Drains", ("other", new string('x', 61)))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        Book.Entries.Count.ShouldBe(before);
     }
 
     [Fact]
@@ -189,9 +193,13 @@ public sealed class CareTests : IDisposable
     {
         Log(new DumpEntry { At = now, Tank = "black", Id = "b" });
         (await Season("open", "Begin")).Status.ShouldBe(HttpStatusCode.OK);
+        (await app.GetAsync("/care/season/open?list=true")).ShouldNotShow("li.is-behind[data-step=first-reading]"); // this morning's was not over empty tanks
         Log(new ReadingEntry { At = now + Duration.FromMinutes(2), Tank = "black", Via = ReadingVia.Panel, Lit = ["low"], Id = "r" });
         app.Clock.Advance(Duration.FromMinutes(5));
         (await app.GetAsync("/care/season/open")).ShouldShow("[data-lit=black]");
+        Log(new ReadingEntry { At = now + Duration.FromMinutes(6), Tank = "black", Via = ReadingVia.Sight, Fraction = 0.7, Id = "full" });
+        app.Clock.Advance(Duration.FromMinutes(5));
+        (await app.GetAsync("/care/season/open")).ShouldNotShow("[data-lit=black]"); // then there is something that it shows
     }
 
     [Fact]
@@ -216,6 +224,13 @@ public sealed class CareTests : IDisposable
         var jet = Book.Entries.OfType<ServiceEntry>().Single(s => s.Code == ServiceCode.PressureJet);
         (jet.Floods, jet.Minutes, jet.CostMinor, jet.Debris, jet.By).ShouldBe((3, 90.0, 19000, Debris.Chunks, "Two brothers with a truck"));
         jet.PressureBar!.Value.ShouldBe(172.4, 0.1);
+        // A correction of something else leaves the pressure as it was, though the form shows it rounded.
+        var form = await app.GetAsync("/write/service?edit=s1");
+        (await app.PostAsync("/write/service?edit=s1", "/write/service", ("edit", "s1"), ("seen", App.Hidden(form, "seen")), ("code", "pressure-jet"),
+            ("tank", "black"),
+            ("grade", "B"), ("pressure", "2,500 psi"), ("minutes", "95"))).Status.ShouldBe(HttpStatusCode.OK);
+        var corrected = Book.Entries.OfType<ServiceEntry>().Single(s => s.Code == ServiceCode.PressureJet);
+        (corrected.Minutes, corrected.PressureBar).ShouldBe((95.0, jet.PressureBar));
         (await app.GetAsync("/care")).ShouldShow("[data-chore=pressure-jet][data-state=done]");
         (await app.PostAsync("/write/service", "/write/service", ("id", "s2"), ("code", "pressure-jet"), ("pressure",
             "hard"))).Status.ShouldBe(HttpStatusCode.BadRequest);

@@ -109,8 +109,8 @@ public sealed partial class Court
             && c.Due <= now + CleanSoon && !c.Because.Contains(CareBecause.WaitsForSewer)))
         {
             // What a remedy of the tank does already, or a treatment that stands in it, is that clean.
-            if (chore is { Chore: ChoreWords.DeepClean or ChoreWords.PressureJet, Tank: { } tank } && (Courses.Build(entries, tank, now).Count > 0
-                || items.Any(i => i.Tank == tank && Cleans(i)))) continue;
+            if (chore is { Chore: ChoreWords.DeepClean, Tank: { } tank }
+                && (Courses.Build(entries, tank, now).Count > 0 || items.Any(i => i.Tank == tank && Cleans(i)))) continue;
             // Work for an afternoon is not for this hour.
             var quick = chore.Chore is ChoreWords.Traps or ChoreWords.StorageCheck or ChoreWords.HoseInspection or ChoreWords.GrayCare
                 || chore.Own is not null;

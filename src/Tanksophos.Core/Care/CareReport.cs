@@ -14,6 +14,18 @@ namespace Tanksophos.Core.Care;
 /// </summary>
 public sealed class CareReport
 {
+    /// <summary>Lowest and highest pressure of a jet for rigs in bar: 1,500 and 4,000 psi (practitioners' figures).</summary>
+    public const double JetLowBar = 103.42, JetHighBar = 275.79;
+
+    /// <summary>Months after which a tank is jetted again, by what came out the last time.</summary>
+    /// <param name="grade">Its grade; null if none was given.</param>
+    public static (int From, int To) JetAgainMonths(Grade? grade) => grade switch
+    {
+        Grade.A => (24, 36),
+        Grade.B or null => (24, 24),
+        _ => (12, 12),
+    };
+
     /// <summary>Days until water in a trap that nobody uses has dried away: a cup or two every fortnight.</summary>
     public const int TrapDays = 14;
 
@@ -23,7 +35,7 @@ public sealed class CareReport
     private const int FewTrips = 3, LongestWithoutCleanDays = 90, YearDays = 365, UsualStorageDays = 180;
     private const int TeethKept = 60;
     private static readonly Duration TrendReads = Duration.FromDays(500);
-    private const double EmptyShare = 0.1, LikelyBuildup = 0.5, SurelyStuck = 0.5;
+    private const double LikelyBuildup = 0.5, SurelyStuck = 0.5;
     private static readonly Duration Month = Duration.FromDays(MonthDays), Year = Duration.FromDays(YearDays), Traps = Duration.FromDays(TrapDays);
     private static readonly Duration JustBefore = Duration.FromDays(7), ClosedBefore = Duration.FromDays(14), StorageAhead = Duration.FromDays(30);
 
@@ -180,10 +192,10 @@ public sealed class CareReport
         var wet = entries.Kind<CheckEntry>().Where(c => c is { Code: CheckCode.TrapsWet, Result: CheckResult.Pass } && c.Instant <= now)
             .Select(c => c.Instant).ToList();
         // The drain that has waited longest tells when.
-        List<Instant> Of1(string drain) => [.. chores.Where(c => c.Part is null || string.Equals(c.Part.Trim(), drain.Trim(),
+        List<Instant> DoneAt(string drain) => [.. chores.Where(c => c.Part is null || string.Equals(c.Part.Trim(), drain.Trim(),
             StringComparison.OrdinalIgnoreCase))
             .Select(c => c.Instant).Concat(wet).Order()];
-        var each = drains.Select(d => (Drain: d, Done: Of1(d))).ToList();
+        var each = drains.Select(d => (Drain: d, Done: DoneAt(d))).ToList();
         var longest = each.MinBy(d => d.Done.Count > 0 ? d.Done[^1] : Instant.MinValue);
         var stored = standing.Storage.LastOrDefault(s => s.To is not null);
         // They dried while the rig stood: filled again once it is out.
@@ -260,8 +272,10 @@ public sealed class CareReport
         else Change(item, i => i with { Minutes = i.Minutes ?? 5 });
     }
 
-    private List<LogEntry> JetsOf(Tank tank) => [.. entries.Kind<ServiceEntry>().Where(e => e.Code == ServiceCode.PressureJet && e.Tank == tank.Id
-        && e.Instant <= now).Concat<LogEntry>(entries.Kind<FlushEntry>().Where(e => e.Method == FlushMethod.Jet && e.Tank == tank.Id && e.Instant <= now))
+    // A jet without a tank was of all black ones.
+    private List<LogEntry> JetsOf(Tank tank) => [.. entries.Kind<ServiceEntry>().Where(e => e.Code == ServiceCode.PressureJet && e.Instant <= now
+        && (e.Tank == tank.Id || e.Tank is null && tank.Role == TankRole.Black)).Concat<LogEntry>(entries.Kind<FlushEntry>().Where(e =>
+            e.Method == FlushMethod.Jet && e.Tank == tank.Id && e.Instant <= now))
         .OrderBy(e => e.Instant)];
 
     // By the grade of what came out: the worse, the sooner again. Once in a rig's life, even if it is new.
@@ -269,7 +283,8 @@ public sealed class CareReport
     {
         var jets = JetsOf(tank);
         var grade = jets.OfType<ServiceEntry>().LastOrDefault(s => s.Grade is not null && jets[^1].Instant - s.Instant < JustBefore)?.Grade;
-        var months = grade switch { Log.Grade.A => 30, Log.Grade.B or null => 24, _ => 12 };
+        var (soonest, latest) = JetAgainMonths(grade);
+        var months = (soonest + latest) / 2;
         var from = jets.Count > 0 ? jets[^1].Instant : first;
         var item = Put(ChoreWords.PressureJet, tank.Id, [.. jets.Select(j => j.Instant)], Months(from, jets.Count > 0 ? months : 12),
             [jets.Count == 0 ? CareBecause.Interval : grade is null ? CareBecause.Ungraded : CareBecause.Grade], needsSewer: true);
@@ -323,13 +338,14 @@ public sealed class CareReport
         var services = entries.Kind<ServiceEntry>().Where(s => s.Instant <= now).ToList();
         List<Instant> Done(ServiceCode code) => [.. services.Where(s => s.Code == code).Select(s => s.Instant)];
         var (closes, opens) = (Done(ServiceCode.SeasonClose), Done(ServiceCode.SeasonOpen));
-        if (standing.IsClosed)
+        // Stored again without a word of the season that was between: then that one was never closed.
+        if (standing.IsClosed && (standing.Now is null || closes[^1] >= standing.Now.From - ClosedBefore))
         {
             var closed = closes[^1];
-            Instant? out1 = standing.Now is null ? standing.Storage.LastOrDefault(s => s.To > closed)?.To
+            Instant? leaves = standing.Now is null ? standing.Storage.LastOrDefault(s => s.To > closed)?.To
                 : stops.FirstOrDefault(s => s.Hookup is not StopHookup.Storage && s.Arrive.ToInstant() > now)?.Arrive.ToInstant();
             var usual = opens.Count > 0 && opens[^1] + Year > closed ? opens[^1] + Year : closed + Duration.FromDays(UsualStorageDays);
-            var item = Put(ChoreWords.SeasonOpen, null, opens, Year, [InStorage ? CareBecause.Season : CareBecause.AfterStorage], out1 ?? usual);
+            var item = Put(ChoreWords.SeasonOpen, null, opens, Year, [InStorage ? CareBecause.Season : CareBecause.AfterStorage], leaves ?? usual);
             Change(item, i => i with
             {
                 Minutes = i.Minutes ?? 60,
@@ -344,7 +360,7 @@ public sealed class CareReport
         else if (StorageStop is { } stop && stop.Arrive.ToInstant() > now) (when, why) = (stop.Arrive.ToInstant(), CareBecause.BeforeStorage);
         else if (closes.Count > 0 && !InStorage) when = closes[^1] + Year;
         if (when is not { } at) return;
-        var waste = belief.Tanks.Any(t => t.Level.P50L > EmptyShare * t.Tank.CapacityL);
+        var waste = SeasonGuide.WithWaste(belief).Count > 0;
         var put = Put(ChoreWords.SeasonClose, null, closes, Year, waste && InStorage ? [why, CareBecause.HoldsWaste] : [why], at, needsSewer: waste
             && InStorage);
         Change(put, i => i with { Minutes = i.Minutes ?? 120 });
@@ -355,17 +371,18 @@ public sealed class CareReport
         var done = Done(own.Id, null);
         var from = done.Count > 0 ? done[^1] : first;
         var spans = standing.Storage;
-        Instant? event1 = own.Season switch
+        Instant? occasion = own.Season switch
         {
             ChoreSeason.Open => spans.LastOrDefault(s => s.To > from)?.To,
             ChoreSeason.Close => spans.LastOrDefault(s => s.From > from)?.From,
-            null => own.EachTrip ? spans.LastOrDefault(s => s.From > from)?.From : null,
+            // Before the rig goes: when it comes out of storage.
+            null => own.EachTrip ? spans.LastOrDefault(s => s.To > from)?.To : null,
         };
-        if ((own.Season is not null || own.EachTrip) && event1 is null && done.Count == 0) event1 = now + Year; // with the next one
+        if ((own.Season is not null || own.EachTrip) && occasion is null && done.Count == 0) occasion = now + Year; // with the next one
         var every = own.EveryDays is { } days ? Duration.FromDays(days) : own.EveryMonths is { } months ? Months(from, months)
             : own.TimesAYear is { } times ? Duration.FromDays((double)YearDays / times) : Year;
         var item = Put(own.Id, null, done, every, [own.Season is not null ? CareBecause.Season : own.EachTrip ? CareBecause.Trips : CareBecause.Interval],
-            event1);
+            occasion);
         Change(item, i => i with { Own = own, Minutes = i.Minutes ?? own.Minutes, CostMinor = i.CostMinor ?? own.CostMinor });
     }
 }

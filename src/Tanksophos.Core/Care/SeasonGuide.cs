@@ -102,6 +102,8 @@ public static class SeasonGuide
     /// <summary>A tank that holds more than this share is not empty.</summary>
     public const double EmptyShare = 0.1;
 
+    private static readonly Duration DoneBefore = Duration.FromHours(36);
+
     /// <summary>Makes the steps.</summary>
     /// <param name="rig">The rig.</param>
     /// <param name="asked">What was said.</param>
@@ -170,10 +172,9 @@ public static class SeasonGuide
     {
         if (rig.RulesInForce.Storage == StorageRule.Dry) return null;
         var product = Shelf.InUse(rig.Products, DoseRecipe.StorageDose);
-        var share = rig.RulesInForce.Storage == StorageRule.FullFresh ? Dumping.Guard.FillTo : Recipes.Find(DoseRecipe.StorageDose)!.WaterShare;
         return new SeasonStep(SeasonStepCode.StorageWater, tank.Id, 5)
         {
-            WaterL = Math.Round(share * tank.CapacityL, 1),
+            WaterL = Math.Round(RoutineDose.StorageWaterL(rig.RulesInForce.Storage, tank.CapacityL), 1),
             Recipe = DoseRecipe.StorageDose,
             Amount = AmountOf(DoseCalculator.Compute(DoseRecipe.StorageDose, new DoseCase(tank.CapacityL) { Units = units, Product = product }))
         };
@@ -193,12 +194,13 @@ public static class SeasonGuide
     /// <param name="entries">The log in the order of time.</param>
     /// <param name="belief">What is believed.</param>
     /// <param name="steps">The steps.</param>
-    /// <param name="since">When the guide was begun.</param>
-    public static IReadOnlySet<string> Seen(IReadOnlyList<LogEntry> entries, LevelBelief belief, IReadOnlyList<SeasonStep> steps, Instant since)
+    /// <param name="begun">When the guide was begun; what was done a day and a half before counts too.</param>
+    public static IReadOnlySet<string> Seen(IReadOnlyList<LogEntry> entries, LevelBelief belief, IReadOnlyList<SeasonStep> steps, Instant begun)
     {
         ArgumentNullException.ThrowIfNull(entries);
         ArgumentNullException.ThrowIfNull(belief);
         ArgumentNullException.ThrowIfNull(steps);
+        var since = begun - DoneBefore;
         var lately = entries.Between(since, Instant.MaxValue).ToList();
         bool Shows(SeasonStep step) => step.Code switch
         {
@@ -210,7 +212,8 @@ public static class SeasonGuide
                 || lately.OfType<DoseEntry>().Any(d => d.Tank == step.Tank && d.Recipe == DoseRecipe.StorageDose),
             SeasonStepCode.Starter => lately.OfType<WaterEntry>().Any(w => w.Tank == step.Tank && w.Purpose == WaterPurpose.Starter),
             SeasonStepCode.Dose => lately.OfType<DoseEntry>().Any(d => d.Tank == step.Tank && RoutineDose.IsRoutine(d.Recipe)),
-            SeasonStepCode.FirstReading => lately.OfType<ReadingEntry>().Any(r => r.Via == ReadingVia.Panel),
+            // One from before the guide was over full tanks.
+            SeasonStepCode.FirstReading => lately.OfType<ReadingEntry>().Any(r => r.Via == ReadingVia.Panel && r.Instant >= begun),
             _ => false,
         };
         return steps.Where(Shows).Select(s => s.Id).ToHashSet(StringComparer.Ordinal);
@@ -218,12 +221,17 @@ public static class SeasonGuide
 
     /// <summary>Lights that were on over an empty tank in the first reading of the season.</summary>
     /// <param name="entries">The log in the order of time.</param>
+    /// <param name="belief">What is believed: a light that liquid may reach is no fault.</param>
     /// <param name="since">When the guide was begun.</param>
-    public static IReadOnlyList<(string Tank, string Probe)> LitOverEmpty(IReadOnlyList<LogEntry> entries, Instant since)
+    public static IReadOnlyList<(string Tank, string Probe)> LitOverEmpty(IReadOnlyList<LogEntry> entries, LevelBelief belief, Instant since)
     {
         ArgumentNullException.ThrowIfNull(entries);
+        ArgumentNullException.ThrowIfNull(belief);
+        bool Above(string tank, string probe) => belief.Tanks.FirstOrDefault(t => t.Tank.Id == tank) is { } t
+            && t.Tank.Monitor.Probes.FirstOrDefault(p => p.Id == probe) is { } stud && t.Level.P95L < stud.AtFraction * t.Tank.CapacityL;
         return [.. entries.Kind<ReadingEntry>().Where(r => r.Instant >= since && r is { Via: ReadingVia.Panel, Tank: not null, Lit.Count: > 0 })
-            .GroupBy(r => r.Tank!).SelectMany(g => g.First().Lit!.Select(p => (g.Key, p)))];
+            .GroupBy(r => r.Tank!).SelectMany(g => g.First().Lit!.Where(p => Above(g.Key, p))
+            .Select(p => (g.Key, p)))];
     }
 
     /// <summary>The entries that a finished guide leaves in the log, in the order of time.</summary>

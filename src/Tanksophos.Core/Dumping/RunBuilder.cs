@@ -17,7 +17,6 @@ public sealed record RunOffer(RunForm Form, RunScript? Script, IReadOnlyList<Run
 /// </summary>
 public sealed class RunBuilder
 {
-    private const double Gallon = UsMeasures.GallonL;
     private const double OpenRinseSeconds = 6 * 60;
     // Gray floods up for 5 to 15 s; it runs at most about as fast as a tank drains.
     private const double FloodSeconds = 15, FloodLPerSecond = 2;
@@ -429,7 +428,7 @@ public sealed class RunBuilder
         if (storing && (setting.Frost || rules.Storage == StorageRule.Dry)) return;
         var product = storing ? Shelf.InUse(setting.Rig.Products, DoseRecipe.StorageDose) : Shelf.For(setting.Rig, rules.Treatment);
         var water = !storing || rules.Storage == StorageRule.FullFresh ? RoutineDose.StarterWaterL(rules.Treatment, tank.CapacityL, storing ? null : product)
-            : Math.Max(Gallon, Recipes.Find(DoseRecipe.StorageDose)!.WaterShare * tank.CapacityL);
+            : RoutineDose.StorageWaterL(rules.Storage, tank.CapacityL);
         steps.Add(new RunStep($"starter-{tank.Id}", RunStepKind.Starter, tank.Id, [RunPress.In])
         {
             AimL = Math.Round(water, 1),

@@ -160,18 +160,20 @@ internal sealed class ObjectReader
         return list;
     }
 
-    /// <summary>A list of texts; null if absent and not required.</summary>
     /// <summary>Whether a field holds exactly this text; it counts as asked for.</summary>
     public bool Is(string name, string text) => Has(name) && element.GetProperty(name) is { ValueKind: JsonValueKind.String } v && v.ValueEquals(text)
         && Get(name, false, "", out _);
 
-    public IReadOnlyList<string>? Texts(string name, bool required = false, int most = int.MaxValue)
+    /// <summary>A list of texts; null if absent and not required.</summary>
+    public IReadOnlyList<string>? Texts(string name, bool required = false, int most = int.MaxValue, int longest = int.MaxValue)
     {
         if (!Has(name) && !required) return null;
         var list = new List<string>();
         foreach (var (item, i) in Items(name, required, () => "a list of texts"))
         {
-            if (item.ValueKind == JsonValueKind.String) list.Add(item.GetString()!);
+            if (item.ValueKind == JsonValueKind.String && item.GetString()!.Length > longest)
+                findings.Error(At(name, i), $"at most {longest} characters are accepted");
+            else if (item.ValueKind == JsonValueKind.String) list.Add(item.GetString()!);
             else findings.Error(At(name, i), $"expected a text, found {Kind(item)}");
         }
         if (list.Count > most) Error(name, $"at most {most} are accepted, found {list.Count}");

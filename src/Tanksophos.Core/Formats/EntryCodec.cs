@@ -19,6 +19,12 @@ public static class EntryCodec
     /// <summary>Largest volume in an entry in litres; more cannot be meant.</summary>
     public const double MaxLitres = EntryLimits.MaxLitres;
 
+    /// <summary>Longest chore or service in minutes.</summary>
+    public const double MaxChoreMinutes = EntryLimits.MaxChoreMinutes;
+
+    /// <summary>Largest cost in the smallest unit of a currency.</summary>
+    public const int MaxCostMinor = EntryLimits.MaxCostMinor;
+
     /// <summary>Most people aboard.</summary>
     public const int MaxPeople = EntryLimits.MaxPeople;
 

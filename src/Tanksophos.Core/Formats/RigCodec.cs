@@ -76,9 +76,9 @@ public static class RigCodec
             else if (products.Any(x => x.Id == product.Id)) p.Error("id", $"product id '{product.Id}' stands twice: ids must be unique within a rig");
             else products.Add(product);
         }
-        var unused = o.Texts("unusedFixtures", most: MaxUnused);
+        var unused = o.Texts("unusedFixtures", most: MaxUnused, longest: EntryLimits.LongestFixture);
         var chores = ReadChores(o);
-        var off = o.Texts("choresOff", most: MaxChores);
+        var off = o.Texts("choresOff", most: MaxChores, longest: EntryLimits.LongestId);
         var careFrom = o.Time("careFrom");
         o.Done();
         return name is null || people is null || tanks.Count == 0 ? null
@@ -307,7 +307,7 @@ public static class RigCodec
         var times = o.Whole("timesAYear", 1, OwnChore.MaxTimes);
         var season = o.Code<ChoreSeason>("season");
         var trip = o.Flag("eachTrip");
-        var steps = o.Texts("steps", most: OwnChore.MaxSteps);
+        var steps = o.Texts("steps", most: OwnChore.MaxSteps, longest: EntryLimits.LongestNote);
         var parts = o.Text("parts", most: EntryLimits.LongestNote);
         var minutes = o.Number("minutes", 0, EntryLimits.MaxChoreMinutes);
         var cost = o.Whole("costMinor", 0, EntryLimits.MaxCostMinor);

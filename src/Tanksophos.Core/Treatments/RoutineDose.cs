@@ -57,6 +57,16 @@ public sealed record RoutineDose(DoseRecipe Recipe, double AmountMl, double Amou
         Math.Min(capacityL / 4, Math.Max(Math.Max(StarterFraction * capacityL, MinStarterL), For(school, capacityL) is { } dose ? product?.Dose?.WaterL
             ?? dose.WaterL : 0));
 
+    /// <summary>Water that a tank is stored with above freezing: a little, at least a gallon; nearly full; or none.</summary>
+    /// <param name="rule">The school of storage.</param>
+    /// <param name="capacityL">The tank's capacity in litres.</param>
+    public static double StorageWaterL(StorageRule rule, double capacityL) => rule switch
+    {
+        StorageRule.TreatedWater => Math.Max(UsMeasures.GallonL, Recipes.Find(DoseRecipe.StorageDose)!.WaterShare * capacityL),
+        StorageRule.FullFresh => Dumping.Guard.FillTo * capacityL,
+        StorageRule.Dry => 0,
+    };
+
     /// <summary>Whether a recipe is a routine dose of some school.</summary>
     public static bool IsRoutine(DoseRecipe recipe) =>
         recipe is DoseRecipe.Enzyme or DoseRecipe.Deodorant or DoseRecipe.SoftenerCleaner or DoseRecipe.Yeast;

@@ -349,7 +349,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         if (recovery) why = PlanWhy.SensorCourse;
         else if (earlier.Any(e => (at - e).TotalDays < ScrubEveryDays)) return;
         else if (trip.Rules.Treatment == TreatmentSchool.BoraxSoap) why = PlanWhy.SchoolOfTheRoad;
-        else if (trip.Rules.Treatment == TreatmentSchool.WaterOnly || trip.Rules.DeepClean == DeepCleanRule.EachFewTrips
+        else if (trip.Rules.Treatment == TreatmentSchool.WaterOnly || trip.Rules.DeepClean is DeepCleanRule.EachFewTrips or DeepCleanRule.BySigns
             || (grid.End - grid.Begin).TotalDays < ShortestForScrubDays) return;
         else if (trip.Rules.DeepClean == DeepCleanRule.EachTrip && (earlier.Count > 0 || !LastWithDrive(moment))) return;
         else why = trip.Rules.DeepClean == DeepCleanRule.Monthly ? PlanWhy.Monthly : PlanWhy.OncePerTrip;

@@ -63,7 +63,7 @@ public static class TripCalendar
             calendar.Events.Add(happening);
         }
         var zone = trip.Stored.Itinerary.Stops is [{ } at, ..] ? at.Zone : DateTimeZone.Utc;
-        var chores = new CareWords(rig, new TimeWords(now, zone, style));
+        var chores = new CareWords(rig, new TimeWords(now, zone, style), units);
         foreach (var chore in (care ?? []).Where(c => c.Asks(now) || c.State is not CareState.Never && c.Due > now && c.Due <= now + CareAhead))
         {
             var day = Instant.Max(chore.Due, now).InZone(zone).Date;
@@ -71,7 +71,7 @@ public static class TripCalendar
             {
                 Uid = $"care{trip.Stored.RigId}-{chore.Chore}-{chore.Tank}@tanksophos",
                 Summary = chores.What(chore),
-                Description = $"{chores.Why(chore)}\n{string.Join("\n", CareWords.Steps(chore))}"
+                Description = $"{chores.Why(chore)}\n{string.Join("\n", chores.Steps(chore))}"
                     + (CareWords.Caution(chore) is { } caution ? "\n" + caution : ""),
                 DtStamp = new CalDateTime(now.ToDateTimeUtc(), "UTC"),
                 Start = new CalDateTime(day.Year, day.Month, day.Day),

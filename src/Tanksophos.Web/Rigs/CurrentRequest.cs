@@ -70,9 +70,6 @@ public sealed class CurrentRequest(RigStore store, PeopleStore people, RigCache 
     public bool MayLog => Rig is not null && Role >= Role.Crew;
 
     /// <summary>Whether the person may change the rig.</summary>
-    public bool IsOwner => Rig is not null && Role >= Role.Owner;
-
-    /// <summary>Whether the person may change the rig.</summary>
     public bool MayChange => Rig is not null && Role >= Role.Owner;
 
     /// <summary>Whether the request names a rig that is not one of the person's.</summary>

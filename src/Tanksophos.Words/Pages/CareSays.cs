@@ -11,7 +11,7 @@ internal static class CareSays
     public static string ThisMonth => "This month";
     public static string Later => "Later";
     public static string NotLogged => "Not logged yet";
-    public static string Off => "Switched off";
+    public static string Off => "Turned off";
     public static string DueNow => "Due now";
     public static string NothingDue => "Nothing is due";
     public static string NextUp(string what, string when) => $"Next: {what}, {when}.";
@@ -34,6 +34,9 @@ internal static class CareSays
     public static string TurnOn => "Turn on";
     public static string Details => "Time, cost, part";
     public static string TookMinutes => "Minutes it took";
+    public static string AboutMinutes => "About how many minutes";
+    public static string AboutCost => "About what it costs";
+    public static string ResultChoose => "How did it go: choose one.";
     public static string Cost => "Cost";
     public static string Part => "Part or drain";
     public static string WhenDone => "Day";
@@ -41,7 +44,7 @@ internal static class CareSays
     public static string Entries(int count) => count == 1 ? "1 entry" : $"{count} entries";
     public static string LastDone(string when) => $"Last done {when}.";
     public static string ManyLate(int count) => $"{count} chores are late";
-    public static string ManyLateText => "An old log? Reminders can start from today, as if all had been done. Your entries stay.";
+    public static string ManyLateText => "Old log? Start reminders from today, as if everything had just been done. Your entries stay.";
     public static string StartFromToday => "Start from today";
     public static string RemindersStartToday => "Reminders start from today.";
     public static string WhichDrains => "Which drains get no daily water?";
@@ -52,10 +55,10 @@ internal static class CareSays
     public static string SavedDrains => "Unused drains saved.";
     public static string UnusedDrains => "Unused drains";
     public static string AddAChore => "Add a chore";
-    public static string AddText => "Anything that comes around: filters, tires, roof.";
+    public static string AddText => "Anything you do again and again: filters, tires, roof.";
     public static string Name => "Name";
     public static string Every => "How often";
-    public static string Number => "Number";
+    public static string Number => "How many";
     public static string Steps => "Steps, one a line";
     public static string Parts => "Parts";
     public static string ReadyToAdd => "Ready to add";
@@ -70,13 +73,13 @@ internal static class CareSays
     public static string SheetTitle => "Before the season";
     public static string SheetOf(string rig) => $"{rig}: care";
     public static string DueList => "Due now or soon";
-    public static string SheetIsForFrost => "This list is for frost.";
+    public static string SheetIsForFrost => "This list assumes it may freeze.";
     public static string Planned => "planned";
     public static string NextJet(string when, string why) => $"Next jet: {when}. {why}";
     public static string Grades(string grades) => $"Grades: {grades}";
     public static string Waits => "waits";
-    public static string CoveredBy(string what) => $"“{what}” on Today does this too.";
-    public static string CoveredByTreatment => "A treatment in the tank does this already.";
+    public static string CoveredBy(string what) => $"“{what}” on Today takes care of this.";
+    public static string CoveredByTreatment => "A treatment already in the tank takes care of this.";
     public static string AllChores => "All chores";
     public static string StartIt => "Start";
     public static string LogService => "Log it";
@@ -84,9 +87,9 @@ internal static class CareSays
     public static string BeforeTheSeason => "Sheet";
     public static string NameEnter => "Name: enter what you call it, at most 120 letters.";
     public static string NameTaken(string name) => $"Name: there is a chore called {name} already.";
-    public static string NumberAccepted(string accepted) => $"Number: {accepted} is accepted.";
+    public static string NumberAccepted(string accepted) => $"How many: {accepted} is accepted.";
     public static string HowOftenChoose => "How often: choose one.";
-    public static string ChoreGone => "Chore: it is not on the list any more. Reload the page.";
+    public static string ChoreGone => "Chore: it is no longer on the list. Reload the page.";
     public static string DayBetween => "Put off until: a day from tomorrow to a year from now is accepted.";
     public static string DayNotAhead => "Day: a day that is not ahead is accepted.";
     public static string MinutesAccepted => "Minutes it took: a number from 0 to 10,080 is accepted.";
@@ -97,7 +100,7 @@ internal static class CareSays
     /// <summary>The rhythms offered, by the word of the field that they set.</summary>
     public static IReadOnlyList<(string Code, string Name)> Rhythms =>
     [
-        ("everyMonths", "Every so many months"), ("everyDays", "Every so many days"), ("timesAYear", "So many times a year"),
+        ("everyMonths", "Every … months"), ("everyDays", "Every … days"), ("timesAYear", "… times a year"),
         ("open", "When the season is opened"), ("close", "When the season is closed"), ("eachTrip", "Each trip"),
     ];
 
@@ -149,7 +152,7 @@ internal static class SeasonSays
     public static string ClosedTitle => "Ready to close";
     public static string OpenedTitle => "Ready to open";
     public static string HoldsWaste(string tanks) => $"{tanks} still holds waste.";
-    public static string HoldsWasteText => "A season is not closed with waste in a tank. Dump it, or leave this open: it comes back as a reminder.";
+    public static string HoldsWasteText => "Don't store the rig with waste in a tank. Dump it, or leave this open and you'll be reminded.";
     public static string LeaveOpen => "Leave it open";
     public static string StepsDone(int count) => count == 1 ? "1 step done" : $"{count} steps done";
     public static string StepsSkipped(int count) => count == 1 ? "1 step skipped" : $"{count} steps skipped";
@@ -163,15 +166,15 @@ internal static class SeasonSays
     public static string AlreadyClosed(string when) => $"The season is closed already{when}.";
     public static string Since(string when) => $", since {when}";
     public static string Anyway => "Do it anyway";
-    public static string NotUnderWay => "Season: nothing is under way. Begin again.";
+    public static string NotUnderWay => "Season: nothing has been started. Begin again.";
     public static string FrostChoose => "Will it freeze: choose one.";
     public static string MonthsAccepted => "Months in storage: a whole number from 0 to 60 is accepted.";
-    public static string OtherUnderWay => "Another one is under way. Finish it first, or give it up.";
+    public static string OtherUnderWay => "Season: you are in the middle of the other one. Finish it or give it up first.";
     public static string SeasonClosed => "Season closed.";
     public static string SeasonOpened => "Season opened.";
     public static string ToCare => "Care";
-    public static string LoggedAlready => "The log shows it.";
-    public static string MonthlyLook => "Look in once a month: smell, traps, mice and insects at vent and cap.";
+    public static string LoggedAlready => "Already in the log.";
+    public static string MonthlyLook => "Check on it once a month: smell, traps, mice and insects at vent and cap.";
 }
 
 /// <summary>What the page of costs says.</summary>

@@ -13,7 +13,7 @@ internal static class WriteSays
     public static string PressureAccepted => "Pressure: a number from 0 to 14,500 psi (0 to 1,000 bar) is accepted.";
     public static string FloodsAfter => "Floods afterward";
     public static string WhoDidIt => "Who did it";
-    public static string ClosedAgainstFrost => "Closed against frost";
+    public static string Winterized => "Winterized (season close)";
     public static string ChangedThisEntryWhileYouHad(string who) =>
         $"{who} changed this entry while you had it open. Your version is in the form below.";
     public static string TakenBack => "taken back. ";

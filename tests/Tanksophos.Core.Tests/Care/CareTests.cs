@@ -82,6 +82,21 @@ public class CareTests
     }
 
     [Fact]
+    public void A_jet_without_a_tank_was_of_black()
+    {
+        Item(Rig(), ChoreWords.PressureJet, 5, Service(2, ServiceCode.PressureJet, Grade.B), Stay(At(1), Hookup.Full))!.Last.ShouldBe(At(2).ToInstant());
+        Care(Rig(), 5, Service(2, ServiceCode.PressureJet, Grade.B)).Count(c => c.Chore == ChoreWords.PressureJet).ShouldBe(1, "not of gray");
+    }
+
+    [Fact]
+    public void A_winter_that_nobody_closed_is_asked_for_even_if_the_one_before_was_never_opened()
+    {
+        LogEntry[] log = [Stay(At(0), Hookup.Full), Service(10, ServiceCode.SeasonClose), Stay(At(10.1), Hookup.Storage), Stay(At(150), Hookup.Full),
+            Dump(At(300)), Dump(At(300), "gray"), new PeopleEntry { At = At(300), Count = 0 }, Stay(At(301), Hookup.Storage)];
+        Item(Rig(), ChoreWords.SeasonClose, 302, log)!.Asks(At(302).ToInstant()).ShouldBeTrue();
+    }
+
+    [Fact]
     public void A_rig_that_was_never_jetted_is_not_overdue()
     {
         var item = Item(Rig(), ChoreWords.PressureJet, 2000, Stay(At(0), Hookup.Full))!;
@@ -193,7 +208,7 @@ public class CareTests
         { new OwnChore("x", "X") { TimesAYear = 4 }, 88, false }, { new OwnChore("x", "X") { TimesAYear = 4 }, 93, true },
         { new OwnChore("x", "X") { Season = ChoreSeason.Close }, 50, false }, { new OwnChore("x", "X") { Season = ChoreSeason.Close }, 105, true },
         { new OwnChore("x", "X") { Season = ChoreSeason.Open }, 105, false }, { new OwnChore("x", "X") { Season = ChoreSeason.Open }, 205, true },
-        { new OwnChore("x", "X") { EachTrip = true }, 50, false }, { new OwnChore("x", "X") { EachTrip = true }, 105, true },
+        { new OwnChore("x", "X") { EachTrip = true }, 105, false }, { new OwnChore("x", "X") { EachTrip = true }, 205, true },
     };
 
     [Theory]
@@ -262,7 +277,7 @@ public class CareTests
     [Fact]
     public void Every_reason_has_its_words()
     {
-        var words = new CareWords(Closet, new TimeWords(At(9).ToInstant(), DateTimeZone.Utc));
+        var words = new CareWords(Closet, new TimeWords(At(9).ToInstant(), DateTimeZone.Utc), Units.Us);
         foreach (var reason in typeof(CareBecause).GetFields().Select(f => (string)f.GetRawConstantValue()!))
             words.Why(new CareItem(ChoreWords.DeepClean, "black", At(9).ToInstant(), CareState.Due, At(1).ToInstant(), [reason])
             { From = At(1).ToInstant(), Grade = Grade.B }).ShouldNotBeNullOrWhiteSpace(reason);

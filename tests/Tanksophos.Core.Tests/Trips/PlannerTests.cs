@@ -390,6 +390,7 @@ public class PlannerTests
                 && a.At.ToInstant() - scrub.At.ToInstant() < Duration.FromHours(12), "the drive ends at a dump");
         Scrubs(HouseRules.Default, due: 4).ShouldBeGreaterThanOrEqualTo(Scrubs(HouseRules.Default));
         Scrubs(HouseRules.Default with { DeepClean = DeepCleanRule.EachFewTrips }).ShouldBe(0);
+        Scrubs(HouseRules.Default with { DeepClean = DeepCleanRule.BySigns }).ShouldBe(0);
         Scrubs(HouseRules.Default with { Treatment = TreatmentSchool.WaterOnly }).ShouldBe(0);
     }
 

@@ -24,7 +24,7 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
     public IReadOnlyList<CareItem> Items => agenda.Situation.Care;
 
     /// <summary>Its sentences.</summary>
-    public CareWords Words => new(house.Rig!.Rig, house.Times);
+    public CareWords Words => new(house.Rig!.Rig, house.Times, house.Units);
 
     /// <summary>Those that the agenda asks for now, in its order: what it holds back, or a remedy does already, is not asked for here either.</summary>
     public IEnumerable<CareItem> Now => now ??= [.. agenda.Now.Items.Where(i => i is { Code: AgendaCode.Care, CareItem: not null }
@@ -104,20 +104,9 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
         string? note)
     {
         if (Find(chore, tank) is not { } item) return Refuse(CareSays.ChoreGone);
-        if (!Codes<ChoreResult>.TryParse(result ?? "done", out var how)) how = ChoreResult.Done;
         var problems = new List<string>();
-        double? took = null;
-        if (!string.IsNullOrWhiteSpace(minutes))
-        {
-            if (TypedNumber.Of(minutes).TryGetValue<double>(out var m) && m is >= 0 and <= 10_080) took = m;
-            else problems.Add(CareSays.MinutesAccepted);
-        }
-        int? paid = null;
-        if (!string.IsNullOrWhiteSpace(cost))
-        {
-            if (Currency.TryParse(cost, 1_000_000, out var minor)) paid = minor;
-            else problems.Add(CareSays.CostAccepted);
-        }
+        if (!Codes<ChoreResult>.TryParse(result ?? "done", out var how)) problems.Add(CareSays.ResultChoose);
+        var (took, paid) = (Minutes(minutes, problems), Cost(cost, problems));
         var at = house.Now.InZone(house.Zone).ToOffsetDateTime();
         if (!string.IsNullOrWhiteSpace(day))
         {
@@ -131,8 +120,8 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
             Result = how,
             Minutes = took,
             CostMinor = paid,
-            Part = Text(part, 120),
-            Note = Text(note, 4000)
+            Part = Text(part),
+            Note = Text(note)
         },
             () => RedirectToPage());
     }
@@ -149,7 +138,7 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
         {
             Result = ChoreResult.Skipped,
             Until = (day + new LocalTime(9, 0)).InZoneLeniently(house.Zone).ToOffsetDateTime(),
-            Note = Text(note, 4000)
+            Note = Text(note)
         }, () => RedirectToPage());
     }
 
@@ -174,11 +163,9 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
     public IActionResult OnPostDrains(string[]? unused, string? other, bool none)
     {
         var chosen = none ? [] : (unused ?? []).Append(other ?? "").Select(u => u.Trim()).Where(u => u.Length > 0)
-            .Select(u => u.Length > RigCodecFixture ? u[..RigCodecFixture] : u).Distinct(StringComparer.OrdinalIgnoreCase).Take(RigCodec.MaxUnused).ToList();
+            .Distinct(StringComparer.OrdinalIgnoreCase).ToList();
         return Change(r => r with { UnusedFixtures = chosen }, CareSays.SavedDrains);
     }
-
-    private const int RigCodecFixture = EntryCodec.LongestFixture;
 
     /// <summary>Adds a chore, one of those that are ready or one of their own.</summary>
     [Needs(Role.Owner)]
@@ -198,18 +185,7 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
         var n = 0;
         if (most > 0 && !(int.TryParse(number, NumberStyles.None, CultureInfo.InvariantCulture, out n) && n >= 1 && n <= most))
             problems.Add(CareSays.NumberAccepted(string.Create(CultureInfo.InvariantCulture, $"a whole number from 1 to {most:#,0}")));
-        double? took = null;
-        if (!string.IsNullOrWhiteSpace(minutes))
-        {
-            if (TypedNumber.Of(minutes).TryGetValue<double>(out var m) && m is >= 0 and <= 10_080) took = m;
-            else problems.Add(CareSays.MinutesAccepted);
-        }
-        int? paid = null;
-        if (!string.IsNullOrWhiteSpace(cost))
-        {
-            if (Currency.TryParse(cost, 1_000_000, out var minor)) paid = minor;
-            else problems.Add(CareSays.CostAccepted);
-        }
+        var (took, paid) = (Minutes(minutes, problems), Cost(cost, problems));
         if (problems.Count > 0) return Refuse([.. problems]);
         var own = new OwnChore("own-" + Guid.NewGuid().ToString("N")[..10], called)
         {
@@ -220,9 +196,8 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
             EachTrip = rhythm == "eachTrip",
             Minutes = took,
             CostMinor = paid,
-            Steps = [.. (steps ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Take(OwnChore.MaxSteps)
-                .Select(s => s.Length > 400 ? s[..400] : s)],
-            Parts = Text(parts, 400)
+            Steps = [.. (steps ?? "").Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)],
+            Parts = Text(parts)
         };
         return Change(r => r with { Chores = [.. r.Chores, own] }, CareSays.Added(called));
     }
@@ -237,7 +212,14 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
     private IActionResult Change(Func<Rig, Rig> change, string said)
     {
         var rig = house.Rig!;
-        if (!store.Change(rig.Id, rig.Revision, change, house.Who)) return Refuse(CareSays.SomeoneElse);
+        try
+        {
+            if (!store.Change(rig.Id, rig.Revision, change, house.Who)) return Refuse(CareSays.SomeoneElse);
+        }
+        catch (NotStorableException e)
+        {
+            return Refuse([.. e.Problems.Select(p => p + ".")]);
+        }
         TempData[TodayModel.Logged] = said;
         return RedirectToPage();
     }
@@ -247,6 +229,22 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
     private static ChoreEntry Entry(CareItem item, string? id, OffsetDateTime at) =>
         new() { At = at, Id = id is { Length: > 0 and <= 64 } ? id : TodayModel.NewId(), Chore = item.Chore, Tank = item.Tank, Result = ChoreResult.Done };
 
-    private static string? Text(string? typed, int most) => string.IsNullOrWhiteSpace(typed) ? null : typed.Trim() is var text && text.Length > most
-        ? text[..most] : text;
+    // What is too long is refused when it is stored, with its name; nothing is cut.
+    private static string? Text(string? typed) => string.IsNullOrWhiteSpace(typed) ? null : typed.Trim();
+
+    private static double? Minutes(string? typed, List<string> problems)
+    {
+        if (string.IsNullOrWhiteSpace(typed)) return null;
+        if (TypedNumber.Of(typed).TryGetValue<double>(out var minutes) && minutes is >= 0 and <= EntryCodec.MaxChoreMinutes) return minutes;
+        problems.Add(CareSays.MinutesAccepted);
+        return null;
+    }
+
+    private static int? Cost(string? typed, List<string> problems)
+    {
+        if (string.IsNullOrWhiteSpace(typed)) return null;
+        if (Currency.TryParse(typed, EntryCodec.MaxCostMinor / 100, out var minor)) return minor;
+        problems.Add(CareSays.CostAccepted);
+        return null;
+    }
 }

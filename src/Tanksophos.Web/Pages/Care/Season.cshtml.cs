@@ -19,7 +19,6 @@ namespace Tanksophos.Web.Pages;
 public sealed class SeasonModel(CurrentRequest house, RigStore store, SeasonStore seasons, AgendaService agenda) : FormPage
 {
     private const int MostMonths = 60;
-    private static readonly Duration Before = Duration.FromHours(36);
 
     /// <summary>Which end is asked for.</summary>
     public ChoreSeason End { get; private set; }
@@ -47,7 +46,7 @@ public sealed class SeasonModel(CurrentRequest house, RigStore store, SeasonStor
 
     /// <summary>Lights that were on over an empty tank.</summary>
     public IReadOnlyList<(string Tank, string Probe)> Lit => Season is { } s && End == ChoreSeason.Open
-        ? SeasonGuide.LitOverEmpty(house.RigSnapshot.Logbook.InOrder(), s.StartedAt) : [];
+        ? SeasonGuide.LitOverEmpty(house.RigSnapshot.Logbook.InOrder(), house.RigSnapshot.Belief, s.StartedAt) : [];
 
     /// <summary>Whether the trip's weather says that it freezes where the rig will be stored, against what was said.</summary>
     public bool FrostAhead => Season is { Asked: { End: ChoreSeason.Close, Frost: false } } && TripSaysFrost;
@@ -121,6 +120,7 @@ public sealed class SeasonModel(CurrentRequest house, RigStore store, SeasonStor
         if (!Find(end)) return NotFound();
         if (Season is not { } season) return Refuse(SeasonSays.NotUnderWay);
         if (End == ChoreSeason.Close && WithWaste.Count > 0) return Refuse(SeasonSays.HoldsWaste(EntryWords.And([.. WithWaste.Select(t => t.Name)])));
+        if (!Steps.All(Behind)) return Next();
         OffsetDateTime At(Instant moment) => moment.InZone(house.Zone).ToOffsetDateTime();
         var done = season.Done.Where(d => !Seen.Contains(d.Key)).ToDictionary(d => d.Key, d => At(d.Value));
         var minutes = Steps.Where(s => season.Done.ContainsKey(s.Id) || Seen.Contains(s.Id)).Sum(s => s.Minutes);
@@ -156,7 +156,7 @@ public sealed class SeasonModel(CurrentRequest house, RigStore store, SeasonStor
         Season = seasons.Active(house.Rig!.Id) is { } active && active.Asked.End == which ? active : null;
         if (Season is null) return true;
         Steps = SeasonGuide.Build(house.Rig.Rig, Season.Asked, house.Units == Units.Metric ? KitchenUnits.Metric : KitchenUnits.Us);
-        Seen = SeasonGuide.Seen(house.RigSnapshot.Logbook.InOrder(), house.RigSnapshot.Belief, Steps, Season.StartedAt - Before);
+        Seen = SeasonGuide.Seen(house.RigSnapshot.Logbook.InOrder(), house.RigSnapshot.Belief, Steps, Season.StartedAt);
         return true;
     }
 

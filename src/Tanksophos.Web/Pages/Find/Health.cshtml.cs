@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
 using Tanksophos.Data;
 using Tanksophos.Web.Drawing;
 using Tanksophos.Web.Rigs;
@@ -18,10 +19,10 @@ public sealed class HealthModel(CurrentRequest house, RigStore store, RigCache m
     public TankHealth Health { get; private set; } = null!;
 
     /// <summary>When it is jetted next.</summary>
-    public Core.Care.CareItem? NextJet => agenda.Situation.Care.FirstOrDefault(c => c.Chore == Core.Log.ChoreWords.PressureJet && c.Tank == Tank.Tank.Id);
+    public Core.Care.CareItem? NextJet => agenda.Situation.Care.FirstOrDefault(c => c.Chore == ChoreWords.PressureJet && c.Tank == Tank.Tank.Id);
 
     /// <summary>Services that gave a grade, the oldest first.</summary>
-    public IReadOnlyList<Core.Log.ServiceEntry> Grades => [.. memory.Log(house.Rig!, store).OfType<Core.Log.ServiceEntry>()
+    public IReadOnlyList<ServiceEntry> Grades => [.. memory.Log(house.Rig!, store).Kind<ServiceEntry>()
         .Where(s => s.Grade is not null && (s.Tank is null || s.Tank == Tank.Tank.Id)).TakeLast(6)];
 
     /// <summary>Its conditions now.</summary>

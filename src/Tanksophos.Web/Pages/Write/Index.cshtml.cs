@@ -216,14 +216,17 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
         if (Typed("frost") == "yes") json["frost"] = true;
         if (Typed("cost") is { Length: > 0 } cost)
         {
-            if (Currency.TryParse(cost, 1_000_000, out var minor)) json["costMinor"] = minor;
+            if (Currency.TryParse(cost, EntryCodec.MaxCostMinor / 100, out var minor)) json["costMinor"] = minor;
             else problems.Add(CareSays.CostAccepted);
         }
         if (Typed("pressure") is { Length: > 0 } pressure)
         {
-            if (house.Units.TryParsePressure(pressure, out var bar)) json["pressureBar"] = bar;
+            // Left alone, it stays to the last digit; the form shows it rounded.
+            if (Editing?.Entry is ServiceEntry { PressureBar: { } was } && pressure == house.Units.Pressure(was)) json["pressureBar"] = was;
+            else if (house.Units.TryParsePressure(pressure, out var bar)) json["pressureBar"] = bar;
             else problems.Add(WriteSays.PressureAccepted);
         }
+        if (Editing?.Entry is ChoreEntry { Until: { } until } && json["result"]?.ToString() == "skipped") json["until"] = Timestamps.Write(until);
         if (type == "odor") json["when"] = new JsonArray([.. Request.Form["when"].Select(w => (JsonNode?)w)]);
         if (type == "flush") json["cycles"] = Cycles(problems);
         if (type == "reading") Reading(json);
