@@ -147,7 +147,7 @@ public sealed class CareWords(Rig rig, TimeWords times, Units units)
             CareBecause.Trips => (item.Trips is { } n and > 0
                 ? $"{n} {(n == 1 ? "trip" : "trips")} since {last ?? "the log began"}. " : "") + "Your house rule: "
                 + $"{(rig.RulesInForce.DeepClean == DeepCleanRule.EachTrip ? "each trip" : "every few trips")}.",
-            CareBecause.LivedIn => $"You've been living in it since {last ?? "the log began"}. Then it's monthly.",
+            CareBecause.LivedIn => $"{(last is null ? "" : $"Last done {last}. ")}Monthly while you live in it.",
             CareBecause.BeforeStorage => item.Chore == ChoreWords.SeasonClose ? "Storage is next."
                 : "Storage is next. A tank should be clean before it sits for months.",
             CareBecause.InStorage => item.Chore switch
@@ -164,10 +164,12 @@ public sealed class CareWords(Rig rig, TimeWords times, Units units)
                 _ => item.Own?.Season == ChoreSeason.Close ? "When the season is closed." : "When the season is opened.",
             },
             CareBecause.Frost => "Winterized: no water in tanks and traps.",
+            CareBecause.Dumped when item.Because.Contains(CareBecause.Problem) => "",
             CareBecause.Dumped => $"{(last is null ? "" : $"Last checked {last}. ")}Check it at each dump run.",
             CareBecause.Grade => $"Grade {item.Grade}, {last}. Jet again after {Months(item.Grade)} months.",
             CareBecause.Ungraded => $"Last jetted {last}, no grade logged. Jet again after {Months(null)} months.",
-            CareBecause.Problem => "There was a problem last time.",
+            CareBecause.Problem => $"{TimeWords.Capital(item.Evidence.OfType<ChoreEntry>().LastOrDefault()?.Part ?? "it")} was not OK {last ?? "last time"}. "
+                + "Fix it, then mark this done.",
             CareBecause.HoldsWaste => "There is waste in a tank. Dump it before you store the rig.",
             CareBecause.SniffFailed => "The sniff test failed after a rinse.",
             CareBecause.RinsesRise => "It takes more rinses than before until it runs clear.",

@@ -149,6 +149,7 @@ internal static class SeasonSays
     public static string ReadPanel => "Log the reading";
     public static string FrostAhead => "Your trip says it will freeze in storage. Water must not stay in the tanks.";
     public static string PlanForFreezing => "Plan for freezing";
+    public static string NotReady => "Not ready yet";
     public static string ClosedTitle => "Ready to close";
     public static string OpenedTitle => "Ready to open";
     public static string HoldsWaste(string tanks) => $"{tanks} still holds waste.";

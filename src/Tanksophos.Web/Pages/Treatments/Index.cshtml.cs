@@ -59,7 +59,8 @@ public sealed class TreatmentsModel(CurrentRequest house, RigStore store, Treatm
     public IReadOnlyList<Course> Under(string tank) => Courses.Build(desk.Log, tank, house.Now);
 
     /// <summary>When a deep clean is due; null for no date.</summary>
-    public Core.Care.CareItem? DeepClean(string tank) => AgendaService.CareOf(agenda.Situation, agenda.Now).FirstOrDefault(c => c.Chore == ChoreWords.DeepClean && c.Tank == tank);
+    public Core.Care.CareItem? DeepClean(string tank) =>
+        AgendaService.CareOf(agenda.Situation, agenda.Now).FirstOrDefault(c => c.Chore == ChoreWords.DeepClean && c.Tank == tank);
 
     /// <summary>The course by which lamps of a tank are being won back; null for none.</summary>
     public SensorCourse? Lamps(string tank) => house.RigSnapshot.Sensors.Courses.FirstOrDefault(c => c.Tank == tank);
