@@ -23,7 +23,7 @@ internal static class Causes
         var odorBins = new (int Said, int Right)[10];
         int healthy = 0, alarms = 0, smellCases = 0, smellAlarms = 0;
         var missed = new Dictionary<string, int>();
-        foreach (var practice in PracticeCases.Many(count, seed))
+        foreach (var practice in TroubleCases.Many(count, seed))
         {
             var one = (practice.Logbook, Condition: (Condition?)practice.Condition, Odor: (OdorCause?)practice.Odor, practice.Healthy);
             var report = FaultReport.Compute(one.Logbook, new JointEstimator().Estimate(one.Logbook));

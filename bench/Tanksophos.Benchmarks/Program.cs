@@ -14,6 +14,8 @@ namespace Tanksophos.Benchmarks;
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- causes how often conditions and smells are named rightly over practice cases; with "docs" into
 // docs/causes.md
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- care [N]      the chores of the year over N entries (100000: ten years)
+// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- practice practice cases played by the program and by bad habits; with "docs" into
+// docs/practice.md; "tuning" lists what was missed
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- agenda        the agenda of simulated seasons, after the belief
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- mutants [N] [SEED] [FOLDER]  N one-place changes of the core: which does no test notice?
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- --filter '*'  all benchmarks
@@ -44,6 +46,10 @@ internal static class Bench
             return Causes.Measure(330, which is ["tuning"] ? 5_000_001 : 900_000_001, which is ["docs"] ? Path.Combine("docs", "causes.md") : null);
         if (args is ["care", .. var long1]) return CareLoad.Measure(long1 is [var l, ..] && int.TryParse(l, out var length) && length is >= 100 and <= 1_000_000
             ? length : 100_000);
+        if (args is ["practice", .. var played])
+            return PracticePlay.Measure(played is [_, var c1, ..] && int.TryParse(c1, out var n1) && n1 is > 0 and <= 100_000 ? n1 : 600,
+                played is ["tuning", ..] ? PracticePlay.TuningSeeds : PracticePlay.ReportSeeds, played is ["docs", ..] ? Path.Combine("docs", "practice.md")
+                : null, played is ["tuning", ..]);
         if (args is ["agenda", ..]) return Agendas.Measure(60);
         if (args is ["mutants", .. var mutants])
         {

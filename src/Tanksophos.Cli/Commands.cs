@@ -2,6 +2,7 @@ using System.Text.Encodings.Web;
 using System.Text.Json;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
+using Tanksophos.Core.Practice;
 using Tanksophos.Core.Simulation;
 using Tanksophos.Core.Trips;
 using Tanksophos.Words;
@@ -72,6 +73,19 @@ public static class Commands
     {
         var scenario = ScenarioFormat.Read(document);
         return scenario.Ok ? new Answer(ScenarioFormat.WriteSeason(SimulatedSeason.Simulate(scenario.Value!), pretty), false) : Error(scenario.Errors, pretty);
+    }
+
+    /// <summary>Makes a practice case, as the learner sees it.</summary>
+    public static Answer Practice(ReadOnlyMemory<byte> document, bool pretty) => Practice(document, pretty, truth: false);
+
+    /// <summary>Makes a practice case, with what is hidden in it.</summary>
+    public static Answer PracticeTruth(ReadOnlyMemory<byte> document, bool pretty) => Practice(document, pretty, truth: true);
+
+    private static Answer Practice(ReadOnlyMemory<byte> document, bool pretty, bool truth)
+    {
+        var asked = PracticeFormat.Read(document);
+        return asked.Ok ? new Answer(PracticeFormat.Write(CaseMaker.Make(asked.Value!.Seed, asked.Value.Topic, asked.Value.Difficulty), DocumentWords.English,
+            truth, pretty), false) : Error(asked.Errors, pretty);
     }
 
     /// <summary>Runs a command over all documents of an input, in parallel, and writes the answers in the order of the documents.</summary>

@@ -11,16 +11,20 @@ Add("run", "A dump run step by step, with valves, water and limits, from a logbo
 Add("dose", "What to put into a tank, how much and with how much water, from its capacity and a treatment school or recipe.", Commands.Dose);
 Add("validate", "Whether a document can be read, and what is wrong with it if not.", Commands.Validate);
 Add("simulate", "A season of an invented crew on a rig, with faults, and the truth beside its log, from a scenario document.", Commands.Simulate);
+var truth = new Option<bool>("--truth") { Description = "Write what is hidden too." };
+Add("practice", "A practice case, as the learner sees it, from a seed, a topic and a difficulty.", Commands.Practice, truth, Commands.PracticeTruth);
 return root.Parse(args).Invoke();
 
-void Add(string name, string description, Func<ReadOnlyMemory<byte>, bool, Commands.Answer> run)
+void Add(string name, string description, Func<ReadOnlyMemory<byte>, bool, Commands.Answer> run, Option<bool>? option = null,
+    Func<ReadOnlyMemory<byte>, bool, Commands.Answer>? with = null)
 {
     var command = new Command(name, description);
+    if (option is not null) command.Add(option);
     command.SetAction(parsed =>
     {
         using var input = Console.OpenStandardInput();
         using var output = new BufferedStream(Console.OpenStandardOutput(), 1 << 16);
-        return Commands.Run(run, input, output, Console.Error, parsed.GetValue(pretty));
+        return Commands.Run(option is not null && parsed.GetValue(option) ? with! : run, input, output, Console.Error, parsed.GetValue(pretty));
     });
     root.Add(command);
 }

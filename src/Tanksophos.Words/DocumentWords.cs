@@ -67,4 +67,13 @@ public sealed class DocumentWords : IDocumentWords
 
     /// <inheritdoc/>
     public string Say(DoseLine line, KitchenUnits units) => DoseWords.Of(line, units);
+
+    /// <inheritdoc/>
+    public string Question(Core.Practice.PracticeCase @case) => PracticeWords.Question(@case);
+
+    /// <inheritdoc/>
+    public string Say(Core.Practice.CaseAnswer answer) => PracticeWords.Answer(answer);
+
+    /// <inheritdoc/>
+    public string Say(Core.Practice.Evidence evidence) => new PracticeWords(Units.Us).Evidence(evidence);
 }

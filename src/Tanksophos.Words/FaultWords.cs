@@ -171,7 +171,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
         };
     }
 
-    private static string Place(OdorPlace place) => place switch
+    internal static string Place(OdorPlace place) => place switch
     {
         OdorPlace.Bathroom => "in the bathroom",
         OdorPlace.ToiletOnFlush => "at the toilet when flushed",

@@ -5,7 +5,7 @@ public static class Documents
 {
     /// <summary>The formats that the program reads.</summary>
     public static IReadOnlyList<string> Readable { get; } = [LogbookFormat.Name, TripFormat.Name, ScenarioFormat.Name, AgendaFormat.SituationName,
-        RunFormat.Name];
+        RunFormat.Name, PracticeFormat.Name];
 
     /// <summary>Checks a document of any readable format without using it.</summary>
     /// <param name="utf8">JSON in UTF-8.</param>
@@ -21,6 +21,7 @@ public static class Documents
             ScenarioFormat.Name => ScenarioFormat.ReadBody(root),
             AgendaFormat.SituationName => AgendaFormat.ReadBody(root, findings),
             RunFormat.Name => RunFormat.ReadBody(root, findings),
+            PracticeFormat.Name => PracticeFormat.ReadBody(root),
             _ => null,
         };
         if (!Readable.Contains(format))

@@ -53,4 +53,16 @@ public interface IDocumentWords
     /// <param name="line">The line.</param>
     /// <param name="units">Measures.</param>
     string Say(DoseLine line, KitchenUnits units);
+
+    /// <summary>What a practice case asks.</summary>
+    /// <param name="case">The case.</param>
+    string Question(Practice.PracticeCase @case);
+
+    /// <summary>An answer to a practice case.</summary>
+    /// <param name="answer">The answer.</param>
+    string Say(Practice.CaseAnswer answer);
+
+    /// <summary>A check that a practice case offers.</summary>
+    /// <param name="evidence">The check.</param>
+    string Say(Practice.Evidence evidence);
 }

@@ -17,6 +17,9 @@ public static class ScenarioFormat
     public static ReadResult<Scenario> Read(ReadOnlyMemory<byte> utf8) => Json.Read(utf8, (root, _) =>
         Documents.CheckHead(root, Name) ? ReadBody(root) : null);
 
+    /// <summary>The word of a probe's state.</summary>
+    internal static string Word(ProbeState state) => States.First(s => s.State == state).Word;
+
     internal static Scenario? ReadBody(ObjectReader root)
     {
         var seed = root.Number("seed", -9e15, 9e15, required: true);
@@ -73,7 +76,7 @@ public static class ScenarioFormat
                 w.WriteString("tank", t.Tank);
                 w.Computed("levelL", t.LevelL);
                 w.WriteStartObject("probes");
-                foreach (var (probe, state) in t.Probes) w.WriteString(probe, States.First(s => s.State == state).Word);
+                foreach (var (probe, state) in t.Probes) w.WriteString(probe, Word(state));
                 w.WriteEndObject();
                 w.WriteEndObject();
             }

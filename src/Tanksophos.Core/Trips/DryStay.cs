@@ -29,7 +29,10 @@ public sealed record DryStay(string Stop, double Stay, IReadOnlyList<TankDays> T
     /// <summary>Use with thrift, as a share of what is expected: short showers, one basin for the dishes.</summary>
     public const double Thrift = 0.75;
 
-    private const double MaxShare = 0.25, ShareStep = 0.01;
+    private const double ShareStep = 0.01;
+
+    /// <summary>Most of the gray water that people pour down the toilet instead, as a share.</summary>
+    public const double MaxShare = 0.25;
     private const int LookAhead = 30;
 
     /// <summary>The figures for each stop without a sewer where people stay.</summary>

@@ -6,7 +6,7 @@ namespace Tanksophos.Core.Trips;
 /// <summary>What would lower the risk of one stretch of a plan, each computed by living the stretch through with the change.</summary>
 internal sealed class Mending
 {
-    private const double MinUse = 0.3, UseStep = 0.05, ThriftWithinReach = 0.7, MaxShare = 0.25, ShareStep = 0.05, WorthDoing = 0.01;
+    private const double MinUse = 0.3, UseStep = 0.05, ThriftWithinReach = 0.7, MaxShare = DryStay.MaxShare, ShareStep = 0.05, WorthDoing = 0.01;
     private const int MaxDays = 14;
 
     private sealed record Part(int Stop, Instant From, Instant To, double[][] Inflow); // by tank and life, nothing diverted

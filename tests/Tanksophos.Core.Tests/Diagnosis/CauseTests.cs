@@ -258,10 +258,10 @@ public class CauseTests
     [Fact]
     public void Over_practice_cases_the_true_cause_is_mostly_first_and_healthy_rigs_are_left_alone()
     {
-        Enum.GetNames<PracticeIllness>().ShouldBe(Enum.GetNames<Condition>());
-        Enum.GetNames<PracticeSmell>().ShouldBe(Enum.GetNames<OdorCause>());
+        Enum.GetNames<CrewIllness>().ShouldBe(Enum.GetNames<Condition>());
+        Enum.GetNames<CrewSmell>().ShouldBe(Enum.GetNames<OdorCause>());
         int cases = 0, right = 0, smells = 0, named = 0, healthy = 0, alarms = 0;
-        foreach (var one in PracticeCases.Many(66, 40_000_003))
+        foreach (var one in TroubleCases.Many(66, 40_000_003))
         {
             var report = FaultReport.Compute(one.Logbook, new JointEstimator().Estimate(one.Logbook));
             if (one.Condition is { } condition)

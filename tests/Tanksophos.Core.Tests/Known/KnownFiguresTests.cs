@@ -26,7 +26,7 @@ public class KnownFiguresTests
     private static readonly IDocumentWords Texts = DocumentWords.English;
 
     [Fact]
-    public void Of_practice_cases() => Compare("practice", PracticeCases.Many(44, seed: 20).Select((c, i) =>
+    public void Of_practice_cases() => Compare("practice", TroubleCases.Many(44, seed: 20).Select((c, i) =>
     {
         var belief = new JointEstimator().Estimate(c.Logbook);
         var sensors = SensorReport.Compute(c.Logbook, belief);
