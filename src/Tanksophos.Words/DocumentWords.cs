@@ -72,7 +72,7 @@ public sealed class DocumentWords : IDocumentWords
     public string Question(Core.Practice.PracticeCase @case) => PracticeWords.Question(@case);
 
     /// <inheritdoc/>
-    public string Say(Core.Practice.CaseAnswer answer) => PracticeWords.Answer(answer);
+    public string Say(Core.Practice.CaseAnswer answer, Core.Practice.PracticeTopic topic) => PracticeWords.Answer(answer, topic);
 
     /// <inheritdoc/>
     public string Say(Core.Practice.Evidence evidence) => new PracticeWords(Units.Us).Evidence(evidence);

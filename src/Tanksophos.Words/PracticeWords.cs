@@ -83,11 +83,15 @@ public sealed class PracticeWords(Units units)
     }
 
     /// <summary>An answer to choose.</summary>
-    public static string Answer(CaseAnswer answer) => answer switch
+    /// <param name="answer">The answer.</param>
+    /// <param name="topic">What the case is about.</param>
+    public static string Answer(CaseAnswer answer, PracticeTopic topic) => answer switch
     {
+        CaseAnswer.TankFull when topic == PracticeTopic.Clogs => "Nothing is blocked: the tank is full",
+        CaseAnswer.OutletClog when topic == PracticeTopic.Rinsing => "Stop. The outlet is clogged: no more water in",
         CaseAnswer.StuckOn => "Something holds a light on: it's stuck on",
         CaseAnswer.StuckOff => "A sensor or its wire is bad: it's stuck off",
-        CaseAnswer.TankFull => "The lights aren't the problem: the tank really is that full",
+        CaseAnswer.TankFull => "The lights are right: the tank holds what they show",
         CaseAnswer.WetFilm => "A wet film. It will be gone by tomorrow",
         CaseAnswer.PanelFault => "Low battery or bad ground: the whole panel is wrong",
         CaseAnswer.ForgottenDump => "Someone dumped and didn't log it",

@@ -60,7 +60,8 @@ public interface IDocumentWords
 
     /// <summary>An answer to a practice case.</summary>
     /// <param name="answer">The answer.</param>
-    string Say(Practice.CaseAnswer answer);
+    /// <param name="topic">What the case is about.</param>
+    string Say(Practice.CaseAnswer answer, Practice.PracticeTopic topic);
 
     /// <summary>A check that a practice case offers.</summary>
     /// <param name="evidence">The check.</param>

@@ -62,7 +62,7 @@ public static class PracticeFormat
             {
                 w.WriteStartObject();
                 w.WriteString("id", Codes<CaseAnswer>.Word(choice));
-                w.WriteString("text", words.Say(choice));
+                w.WriteString("text", words.Say(choice, @case.Topic));
                 w.WriteEndObject();
             }
             w.WriteEndArray();

@@ -52,6 +52,10 @@ public static class CaseMaker
     {
         List<CaseAnswer> fitting = rig.Question switch
         {
+            CaseQuestion.LitAfterDump => [CaseAnswer.StuckOn, CaseAnswer.TankFull, CaseAnswer.WetFilm, CaseAnswer.PanelFault],
+            CaseQuestion.DarkLight => [CaseAnswer.StuckOff, CaseAnswer.ForgottenDump, CaseAnswer.PanelFault, CaseAnswer.TankFull],
+            CaseQuestion.AllAlike => [CaseAnswer.PanelFault, CaseAnswer.TankFull, rig.AllOn ? CaseAnswer.StuckOn : CaseAnswer.StuckOff,
+                rig.AllOn ? CaseAnswer.WetFilm : CaseAnswer.ForgottenDump],
             CaseQuestion.Leaving => [CaseAnswer.DumpNow, CaseAnswer.TopUpThenDump, CaseAnswer.GrayOnly, CaseAnswer.CarryOn],
             CaseQuestion.Staying => [CaseAnswer.CarryOn, CaseAnswer.Divert, CaseAnswer.LeaveEarly],
             _ => [.. pool],

@@ -69,6 +69,9 @@ internal sealed class HiddenRig : Crew
     /// <summary>Whether a propane alarm is in the log.</summary>
     public bool Alarm => log.Any(e => e is SymptomEntry { Code: SymptomCode.PropaneAlarm });
 
+    /// <summary>Whether the panel shows every light on.</summary>
+    public bool AllOn => panelAllOn;
+
     public CaseQuestion Question { get; private set; }
 
     public int Nights { get; private set; }
@@ -157,7 +160,12 @@ internal sealed class HiddenRig : Crew
     {
         if (day >= moves) Arrive(day);
         else if (hookup == Hookup.Full && level > dumpsAt) DumpRun(day, 10);
-        else if (hookup == Hookup.Full && gray > 0.66) DumpGray(day, 10);
+        // Gray goes as often as it takes.
+        foreach (var hour in (double[])[10, 15, 19])
+        {
+            if (hours <= 24.0 * day + hour) Until(day, hour);
+            if (hookup == Hookup.Full && gray > 0.5 && hours < 24.0 * day + 19.2) DumpGray(day, Math.Max(hour, hours - 24.0 * day));
+        }
         Until(day, 19.5);
         if (Chance(looks)) log.AddRange(Panel());
         Signs(day);
@@ -302,8 +310,13 @@ internal sealed class HiddenRig : Crew
                     var past = Chance(0.5) ? 0.5 : 0.72;
                     while (level < past && day < LongestStory)
                     {
-                        Until(++day, 19.5);
-                        if (gray > 0.6) DumpGray(day, 20);
+                        day++;
+                        foreach (var hour in (double[])[12, 16, 19])
+                        {
+                            Until(day, hour);
+                            if (gray > 0.5) DumpGray(day, hour);
+                        }
+                        Until(day, 19.5);
                         if (level < 0.3 || Chance(looks)) log.AddRange(Panel());
                     }
                     End(day, 21);
@@ -396,8 +409,12 @@ internal sealed class HiddenRig : Crew
             (dumpsAt, looks) = (2, 0);
             while (level < 0.94 && days < 2 * LongestStory)
             {
-                Until(++days, 19.5);
-                if (gray > 0.66) DumpGray(days, 19.6);
+                days++;
+                foreach (var hour in (double[])[10, 15, 19.6])
+                {
+                    Until(days, hour);
+                    if (gray > 0.5) DumpGray(days, hour);
+                }
             }
             log.Add(new SymptomEntry { At = At(days, 20), Tank = "black", Code = Chance(0.6) ? SymptomCode.Gurgles : SymptomCode.BacksUpOnFlush });
         }
