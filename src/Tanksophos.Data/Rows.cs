@@ -476,3 +476,52 @@ internal sealed class PlaceSetUpRow
     /// <summary>What was found in order, by its word, separated by spaces.</summary>
     public required string InOrder { get; set; }
 }
+
+/// <summary>A practice case that somebody plays or played.</summary>
+internal sealed class PracticeRow
+{
+    /// <summary>Number.</summary>
+    public int Id { get; set; }
+
+    /// <summary>Who plays.</summary>
+    public int PersonId { get; set; }
+
+    /// <summary>Its name in addresses; says nothing of the case.</summary>
+    public required string Word { get; set; }
+
+    /// <summary>Seed of the case.</summary>
+    public long Seed { get; set; }
+
+    /// <summary>Topic, as a code.</summary>
+    public required string Topic { get; set; }
+
+    /// <summary>1 to 3.</summary>
+    public int Difficulty { get; set; }
+
+    /// <summary>Version of the maker.</summary>
+    public int Maker { get; set; }
+
+    /// <summary>Which case of the course it is; null for none.</summary>
+    public int? Course { get; set; }
+
+    /// <summary>Word of those who play it together; null for one alone.</summary>
+    public string? Group { get; set; }
+
+    /// <summary>What was asked and answered, as JSON.</summary>
+    public required string State { get; set; }
+
+    /// <summary>When it was begun.</summary>
+    public Instant StartedAt { get; set; }
+
+    /// <summary>When it was answered; null while it goes on.</summary>
+    public Instant? EndedAt { get; set; }
+
+    /// <summary>Points, 0 to 100; null before the answer.</summary>
+    public int? Score { get; set; }
+
+    /// <summary>Whether it was solved; null before the answer.</summary>
+    public bool? Solved { get; set; }
+
+    /// <summary>How far off the level was, as a share of the tank; null before the answer.</summary>
+    public double? LevelError { get; set; }
+}

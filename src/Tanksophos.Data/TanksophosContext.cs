@@ -53,6 +53,9 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
     /// <summary>Seasons being closed or opened.</summary>
     internal DbSet<SeasonRow> Seasons => Set<SeasonRow>();
 
+    /// <summary>Practice cases.</summary>
+    internal DbSet<PracticeRow> Practice => Set<PracticeRow>();
+
     /// <summary>Checked hose runs.</summary>
     internal DbSet<PlaceSetUpRow> PlaceSetUps => Set<PlaceSetUpRow>();
 
@@ -170,6 +173,13 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
         {
             season.HasIndex(s => new { s.RigId, s.StartedAt });
             season.HasOne<RigRow>().WithMany().HasForeignKey(s => s.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<PracticeRow>(practice =>
+        {
+            practice.HasIndex(p => p.Word).IsUnique();
+            practice.HasIndex(p => new { p.PersonId, p.StartedAt });
+            practice.HasIndex(p => p.Group);
+            practice.HasOne<Person>().WithMany().HasForeignKey(p => p.PersonId).OnDelete(DeleteBehavior.Cascade);
         });
         builder.Entity<TripRevisionRow>(revision =>
         {

@@ -42,7 +42,8 @@ public static class CaseMaker
             CaseAnswer.GrayGreasy, CaseAnswer.ValveOpenToSewer, CaseAnswer.VentBlocked, CaseAnswer.HoseOrCap, CaseAnswer.Propane],
         PracticeTopic.Clogs => [CaseAnswer.Heap, CaseAnswer.OutletClog, CaseAnswer.VentBlocked, CaseAnswer.Buildup, CaseAnswer.ValveLeak, CaseAnswer.TankFull],
         PracticeTopic.Rinsing => [CaseAnswer.Done, CaseAnswer.RinseAgain, CaseAnswer.DeepClean, CaseAnswer.CloseGray, CaseAnswer.OutletClog],
-        PracticeTopic.Planning => [CaseAnswer.DumpNow, CaseAnswer.TopUpThenDump, CaseAnswer.GrayOnly, CaseAnswer.CarryOn, CaseAnswer.Divert,
+        PracticeTopic.Planning => [CaseAnswer.DumpNow, CaseAnswer.TopUpThenDump, CaseAnswer.GrayOnly, CaseAnswer.CarryOn,
+            // What dishwater down the toilet spares is too little to be plainly the right answer; it stays among the choices.
             CaseAnswer.LeaveEarly],
         _ => [],
     };

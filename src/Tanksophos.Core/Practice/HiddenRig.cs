@@ -356,18 +356,15 @@ internal sealed class HiddenRig : Crew
         var length = Between(12, 18);
         for (var day = 0; day < length; day++) Day(day);
         days = length;
-        if (Answer == CaseAnswer.BlackAnaerobic)
+        // Nobody sits with a full gray tank; on a hookup gray goes, and black waits.
+        var longer = Answer switch { CaseAnswer.BlackAnaerobic => 5, CaseAnswer.ValveOpenToSewer => 4, _ => gray > 0.5 || Answer == CaseAnswer.HoseOrCap ? 1 : 0 };
+        if (longer > 0)
         {
-            // Long since the dump, and hot.
-            if (hookup == Hookup.Full) Arrive(days, Hookup.Dry);
+            if (hookup != Hookup.Full) Arrive(days, Hookup.Full);
             moves = int.MaxValue;
-            days += 5;
-        }
-        else if (Answer is CaseAnswer.ValveOpenToSewer or CaseAnswer.HoseOrCap && hookup != Hookup.Full)
-        {
-            Arrive(days, Hookup.Full);
-            moves = int.MaxValue;
-            days += 4;
+            if (Answer == CaseAnswer.BlackAnaerobic) dumpsAt = 2;
+            for (var day = days + 1; day < days + longer; day++) Day(day);
+            days += longer;
         }
         Until(days, 11);
         var written = log.Count;

@@ -11,7 +11,7 @@ namespace Tanksophos.Data.Compiled
     internal partial class TanksophosContextModel
     {
         private TanksophosContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("393bfede-4b74-4916-b1b8-ddaab8576e3c"), entityTypeCount: 19)
+            : base(skipDetectChanges: false, modelId: new Guid("11f85941-8ad3-4f00-ba32-416fc10b8c7d"), entityTypeCount: 20)
         {
         }
 
@@ -28,6 +28,7 @@ namespace Tanksophos.Data.Compiled
             var person = PersonEntityType.Create(this);
             var photoRow = PhotoRowEntityType.Create(this);
             var placeSetUpRow = PlaceSetUpRowEntityType.Create(this);
+            var practiceRow = PracticeRowEntityType.Create(this);
             var rigRevisionRow = RigRevisionRowEntityType.Create(this);
             var rigRow = RigRowEntityType.Create(this);
             var runRow = RunRowEntityType.Create(this);
@@ -48,6 +49,7 @@ namespace Tanksophos.Data.Compiled
             MembershipRowEntityType.CreateForeignKey2(membershipRow, rigRow);
             PhotoRowEntityType.CreateForeignKey1(photoRow, rigRow);
             PlaceSetUpRowEntityType.CreateForeignKey1(placeSetUpRow, rigRow);
+            PracticeRowEntityType.CreateForeignKey1(practiceRow, person);
             RigRevisionRowEntityType.CreateForeignKey1(rigRevisionRow, rigRow);
             RunRowEntityType.CreateForeignKey1(runRow, rigRow);
             RunTapRowEntityType.CreateForeignKey1(runTapRow, runRow);
@@ -67,6 +69,7 @@ namespace Tanksophos.Data.Compiled
             PersonEntityType.CreateAnnotations(person);
             PhotoRowEntityType.CreateAnnotations(photoRow);
             PlaceSetUpRowEntityType.CreateAnnotations(placeSetUpRow);
+            PracticeRowEntityType.CreateAnnotations(practiceRow);
             RigRevisionRowEntityType.CreateAnnotations(rigRevisionRow);
             RigRowEntityType.CreateAnnotations(rigRow);
             RunRowEntityType.CreateAnnotations(runRow);

@@ -433,6 +433,69 @@ namespace Tanksophos.Data.Migrations
                     b.ToTable("PlaceSetUps");
                 });
 
+            modelBuilder.Entity("Tanksophos.Data.PracticeRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("Course")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Difficulty")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("EndedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Group")
+                        .HasColumnType("TEXT");
+
+                    b.Property<double?>("LevelError")
+                        .HasColumnType("REAL");
+
+                    b.Property<int>("Maker")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("PersonId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("Score")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Seed")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<bool?>("Solved")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("StartedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Topic")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Word")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Group");
+
+                    b.HasIndex("Word")
+                        .IsUnique();
+
+                    b.HasIndex("PersonId", "StartedAt");
+
+                    b.ToTable("Practice");
+                });
+
             modelBuilder.Entity("Tanksophos.Data.RigRevisionRow", b =>
                 {
                     b.Property<int>("RigId")
@@ -807,6 +870,15 @@ namespace Tanksophos.Data.Migrations
                     b.HasOne("Tanksophos.Data.RigRow", null)
                         .WithMany()
                         .HasForeignKey("RigId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.PracticeRow", b =>
+                {
+                    b.HasOne("Tanksophos.Data.Person", null)
+                        .WithMany()
+                        .HasForeignKey("PersonId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -217,6 +217,7 @@ internal static class Server
         builder.Services.AddSingleton<AfterPrograms>();
         builder.Services.AddScoped<RunStore>();
         builder.Services.AddScoped<SeasonStore>();
+        builder.Services.AddScoped<PracticeStore>();
         builder.Services.AddScoped<RunService>();
         builder.Services.AddScoped<TreatmentService>();
         builder.Services.AddScoped<AgendaService>();

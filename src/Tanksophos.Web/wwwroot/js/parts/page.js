@@ -4,7 +4,7 @@ import { Modal } from '../../lib/bootstrap/bootstrap.js';
 import { load } from './loader.js';
 import * as outbox from './outbox.js';
 
-const rooms = { t: '/', u: '/run', p: '/trip', f: '/find', s: '/sensors', e: '/treatments', c: '/care', l: '/logbook', g: '/rig', h: '/rules', i: '/import', a: '/account' };
+const rooms = { t: '/', u: '/run', p: '/trip', f: '/find', s: '/sensors', e: '/treatments', c: '/care', y: '/practice', l: '/logbook', g: '/rig', h: '/rules', i: '/import', a: '/account' };
 const logs = { n: 'reading', r: 'reading', d: 'dump', w: 'water' };
 
 export function openSheet(id) {

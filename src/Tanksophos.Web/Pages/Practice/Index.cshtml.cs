@@ -1,0 +1,73 @@
+using System.Security.Cryptography;
+using Microsoft.AspNetCore.Mvc;
+using Tanksophos.Core.Practice;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Data;
+using Tanksophos.Web.Accounts;
+using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
+
+namespace Tanksophos.Web.Pages;
+
+/// <summary>The practice room: the course, cases by topic, progress, and what can be explored.</summary>
+public sealed class PracticeModel(CurrentRequest house, PracticeStore store) : FormPage
+{
+    private const int Recent = 10, FewestToJudge = 2;
+    private IReadOnlyList<StoredPractice>? cases;
+
+    /// <summary>The topics.</summary>
+    public static IReadOnlyList<PracticeTopic> Topics { get; } = [PracticeTopic.Lamps, PracticeTopic.Smells, PracticeTopic.Clogs, PracticeTopic.Rinsing,
+        PracticeTopic.Planning];
+
+    /// <summary>The person's cases, the newest first.</summary>
+    public IReadOnlyList<StoredPractice> Cases => cases ??= store.Of(house.PersonId);
+
+    /// <summary>The newest case that can be gone on with; null for none.</summary>
+    public StoredPractice? Open => Cases.FirstOrDefault(c => c.EndedAt is null && c.Maker == PracticeCase.Maker);
+
+    /// <summary>The answered cases of a topic, the newest first.</summary>
+    public IReadOnlyList<StoredPractice> Of(PracticeTopic topic) => [.. Cases.Where(c => c.Topic == topic && c.Score is not null)];
+
+    /// <summary>The best try at a case of the course; null for none.</summary>
+    public StoredPractice? Best(int course) => Cases.Where(c => c.Course == course && c.Score is not null).MaxBy(c => c.Score);
+
+    /// <summary>The topic that went worst lately; null for too little to tell.</summary>
+    public PracticeTopic? Weakest => Topics.Select(t => (Topic: t, Last: Of(t).Take(Recent).ToList()))
+        .Where(t => t.Last.Count >= FewestToJudge && t.Last.Any(c => c.Solved == false))
+        .OrderBy(t => t.Last.Average(c => c.Solved == true ? 1.0 : 0)).Select(t => (PracticeTopic?)t.Topic).FirstOrDefault();
+
+    /// <summary>How often what was said to be so sure was right, by how sure.</summary>
+    public IReadOnlyList<(double Sure, int Right, int Of)> Calibration => [.. Cases.Where(c => c is { Sure: not null, Reply: not null })
+        .GroupBy(c => c.Sure!.Value).OrderBy(g => g.Key).Select(g => (g.Key, g.Count(RightAnswer), g.Count()))];
+
+    /// <summary>How far off the level was on average, as a share of the tank; null before the first answer.</summary>
+    public double? LevelOff => Cases.Where(c => c.LevelError is not null).Take(2 * Recent).Select(c => c.LevelError!.Value) is var off && off.Any() ? off.Average()
+        : null;
+
+    // Solved takes safety along; here it is the answer alone that counts.
+    private static bool RightAnswer(StoredPractice played) => played.Maker == PracticeCase.Maker
+        ? CaseMaker.Make(played.Seed, played.Topic, played.Difficulty).Truth.Answer == played.Reply!.Answer : played.Solved == true;
+
+    public void OnGet()
+    {
+    }
+
+    /// <summary>Begins a case.</summary>
+    [Needs(Role.Guest)]
+    public IActionResult OnPostStart(string? topic, string? difficulty, int? course)
+    {
+        if (course is { } number)
+        {
+            if (Course.Cases.FirstOrDefault(c => c.Number == number) is not { } of) return Refuse(PracticeSays.TopicUnknown);
+            return Begin(of.Seed, of.Topic, of.Difficulty, number);
+        }
+        if (!Codes<PracticeTopic>.TryParse(topic, out var wanted)) return Refuse(PracticeSays.TopicUnknown);
+        if (!int.TryParse(difficulty, System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var hard)
+            || hard is < PracticeCase.Easiest or > PracticeCase.Hardest) return Refuse(PracticeSays.LevelTooDifficult);
+        if (wanted == PracticeTopic.Mixed) wanted = Topics[RandomNumberGenerator.GetInt32(Topics.Count)];
+        return Begin(RandomNumberGenerator.GetInt32(int.MaxValue), wanted, hard, null);
+    }
+
+    private RedirectToPageResult Begin(long seed, PracticeTopic topic, int difficulty, int? course) =>
+        RedirectToPage("/Practice/Case", new { word = store.Start(house.PersonId, seed, topic, difficulty, course, null).Word });
+}

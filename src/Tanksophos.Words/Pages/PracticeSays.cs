@@ -1,0 +1,193 @@
+using Tanksophos.Core.Practice;
+
+namespace Tanksophos.Words.Pages;
+
+/// <summary>Texts of the practice room.</summary>
+internal static class PracticeSays
+{
+    public static string Title => "Practice";
+    public static string Lead => "Learn to judge a tank without a mess. Nothing here touches your log.";
+    public static string Short => "Cases of five minutes";
+    public static string Continue => "Continue";
+    public static string OpenCase(string topic, int difficulty) => $"{topic}, level {difficulty}: not answered yet.";
+    public static string Course => "The course: a first season";
+    public static string CourseLead => "Ten cases of five minutes, from the first wrong light to the tank you thought was empty.";
+    public static string CourseCase(int number) => number switch
+    {
+        1 => "First dump, and lights stay on",
+        2 => "The middle ran clear",
+        3 => "A smell at the shower",
+        4 => "Six nights without a sewer",
+        5 => "All dark overnight",
+        6 => "It fills much too fast",
+        7 => "Dirty again, and again",
+        8 => "The propane alarm",
+        9 => "Six more nights, and two tanks",
+        _ => "You logged a dump. Really?",
+    };
+    public static string Start => "Start";
+    public static string Again => "Again";
+    public static string Level(int difficulty) => $"Level {difficulty}";
+    public static string ByTopic => "Practice by topic";
+    public static string Solved(int solved, int of) => of == 0 ? "Not tried yet" : $"{solved} of {of} solved";
+    public static string Weakest(string topic) => $"Practice what went wrong: {Lower(topic)}";
+    public static string LastCases => "Last cases, newest last";
+    public static string CaseMark(bool solved) => solved ? "solved" : "not solved";
+    public static string Explore => "Explore";
+    public static string Pile => "The waste pile under the toilet";
+    public static string PileLead => "Valve closed against valve open, over 14 days.";
+    public static string Twin => "Try it on a twin";
+    public static string TwinLead => "Your own tanks, copied. Play ahead: nothing touches your log.";
+    public static string HowSureYouWere => "When you said how sure you were";
+    public static string Calibrated(string said, int right, int of) => $"{said}: right {right} of {of}";
+    public static string LevelOff(string percent) => $"Your level was off by {percent} of the tank on average.";
+    public static string LevelTooDifficult => "Level: 1, 2 or 3 is accepted.";
+    public static string TopicUnknown => "Topic: choose one of the topics on this page.";
+
+    public static string TopicLevel(string topic, int difficulty) => $"{topic} · level {difficulty} of {PracticeCase.Hardest}";
+    public static string Time => "time";
+    public static string Water => "water";
+    public static string Mess => "mess";
+    public static string Minutes(double minutes) => minutes >= 1440 ? $"{minutes / 1440:0} {(minutes < 2880 ? "day" : "days")}" : $"{minutes:0} min";
+    public static string NoneYet => "none yet";
+    public static string MessOf(int messy) => messy == 1 ? "1 messy job" : $"{messy} messy jobs";
+    public static string TheLog => "The log";
+    public static string Lights => "The lights";
+    public static string LightsLead => "The last readings, newest on the right. D is a logged dump.";
+    public static string LightOn => "on";
+    public static string LightOff => "off";
+    public static string LoggedDump => "Logged dump";
+    public static string Evidence => "Ask for evidence";
+    public static string EvidenceLead => "Each costs time, water or mess. Few are needed.";
+    public static string Ask => "Ask";
+    public static string AskFor(string what) => $"Ask: {what}";
+    public static string YourAnswer => "Your answer";
+    public static string HowFull => "How full is black now?";
+    public static string HowFullLead => "Drag the line in the tank, or use the slider.";
+    public static string GiveOrTake => "Give or take";
+    public static string Cause => "What is it?";
+    public static string WhatToDo => "What do you do?";
+    public static string HowSure => "How sure are you?";
+    public static string NotSaid => "Don't say";
+    public static string Give => "Give answer";
+    public static string Later => "Save for later";
+    public static string ChooseAnswer => "Answer: choose one of the answers.";
+    public static string LevelAccepted => "Level: a number from 0 to 100 is accepted.";
+    public static string SpreadAccepted => "Give or take: a number from 0 to 50 is accepted.";
+    public static string Renewed => "The program was updated since you began this case, so it can't go on. Your results are kept. Start a new one.";
+    public static string NotOffered => "That check isn't offered in this case.";
+    public static string Answered => "This case is answered. Here is what was so.";
+    public static string TankAlt(string lights) => $"Black tank. {lights}";
+    public static string NoLights => "No light is on.";
+    public static string LightsOn(string lights) => $"On: {lights}.";
+    public static string Nobody => "Level not known";
+
+    public static string Debrief => "What was so";
+    public static string OutOf100 => "of 100";
+    public static string Failed => "Failed: somebody could have been hurt";
+    public static string TrueLevel => "true level";
+    public static string WhatLightsSaid => "what the lights said";
+    public static string WhatProgramBelieved => "what the program believed, check by check";
+    public static string You => "you";
+    public static string TheLevel => "Level";
+    public static string TheCause => "Answer";
+    public static string Waste => "Waste";
+    public static string Safety => "Safety";
+    public static string Points(int points, int of) => $"{points} of {of}";
+    public static string PointsOff(string points) => $"{points} off";
+    public static string YouSaidLevel(string said, string low, string high, string truth) => $"You said {said} ({low} to {high}). The tank held {truth}.";
+    public static string ProgramOff(string points) => $"With the same checks the program was {points} off.";
+    public static string Right(string answer) => $"Right: {Lower(answer)}";
+    public static string Wrong(string answer) => $"It was: {Lower(answer)}";
+    public static string YouAnswered(string answer) => $"You answered: {Lower(answer)}";
+    public static string NoWaste => "Nothing wasted";
+    public static string Extra(string water, string minutes) => water.Length == 0 ? $"{minutes} extra" : $"{water}, {minutes} extra";
+    public static string BestCourse(string checks) => $"Enough: {checks}.";
+    public static string NothingNeeded => "The log alone was enough.";
+    public static string NoDanger => "No danger";
+    public static string NoDangerText => "Nothing you did could have hurt anyone.";
+    public static string Remember => "Remember";
+    public static string WhatEachTold => "What each check told";
+    public static string Helped => "helped";
+    public static string NoNews => "no news";
+    public static string LogOnly => "The log alone";
+    public static string Thought(string answer, string chance) => $"{answer}: {chance}";
+    public static string TryAgain => "Try again";
+    public static string Next => "Next case";
+    public static string Back => "To Practice";
+    public static string ChartAlt(string truth) => $"The true level over the last days, ending at {truth}, and what the lights said.";
+    public static string StepsAlt(string truth, string said) => $"The level the program believed after each check, against the true {truth} and your {said}.";
+    public static string Full => "full";
+    public static string Empty => "empty";
+    public static string PlayTogether => "Play it together";
+    public static string PlayTogetherLead => "Others on this network open the link on their phones and answer for themselves.";
+    public static string MakeLink => "Make a link";
+    public static string Answers => "Answers side by side";
+    public static string StillThinking => "still thinking";
+
+    public static string PileTitle => "The waste pile under the toilet";
+    public static string PileLine => "Some say “pyramid”.";
+    public static string PlayDays => "Play 14 days";
+    public static string Usual => "Usual values";
+    public static string ClosedTitle => "Valve closed until the dump";
+    public static string OpenTitle => "Valve left open";
+    public static string WhySoft => "Why it stays soft";
+    public static string WhySoftText => "Solids sit in liquid for days, so paper and waste break up. Then a full tank leaves in one fast rush and takes them along.";
+    public static string WhyPile => "Why it piles up";
+    public static string WhyPileText => "Liquid leaves within minutes. Solids stay where they land, dry out and harden. More flushing wets the pile but doesn't move it.";
+    public static string Day => "Day";
+    public static string Flush => "Flush";
+    public static string Starter => "Starter water";
+    public static string DumpLevel => "Dump at";
+    public static string Paper => "Paper";
+    public static string PaperBreaks => "breaks up";
+    public static string PaperSlow => "breaks up slowly";
+    public static string PaperWhole => "stays whole";
+    public static string People => "People";
+    public static string AllInTank => "all that is in the tank";
+    public static string PileDrawn => "pile, drawn 10 times taller";
+    public static string PileAlt => "Two tanks side by side. The numbers stand under each.";
+    public static string PileNumbers => "The tank can't be played: numbers from the sliders are accepted.";
+    public static IReadOnlyDictionary<string, string> PileScript => new Dictionary<string, string>
+    {
+        ["pile-closed"] = "{volume}, {percent} % full. Pile: {pile}, {state}.",
+        ["pile-open"] = "Pile: {pile}, {height} of the tank's depth, {state}.",
+        ["pile-soft"] = "soft and wet",
+        ["pile-firm"] = "drying",
+        ["pile-hard"] = "dry and hard inside",
+        ["pile-none"] = "none",
+        ["pile-down"] = "A flush goes down.",
+        ["pile-backs"] = "A flush backs up: the pile is at the toilet.",
+        ["pile-day"] = "day {day}",
+    };
+
+    public static string TwinTitle => "Sandbox: a copy of your tanks";
+    public static string TwinLine(string rig) => $"A copy of {rig}, as it is now. Nothing you try here goes into the log.";
+    public static string WhatIf => "What if …";
+    public static string TwinAct(TwinAct act) => act switch
+    {
+        Core.Practice.TwinAct.Nothing => "we do nothing",
+        Core.Practice.TwinAct.DumpBlack => "we dump black now",
+        Core.Practice.TwinAct.DumpBoth => "we dump black, then gray, now",
+        Core.Practice.TwinAct.OpenBlack => "we leave black open",
+        Core.Practice.TwinAct.OpenGray => "we leave gray open",
+        Core.Practice.TwinAct.TopUp => "we add 5 gal of water to black",
+        _ => "two guests come along",
+    };
+    public static string NeedsSewer => "Only at a sewer.";
+    public static string TwinDays => "Days ahead";
+    public static string Try => "Try it";
+    public static string InDays(int days) => days == 1 ? "In a day" : $"In {days} days";
+    public static string AsItIs => "as it is";
+    public static string Then => "then";
+    public static string FullWhen(string when) => $"Full about {when}";
+    public static string NotFullSoon => "Not full within 60 days";
+    public static string TwinAlt(string tank, string then, string without) => $"{tank}: {then}, without it {without}.";
+    public static string TwinPile(string volume, string percent) => $"A pile of about {volume} would lie under the toilet, {percent} of the tank's depth, drying hard.";
+    public static string TwinGuard => "Leaving black open is how a waste pile grows.";
+    public static string TwinDaysAccepted => "Days ahead: a number from 1 to 14 is accepted.";
+    public static string TwinActUnknown => "What if: choose one of the things on this page.";
+    public static string ToPile => "See how a pile grows";
+
+    private static string Lower(string text) => text.Length == 0 ? text : char.ToLowerInvariant(text[0]) + text[1..];
+}
