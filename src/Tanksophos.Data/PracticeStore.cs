@@ -141,7 +141,8 @@ public sealed class PracticeStore(TanksophosContext context, IClock clock)
     {
         if (!Codes<PracticeTopic>.TryParse(row.Topic, out var topic) || row.Difficulty is < PracticeCase.Easiest or > PracticeCase.Hardest) return null;
         var kept = Parse(row.State);
-        List<EvidenceCode> asked = [.. kept.Asked.Select(a => Codes<EvidenceCode>.TryParse(a, out var code) ? code : (EvidenceCode?)null).OfType<EvidenceCode>()];
+        List<EvidenceCode> asked = [.. kept.Asked.Select(a =>
+            Codes<EvidenceCode>.TryParse(a, out var code) ? code : (EvidenceCode?)null).OfType<EvidenceCode>()];
         var reply = row.EndedAt is not null && Codes<CaseAnswer>.TryParse(kept.Answer, out var answer)
             ? new CaseReply(asked, answer, kept.Share, kept.Low, kept.High) : null;
         return new StoredPractice(row.Word, row.PersonId, row.Seed, topic, row.Difficulty, row.Maker, row.Course, row.Group, asked, reply, kept.Sure,

@@ -42,7 +42,8 @@ public sealed class PracticeWords(Units units)
             case CaseQuestion.LitAfterDump:
                 {
                     var lit = probes.Where(p => last!.Lit!.Contains(p.Id)).Select(p => p.Label).ToList();
-                    var hours = Math.Max(1, (int)Math.Round((last!.Instant - entries.OfType<DumpEntry>().Last(d => d.Tank == @case.Tank.Id).Instant).TotalHours));
+                    var dump = entries.OfType<DumpEntry>().Last(d => d.Tank == @case.Tank.Id);
+                    var hours = Math.Max(1, (int)Math.Round((last!.Instant - dump.Instant).TotalHours));
                     var since = $"{hours} {(hours == 1 ? "hour" : "hours")} after you logged a black dump";
                     return lit.Count == 0 ? $"No black light is on {since}. Is that right?"
                         : $"The black {EntryWords.And(lit)} {(lit.Count == 1 ? "light is" : "lights are")} on {since}. Why?";

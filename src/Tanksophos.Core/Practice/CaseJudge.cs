@@ -17,7 +17,7 @@ public sealed record CaseView(LevelBand Level, IReadOnlyList<ProbeBelief> Probes
 }
 
 /// <summary>Judges a case as the program judges a real log: by its own belief and diagnosis, with what was found added to the log.</summary>
-public static class CaseJudge
+internal static class CaseJudge
 {
     private const double Hardly = 0.004; // nothing is ruled out
     private const double Untested = 0.2, FilmHours = 12, GuestsMaybe = 0.15, Apart = 0.1, SeenRight = 0.1;
@@ -173,7 +173,8 @@ public static class CaseJudge
             foreach (var (g, wg) in Points(gray))
                 foreach (var (more, w) in rates)
                 {
-                    var call = TripCall.For(@case.Question, b, g, Rate(black, more), Rate(gray, more), @case.Nights, gray.Tank.CapacityL / black.Tank.CapacityL);
+                    var call = TripCall.For(@case.Question, b, g, Rate(black, more), Rate(gray, more), @case.Nights,
+                        gray.Tank.CapacityL / black.Tank.CapacityL);
                     told[call] = told.GetValueOrDefault(call) + wb * wg * w;
                 }
         return told;

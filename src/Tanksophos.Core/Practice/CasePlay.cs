@@ -9,7 +9,7 @@ namespace Tanksophos.Core.Practice;
 public sealed record CaseReply(IReadOnlyList<EvidenceCode> Asked, CaseAnswer Answer, double Share, double Low, double High);
 
 /// <summary>Ways of playing: the program's own, and bad habits to compare it with.</summary>
-public static class CasePlay
+internal static class CasePlay
 {
     // Sure enough to answer, and the least that a check has to tell.
     private const double Sure = 0.85, WorthAsking = 0.02;

@@ -22,7 +22,7 @@ internal static class EvidenceOdds
         },
         EvidenceCode.AskCrew => answer switch { CaseAnswer.ForgottenDump => 0.9, CaseAnswer.TankFull => 0.7, _ => 0.02 },
         EvidenceCode.Handles => answer is CaseAnswer.ValveOpenToSewer or CaseAnswer.CloseGray ? 0.99 : 0.01,
-        EvidenceCode.Battery => answer == CaseAnswer.PanelFault ? 0.95 : 0.03,
+        EvidenceCode.Battery => answer == CaseAnswer.PanelFault ? 0.95 : 0.01,
         EvidenceCode.PanelTomorrow => answer == CaseAnswer.WetFilm ? 0.97 : 0.08,
         EvidenceCode.Wiring => answer == CaseAnswer.StuckOff ? 0.85 : 0.05,
         EvidenceCode.MeteredFill => answer is CaseAnswer.StuckOff or CaseAnswer.PanelFault ? 0.2 : 0.6,

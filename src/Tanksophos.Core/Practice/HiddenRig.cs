@@ -78,7 +78,8 @@ internal sealed class HiddenRig : Crew
 
     public List<CaseTracePoint> Trace { get; } = [];
 
-    private static TankMonitor Probes3() => TankMonitor.WithProbes(new Probe("low", "1/3", 0.33), new Probe("mid", "2/3", 0.66), new Probe("top", "Full", 0.92));
+    private static TankMonitor Probes3() =>
+        TankMonitor.WithProbes(new Probe("low", "1/3", 0.33), new Probe("mid", "2/3", 0.66), new Probe("top", "Full", 0.92));
 
     private static CrewIllness? Illness(PracticeTopic topic, CaseAnswer answer) => topic != PracticeTopic.Clogs ? null : answer switch
     {
@@ -357,7 +358,12 @@ internal sealed class HiddenRig : Crew
         for (var day = 0; day < length; day++) Day(day);
         days = length;
         // Nobody sits with a full gray tank; on a hookup gray goes, and black waits.
-        var longer = Answer switch { CaseAnswer.BlackAnaerobic => 5, CaseAnswer.ValveOpenToSewer => 4, _ => gray > 0.5 || Answer == CaseAnswer.HoseOrCap ? 1 : 0 };
+        var longer = Answer switch
+        {
+            CaseAnswer.BlackAnaerobic => 5,
+            CaseAnswer.ValveOpenToSewer => 4,
+            _ => gray > 0.5 || Answer == CaseAnswer.HoseOrCap ? 1 : 0
+        };
         if (longer > 0)
         {
             if (hookup != Hookup.Full) Arrive(days, Hookup.Full);
@@ -387,6 +393,8 @@ internal sealed class HiddenRig : Crew
         log.AddRange(told);
         if (told.Any(e => e is DumpEntry)) level = 0.04;
         End(days, 22.5);
+        // Nobody sits with a black tank that is nearly full either.
+        Failed |= level > 0.85;
     }
 
     private void Clogged()
@@ -416,7 +424,8 @@ internal sealed class HiddenRig : Crew
             log.Add(new SymptomEntry { At = At(days, 20), Tank = "black", Code = Chance(0.6) ? SymptomCode.Gurgles : SymptomCode.BacksUpOnFlush });
         }
         if (difficulty > 1)
-            log.RemoveAll(e => e is SymptomEntry { Code: SymptomCode.HeapSeen or SymptomCode.ValveDrips } or CheckEntry && e.Instant > At(onset, 0).ToInstant());
+            log.RemoveAll(e => e is SymptomEntry { Code: SymptomCode.HeapSeen or SymptomCode.ValveDrips } or CheckEntry
+                && e.Instant > At(onset, 0).ToInstant());
         if (!log.Any(e => e is SymptomEntry && e.Instant > At(days - 8, 0).ToInstant()))
             log.Add(new SymptomEntry
             {

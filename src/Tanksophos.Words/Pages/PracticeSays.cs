@@ -7,6 +7,10 @@ internal static class PracticeSays
 {
     public static string Title => "Practice";
     public static string Lead => "Learn to judge a tank without a mess. Nothing here touches your log.";
+    public static string OfferTitle => "New to holding tanks?";
+    public static string OfferText => "Ten cases of five minutes show what goes wrong, without the mess.";
+    public static string PracticeThis => "Practice this";
+    public static string PracticeSmellsAndClogs => "Practice smells and clogs without the mess";
     public static string Short => "Cases of five minutes";
     public static string Continue => "Continue";
     public static string OpenCase(string topic, int difficulty) => $"{topic}, level {difficulty}: not answered yet.";
@@ -56,6 +60,7 @@ internal static class PracticeSays
     public static string LightsLead => "The last readings, newest on the right. D is a logged dump.";
     public static string LightOn => "on";
     public static string LightOff => "off";
+    public static string DumpLetter => "D";
     public static string LoggedDump => "Logged dump";
     public static string Evidence => "Ask for evidence";
     public static string EvidenceLead => "Each costs time, water or mess. Few are needed.";
@@ -132,9 +137,13 @@ internal static class PracticeSays
     public static string ClosedTitle => "Valve closed until the dump";
     public static string OpenTitle => "Valve left open";
     public static string WhySoft => "Why it stays soft";
-    public static string WhySoftText => "Solids sit in liquid for days, so paper and waste break up. Then a full tank leaves in one fast rush and takes them along.";
+    public static string WhySoftText =>
+        "Solids sit in liquid for days, so paper and waste break up. Then a full tank leaves in one fast rush and takes them along.";
     public static string WhyPile => "Why it piles up";
-    public static string WhyPileText => "Liquid leaves within minutes. Solids stay where they land, dry out and harden. More flushing wets the pile but doesn't move it.";
+    public static string WhyPileText =>
+        "Liquid leaves within minutes. Solids stay where they land, dry out and harden. More flushing wets the pile but doesn't move it.";
+    public static string Closed => "closed";
+    public static string Open => "open";
     public static string Day => "Day";
     public static string Flush => "Flush";
     public static string Starter => "Starter water";
@@ -155,10 +164,10 @@ internal static class PracticeSays
         ["pile-soft"] = "soft and wet",
         ["pile-firm"] = "drying",
         ["pile-hard"] = "dry and hard inside",
-        ["pile-none"] = "none",
+        ["pile-none"] = "hardly any",
         ["pile-down"] = "A flush goes down.",
         ["pile-backs"] = "A flush backs up: the pile is at the toilet.",
-        ["pile-day"] = "day {day}",
+        ["pile-day"] = "Day {day}",
     };
 
     public static string TwinTitle => "Sandbox: a copy of your tanks";
@@ -177,13 +186,14 @@ internal static class PracticeSays
     public static string NeedsSewer => "Only at a sewer.";
     public static string TwinDays => "Days ahead";
     public static string Try => "Try it";
-    public static string InDays(int days) => days == 1 ? "In a day" : $"In {days} days";
+    public static string InDays(int days, string act) => $"{(days == 1 ? "In a day" : $"In {days} days")}, if {act}";
     public static string AsItIs => "as it is";
     public static string Then => "then";
     public static string FullWhen(string when) => $"Full about {when}";
     public static string NotFullSoon => "Not full within 60 days";
     public static string TwinAlt(string tank, string then, string without) => $"{tank}: {then}, without it {without}.";
-    public static string TwinPile(string volume, string percent) => $"A pile of about {volume} would lie under the toilet, {percent} of the tank's depth, drying hard.";
+    public static string TwinPile(string volume, string percent) =>
+        $"A pile of about {volume} would lie under the toilet, {percent} of the tank's depth, drying hard.";
     public static string TwinGuard => "Leaving black open is how a waste pile grows.";
     public static string TwinDaysAccepted => "Days ahead: a number from 1 to 14 is accepted.";
     public static string TwinActUnknown => "What if: choose one of the things on this page.";

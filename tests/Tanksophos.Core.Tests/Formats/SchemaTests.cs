@@ -15,7 +15,7 @@ public class SchemaTests
 {
     private static string FileText(string name) => File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "format", name));
 
-    private static readonly Dictionary<string, JsonSchema> Schemas = new[] { "logbook", "trip", "plan", "scenario", "assessment", "agenda" }
+    private static readonly Dictionary<string, JsonSchema> Schemas = new[] { "logbook", "trip", "plan", "scenario", "assessment", "agenda", "practice", "case" }
         .ToDictionary(n => n, n => JsonSchema.FromText(FileText(n + ".schema.json")));
 
     private static bool Fits(string schema, ReadOnlySpan<byte> document) => Schemas[schema]

@@ -16,7 +16,7 @@ namespace Tanksophos.Web.Pages;
 /// <summary>A practice case. What is hidden in it stays on the server until it is answered.</summary>
 public sealed class PracticeCaseModel(CurrentRequest house, PracticeStore store) : FormPage
 {
-    private const int LastReadings = 9, LastEntries = 9;
+    private const int LastReadings = 6, LastEntries = 8;
     private const double WidestSpread = 50;
 
     /// <summary>The case as it was played so far.</summary>

@@ -12,6 +12,9 @@ namespace Tanksophos.Web.Pages;
 /// <summary>The practice room: the course, cases by topic, progress, and what can be explored.</summary>
 public sealed class PracticeModel(CurrentRequest house, PracticeStore store) : FormPage
 {
+    /// <summary>Set once after a rig was made: Today then offers the room.</summary>
+    public const string Offer = "practice-offer";
+
     private const int Recent = 10, FewestToJudge = 2;
     private IReadOnlyList<StoredPractice>? cases;
 
@@ -31,6 +34,9 @@ public sealed class PracticeModel(CurrentRequest house, PracticeStore store) : F
     /// <summary>The best try at a case of the course; null for none.</summary>
     public StoredPractice? Best(int course) => Cases.Where(c => c.Course == course && c.Score is not null).MaxBy(c => c.Score);
 
+    /// <summary>The first case of the course that is not solved yet; null at its end.</summary>
+    public int? NextOfCourse => Course.Cases.FirstOrDefault(c => Best(c.Number)?.Solved != true)?.Number;
+
     /// <summary>The topic that went worst lately; null for too little to tell.</summary>
     public PracticeTopic? Weakest => Topics.Select(t => (Topic: t, Last: Of(t).Take(Recent).ToList()))
         .Where(t => t.Last.Count >= FewestToJudge && t.Last.Any(c => c.Solved == false))
@@ -41,8 +47,8 @@ public sealed class PracticeModel(CurrentRequest house, PracticeStore store) : F
         .GroupBy(c => c.Sure!.Value).OrderBy(g => g.Key).Select(g => (g.Key, g.Count(RightAnswer), g.Count()))];
 
     /// <summary>How far off the level was on average, as a share of the tank; null before the first answer.</summary>
-    public double? LevelOff => Cases.Where(c => c.LevelError is not null).Take(2 * Recent).Select(c => c.LevelError!.Value) is var off && off.Any() ? off.Average()
-        : null;
+    public double? LevelOff => Cases.Where(c => c.LevelError is not null).Take(2 * Recent).Select(c => c.LevelError!.Value) is var off && off.Any()
+        ? off.Average() : null;
 
     // Solved takes safety along; here it is the answer alone that counts.
     private static bool RightAnswer(StoredPractice played) => played.Maker == PracticeCase.Maker

@@ -46,7 +46,10 @@ public sealed class PracticeTwinModel(CurrentRequest house) : FormPage
         With = Twin.Ahead(log, now, Act, Days);
         Without = Twin.Ahead(log, now, TwinAct.Nothing, Days);
         if (Act == TwinAct.OpenBlack && log.Rig.Tanks.FirstOrDefault(t => t.Role == TankRole.Black) is { } black)
-            Pile = PileModel.Play(PileHabits.Usual with { CapacityL = black.CapacityL, People = house.RigSnapshot.Belief.InForce.People }, open: true)[24 * Days];
+        {
+            var habits = PileHabits.Usual with { CapacityL = black.CapacityL, People = house.RigSnapshot.Belief.InForce.People };
+            Pile = PileModel.Play(habits, open: true)[24 * Days];
+        }
         return Page();
     }
 }

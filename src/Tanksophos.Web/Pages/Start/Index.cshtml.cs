@@ -102,6 +102,7 @@ public sealed class StartModel(CurrentRequest house, RigStore store, TripStore t
             new DumpEntry { Id = TodayModel.NewId(), At = now, Tank = t.Id, Note = StartSays.EmptyAtTheStart }));
         house.Choose(store.Add(rig, entries, house.Who, owner: house.PersonId));
         database.Users.Where(p => p.Id == house.PersonId).ExecuteUpdate(u => u.SetProperty(p => p.Units, inUnits.Code));
+        TempData[PracticeModel.Offer] = true;
         return RedirectToPage("/Today/Index");
     }
 

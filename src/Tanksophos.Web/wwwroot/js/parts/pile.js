@@ -5,7 +5,7 @@ const still = () => matchMedia('(prefers-reduced-motion: reduce)').matches;
 const number = (value, digits) => value.toFixed(digits);
 
 export default () => ({
-  played: null, hour: 264, habits: {}, usualHabits: {}, unit: 'gal', perUnit: 3.785, url: '', asked: null, running: null,
+  played: null, hour: 250, habits: {}, usualHabits: {}, unit: 'gal', perUnit: 1, url: '', asked: null, running: null,
   init() {
     const d = this.$root.dataset;
     this.unit = d.unit;
@@ -66,7 +66,7 @@ export default () => ({
   get closedCore() { return this.heap('closed', Math.cbrt(this.at('closed', 'hard'))); },
   get openCore() { return this.heap('open', Math.cbrt(this.at('open', 'hard'))); },
   state(side) { const hard = this.at(side, 'hard'); return word(hard > 0.4 ? 'pile-hard' : hard > 0.1 ? 'pile-firm' : 'pile-soft'); },
-  pile(side) { const litres = this.at(side, 'pile'); return litres < 0.05 ? word('pile-none') : this.volume(litres); },
+  pile(side) { const litres = this.at(side, 'pile'); return litres < 0.2 ? word('pile-none') : this.volume(litres); },
   flush(side) { return word(this.at(side, 'height') >= this.played.backs ? 'pile-backs' : 'pile-down'); },
   get closedText() {
     const litres = this.at('closed', 'liquid');

@@ -1,0 +1,65 @@
+using CsCheck;
+using Tanksophos.Core.Practice;
+
+namespace Tanksophos.Core.Tests.Practice;
+
+public class PileTests
+{
+    private static readonly Gen<PileHabits> Habits = Gen.Select(Gen.Double[60, 250], Gen.Int[1, 6], Gen.Double[0.4, 3], Gen.Double[0, 40], Gen.Double[0.3, 0.95],
+        Gen.Double[0, 1]).Select((capacity, people, flush, starter, dump, paper) => new PileHabits(capacity, people, flush, starter, dump, paper).Sound());
+
+    private static double Peak(PileHabits habits, bool open) => PileModel.Play(habits, open).Max(h => h.Height);
+
+    [Fact]
+    public void Nothing_is_lost_and_nothing_comes_from_nowhere() => Gen.Select(Habits, Gen.Bool).Sample((habits, open) =>
+    {
+        foreach (var hour in PileModel.Play(habits, open)) (hour.LiquidL + hour.PileL + hour.GoneL).ShouldBe(hour.InL, 1e-6);
+    }, iter: 200);
+
+    [Fact]
+    public void More_water_never_makes_the_highest_pile_higher() => Gen.Select(Habits, Gen.Double[1, 2]).Sample((habits, more) =>
+    {
+        foreach (var open in (bool[])[false, true])
+        {
+            // An hour more or less until the dump is an hour's solids more or less.
+            var slack = 0.01;
+            Peak(habits with { FlushL = more * habits.FlushL }, open).ShouldBeLessThanOrEqualTo(Peak(habits, open) + slack);
+            Peak(habits with { StarterL = more * habits.StarterL }, open).ShouldBeLessThanOrEqualTo(Peak(habits, open) + slack);
+        }
+    }, iter: 150);
+
+    [Fact]
+    public void An_open_valve_never_makes_a_pile_lower() => Habits.Sample(habits =>
+    {
+        var (closed, open) = (PileModel.Play(habits, false), PileModel.Play(habits, true));
+        for (var i = 0; i < closed.Count; i++) closed[i].Height.ShouldBeLessThanOrEqualTo(open[i].Height + 1e-9);
+    }, iter: 200);
+
+    [Fact]
+    public void Paper_that_stays_whole_and_dumps_at_a_third_leave_more_behind()
+    {
+        var usual = PileHabits.Usual;
+        Peak(usual with { Paper = 1 }, false).ShouldBeGreaterThan(Peak(usual, false));
+        // In the days after the last dump, a low one has left more.
+        PileModel.Play(usual with { DumpAt = 0.3 }, false)[^1].PileL.ShouldBeGreaterThan(0);
+        PileModel.Play(usual with { DumpAt = 0.3 }, false).Where(h => h.Dumped).Min(h => h.PileL)
+            .ShouldBeGreaterThan(PileModel.Play(usual, false).Where(h => h.Dumped).Min(h => h.PileL));
+    }
+
+    [Fact]
+    public void Two_people_and_an_open_valve_make_a_hard_pile_in_two_weeks_and_a_closed_one_does_not()
+    {
+        var open = PileModel.Play(PileHabits.Usual, true)[^1];
+        var closed = PileModel.Play(PileHabits.Usual, false)[^1];
+        open.HardL.ShouldBeGreaterThan(open.SoftL);
+        open.Height.ShouldBeGreaterThan(0.3);
+        closed.HardL.ShouldBeLessThan(0.1 * open.HardL);
+        closed.Height.ShouldBeLessThan(0.2);
+        PileModel.Play(PileHabits.Usual, false).Count(h => h.Dumped).ShouldBe(2);
+        PileModel.Play(PileHabits.Usual, true).ShouldAllBe(h => !h.Dumped && h.LiquidL == 0);
+    }
+
+    [Fact]
+    public void Figures_out_of_bounds_are_brought_within_them() => new PileHabits(1e9, 900, -5, 1e9, 7, -1).Sound()
+        .ShouldBe(new PileHabits(500, 12, 0.2, 250, 1, 0));
+}

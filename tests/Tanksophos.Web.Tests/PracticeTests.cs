@@ -1,0 +1,193 @@
+using System.Net;
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using Tanksophos.Core.Practice;
+using Tanksophos.Core.Rigs;
+using Tanksophos.Data;
+
+namespace Tanksophos.Web.Tests;
+
+/// <summary>The room Practice: cases played over pages, sealed until they are answered; the pile and the twin.</summary>
+public sealed class PracticeTests : IDisposable
+{
+    private readonly App app = App.Demo();
+
+    public void Dispose() => app.Dispose();
+
+    private TResult Store<TResult>(Func<PracticeStore, int, TResult> use)
+    {
+        using var scope = app.Services.CreateScope();
+        var person = scope.ServiceProvider.GetRequiredService<TanksophosContext>().Users.OrderBy(u => u.Id).First().Id;
+        return use(scope.ServiceProvider.GetRequiredService<PracticeStore>(), person);
+    }
+
+    private async Task<StoredPractice> BeginAsync(params (string, string)[] fields)
+    {
+        var (status, html) = await app.PostAsync("/practice", "/practice?handler=Start", fields);
+        status.ShouldBe(HttpStatusCode.OK);
+        html.ShouldShow("[data-question]");
+        return Store((s, p) => s.Of(p)[0]);
+    }
+
+    private Task<(HttpStatusCode Status, string Html)> PressAsync(StoredPractice of, string handler, params (string, string)[] fields) =>
+        app.PostAsync($"/practice/case/{of.Word}", $"/practice/case/{of.Word}?handler={handler}", fields);
+
+    private static PracticeCase CaseOf(StoredPractice of) => CaseMaker.Make(of.Seed, of.Topic, of.Difficulty);
+
+    [Fact]
+    public async Task A_case_of_the_course_is_played_to_its_debrief_and_kept_as_progress()
+    {
+        var begun = await BeginAsync(("course", "1"));
+        begun.Course.ShouldBe(1);
+        (await app.GetAsync("/practice")).ShouldShow("[data-open-case]");
+
+        var (_, asked) = await PressAsync(begun, "Ask", ("code", "flashlight"));
+        asked.ShouldShow("[data-evidence=flashlight] [data-found]");
+        asked.ShouldShow("[data-spent] [data-minutes='2']");
+        asked.ShouldNotShow("[data-evidence=flashlight] button");
+
+        var share = CaseOf(begun).Truth.LevelsL["black"] / CaseOf(begun).Tank.CapacityL;
+        var (_, debrief) = await PressAsync(begun, "Answer", ("answer", "stuck-on"), ("level", $"{100 * share:0}"), ("spread", "8"), ("sure", "90"));
+        debrief.ShouldShow("[data-part=cause][data-right=True]");
+        int.Parse(debrief.Dom().QuerySelector("[data-score]")!.GetAttribute("data-score")!).ShouldBeGreaterThan(90);
+        debrief.ShouldShow("[data-step=flashlight]");
+        debrief.ShouldShow("[data-remember]");
+
+        var room = await app.GetAsync("/practice");
+        room.ShouldShow("[data-case='1'].is-solved");
+        room.ShouldShow("[data-topic=lamps] [data-solved='1']");
+        room.ShouldShow("[data-calibration]");
+        room.ShouldNotShow("[data-open-case]");
+        // The log of the rig knows nothing of it.
+        app.With(s => s.Find(1)!.Rig).Name.ShouldNotBeNull();
+    }
+
+    [Fact]
+    public async Task What_is_hidden_is_not_sent_before_the_answer()
+    {
+        foreach (var topic in new[] { "lamps", "smells", "clogs", "rinsing", "planning" })
+        {
+            var begun = await BeginAsync(("topic", topic), ("difficulty", "2"));
+            var @case = CaseOf(begun);
+            var page = await app.GetAsync($"/practice/case/{begun.Word}");
+            page.ShouldNotContain($"{begun.Seed}");
+            page.ShouldNotContain(System.Globalization.CultureInfo.InvariantCulture.TextInfo.ToLower($"{@case.Truth.LevelsL["black"]:0.00}"));
+            foreach (var choice in @case.Choices) page.ShouldShow($"[name=answer][value={Codes<CaseAnswer>.Word(choice)}]");
+            page.Dom().QuerySelectorAll("[name=answer][checked]").ShouldBeEmpty();
+            // Nor is it to be had by asking for the debrief too soon.
+            (await app.GetAsync($"/practice/debrief/{begun.Word}")).ShouldShow("[data-answer]");
+        }
+    }
+
+    [Fact]
+    public async Task The_propane_case_fails_for_who_looks_at_traps_first()
+    {
+        var begun = await BeginAsync(("course", "8"));
+        await PressAsync(begun, "Ask", ("code", "traps"));
+        var (_, debrief) = await PressAsync(begun, "Answer", ("answer", "propane"), ("level", "50"), ("spread", "10"), ("sure", ""));
+        debrief.ShouldShow("[data-danger=gas-ignored]");
+        debrief.ShouldShow("[data-score='0']");
+        (await app.GetAsync("/practice")).ShouldShow("[data-case='8'].is-tried");
+    }
+
+    [Theory]
+    [InlineData("answer", "", "50", "10")]
+    [InlineData("answer", "borax", "50", "10")]
+    [InlineData("level", "", "400", "10")]
+    [InlineData("level", "", "half", "10")]
+    [InlineData("give-or-take", "", "50", "-3")]
+    [InlineData("give-or-take", "", "50", "51")]
+    public async Task A_reply_out_of_range_is_refused_by_its_field_and_the_case_goes_on(string field, string answer, string level, string spread)
+    {
+        var begun = await BeginAsync(("topic", "lamps"), ("difficulty", "1"));
+        if (field != "answer") answer = Codes<CaseAnswer>.Word(CaseOf(begun).Choices[0]);
+        var (status, html) = await PressAsync(begun, "Answer", ("answer", answer), ("level", level), ("spread", spread));
+        status.ShouldBe(HttpStatusCode.BadRequest);
+        html.ShouldShow("[data-answer]");
+        html.ShouldShow(".alert-danger, [role=alert]");
+        Store((s, p) => s.Find(p, begun.Word))!.EndedAt.ShouldBeNull();
+    }
+
+    [Fact]
+    public async Task Two_tabs_and_the_back_button_answer_once_and_ask_nothing_after_it()
+    {
+        var begun = await BeginAsync(("topic", "rinsing"), ("difficulty", "1"));
+        var first = Codes<CaseAnswer>.Word(CaseOf(begun).Choices[0]);
+        var second = Codes<CaseAnswer>.Word(CaseOf(begun).Choices[1]);
+        await PressAsync(begun, "Ask", ("code", "watch-end"));
+        await PressAsync(begun, "Ask", ("code", "watch-end"));
+        Store((s, p) => s.Find(p, begun.Word))!.Asked.Count.ShouldBe(1);
+        var token = await app.TokenAsync("/practice");
+        async Task SendAsync(string handler, params (string, string)[] fields) => (await app.Client.PostAsync($"/practice/case/{begun.Word}?handler={handler}",
+            new FormUrlEncodedContent([.. fields.Select(f => new KeyValuePair<string, string>(f.Item1, f.Item2)), new("__RequestVerificationToken", token)])))
+            .StatusCode.ShouldBe(HttpStatusCode.OK);
+        await SendAsync("Answer", ("answer", first), ("level", "10"), ("spread", "10"));
+        await SendAsync("Answer", ("answer", second), ("level", "90"), ("spread", "10"));
+        await SendAsync("Ask", ("code", "sniff"));
+        var kept = Store((s, p) => s.Find(p, begun.Word))!;
+        kept.Reply!.Share.ShouldBe(0.1);
+        kept.Asked.Count.ShouldBe(1);
+        (await app.GetAsync($"/practice/case/{begun.Word}")).ShouldShow("[data-remember]");
+    }
+
+    [Fact]
+    public async Task A_case_begun_with_another_program_cannot_go_on_and_loses_nothing_that_was_answered()
+    {
+        var done = await BeginAsync(("course", "2"));
+        await PressAsync(done, "Answer", ("answer", "rinse-again"), ("level", "3"), ("spread", "5"));
+        var open = await BeginAsync(("topic", "lamps"), ("difficulty", "1"));
+        using (var scope = app.Services.CreateScope())
+        {
+            var context = scope.ServiceProvider.GetRequiredService<TanksophosContext>();
+            context.Database.ExecuteSqlRaw("UPDATE Practice SET Maker = 0");
+        }
+        (await app.GetAsync($"/practice/case/{open.Word}")).ShouldShow("[data-renewed]");
+        (await PressAsync(open, "Ask", ("code", "flashlight"))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await app.GetAsync($"/practice/debrief/{done.Word}")).ShouldShow("[data-renewed]");
+        var room = await app.GetAsync("/practice");
+        room.ShouldShow("[data-case='2'].is-solved");
+        room.ShouldNotShow("[data-open-case]");
+    }
+
+    [Fact]
+    public async Task Cases_of_others_and_unknown_ones_are_not_there()
+    {
+        foreach (var path in new[] { "/practice/case/nothing", "/practice/debrief/nothing" })
+            (await app.Client.GetAsync(path)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await app.PostAsync("/practice", "/practice?handler=Start", ("topic", "songs"), ("difficulty", "1"))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await app.PostAsync("/practice", "/practice?handler=Start", ("topic", "lamps"), ("difficulty", "9"))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await app.PostAsync("/practice", "/practice?handler=Start", ("course", "77"))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        var begun = await BeginAsync(("topic", "mixed"), ("difficulty", "3"));
+        begun.Topic.ShouldNotBe(PracticeTopic.Mixed);
+        (await PressAsync(begun, "Ask", ("code", "crystal-ball"))).Status.ShouldBe(HttpStatusCode.BadRequest);
+    }
+
+    [Fact]
+    public async Task The_pile_answers_the_sliders_with_the_numbers_of_the_core()
+    {
+        (await app.GetAsync("/practice/pile")).ShouldShow("[x-data=pile] [data-side=open]");
+        using var played = JsonDocument.Parse(await app.GetAsync("/practice/pile?handler=Play&flush=1&starter=0&dump=0.4&paper=1&people=4"));
+        var core = PileModel.Play(new PileHabits(PileHabits.Usual.CapacityL, 4, 1, 0, 0.4, 1), open: true);
+        var heights = played.RootElement.GetProperty("open").GetProperty("height").EnumerateArray().Select(h => h.GetDouble()).ToList();
+        heights.Count.ShouldBe(core.Count);
+        heights[^1].ShouldBe(core[^1].Height, 1e-4);
+        foreach (var bad in new[] { "flush=x&starter=0&dump=0.4&paper=1&people=4", "flush=1&starter=0&dump=&paper=1&people=4", "flush=1" })
+            (await app.Client.GetAsync($"/practice/pile?handler=Play&{bad}")).StatusCode.ShouldBe(HttpStatusCode.BadRequest);
+    }
+
+    [Fact]
+    public async Task The_twin_plays_ahead_and_leaves_the_log_alone()
+    {
+        var before = await app.GetAsync("/logbook");
+        double Percent(string html) => double.Parse(html.Dom().QuerySelector("[data-tank=black]")!.GetAttribute("data-percent")!,
+            System.Globalization.CultureInfo.InvariantCulture);
+        var nothing = await app.GetAsync("/practice/twin?act=nothing&days=3");
+        var dumped = await app.GetAsync("/practice/twin?act=dump-black&days=3");
+        Percent(dumped).ShouldBeLessThan(Percent(nothing));
+        (await app.GetAsync("/practice/twin?act=open-black&days=7")).ShouldShow("[data-pile]");
+        (await app.GetAsync("/logbook")).Dom().QuerySelectorAll(".log li").Length.ShouldBe(before.Dom().QuerySelectorAll(".log li").Length);
+        foreach (var bad in new[] { "act=nothing&days=0", "act=nothing&days=99", "act=nothing&days=x", "act=fly&days=3" })
+            (await app.Client.GetAsync($"/practice/twin?{bad}")).StatusCode.ShouldBe(HttpStatusCode.BadRequest);
+    }
+}
