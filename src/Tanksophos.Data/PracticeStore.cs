@@ -34,6 +34,9 @@ public sealed class PracticeStore(TanksophosContext context, IClock clock)
     // So many of a person's cases are read for what is told of them.
     private const int Reads = 2000;
 
+    // And so many play one together.
+    private const int MostTogether = 50;
+
     private sealed record Kept(List<string> Asked, string? Answer, double Share, double Low, double High, double? Sure);
 
     /// <summary>Begins a case.</summary>
@@ -67,8 +70,13 @@ public sealed class PracticeStore(TanksophosContext context, IClock clock)
         .OrderByDescending(p => p.Id).Take(Reads).AsEnumerable().Select(Read).OfType<StoredPractice>()];
 
     /// <summary>All who play a case together, the first first.</summary>
-    public IReadOnlyList<StoredPractice> Together(string group) => [.. context.Practice.AsNoTracking().Where(p => p.Group == group).OrderBy(p => p.Id)
-        .Take(Reads).AsEnumerable().Select(Read).OfType<StoredPractice>()];
+    public IReadOnlyList<(string Who, StoredPractice Played)> Together(string group) => [.. context.Practice.AsNoTracking().Where(p => p.Group == group)
+        .OrderBy(p => p.Id).Take(MostTogether).Join(context.Users, p => p.PersonId, u => u.Id, (p, u) => new { u.UserName, Row = p }).AsEnumerable()
+        .Select(x => (x.UserName ?? "", Read(x.Row)!)).Where(x => x.Item2 is not null)];
+
+    /// <summary>A person's own copy of a case that is played together; null for none.</summary>
+    public StoredPractice? Mine(int personId, string group) => context.Practice.AsNoTracking().Where(p => p.PersonId == personId && p.Group == group)
+        .OrderByDescending(p => p.Id).FirstOrDefault() is { } row ? Read(row) : null;
 
     /// <summary>Lets others play a case too.</summary>
     /// <returns>The word by which they come in; null if there is no such case.</returns>

@@ -1,5 +1,6 @@
 using NodaTime;
 using Tanksophos.Core.Care;
+using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
@@ -70,6 +71,16 @@ public sealed class CareWords(Rig rig, TimeWords times, Units units)
         };
     }
 
+    // What is best here, and why.
+    private static string Best(RemedyAction? by) => by switch
+    {
+        RemedyAction.Reverse => "Best here: reverse floods, which lift what the rinses leave behind.",
+        RemedyAction.IceScrub => "Best here: ice and detergent on your next drive.",
+        RemedyAction.SoftenerSoak => "Best here: a softener soak for a day, since you don't drive soon.",
+        RemedyAction.TravelScrub => "Best here: a travel scrub on your next drive.",
+        _ => "Best here: a soap soak overnight, since you don't drive soon.",
+    };
+
     /// <summary>How it is done, step by step.</summary>
     /// <param name="item">The chore.</param>
     public IReadOnlyList<string> Steps(CareItem item)
@@ -80,7 +91,7 @@ public sealed class CareWords(Rig rig, TimeWords times, Units units)
         {
             ChoreWords.Traps => [$"Pour {TrapWater(units)} of water into each drain nobody uses{(item.Drains.Count > 0 ? $": {Drains(item.Drains)}" : "")}.",
                 "Waterless traps dry out and stick too. Run water through them."],
-            ChoreWords.DeepClean => ["Pick one: travel scrub on a drive, ice on a curvy road, a softener or soap soak overnight, or reverse floods.",
+            ChoreWords.DeepClean => [$"{Best(item.By)} Or pick another: travel scrub, ice on a drive, softener or soap soak, reverse floods.",
                 "Then dump, and rinse until it runs clear twice.", "Log the treatment and the dump, and it counts by itself."],
             ChoreWords.HoseInspection => ["Hose: holes and kinks. Lugs: all locked. Gasket: no cracks. Clear piece: no cracks.",
                 "Valves closed, take the cap off: nothing should drip.", "Supports: the hose slopes all the way."],

@@ -37,7 +37,6 @@ public sealed class Screenshots
         Shot("rig", "/rig", 1280, 900);
         Shot("house-rules", "/rules", 1280, 800);
         Shot("treatments", "/treatments", 1280, 1150);
-        Shot("shelf", "/treatments/shelf", 1280, 1200);
         Shot("health", "/find/health?tank=black", 1280, 900);
         // The run in the middle of a fill, on the phone and wide, and the choice of its form.
         Shot("run-forms", "/run", 1280, 1100);
@@ -51,6 +50,14 @@ public sealed class Screenshots
             phone.Driver.ExecuteScript("const d = Date.now; Date.now = () => d() + 168000");
             phone.Until(() => phone.Text("section:not([hidden]) [data-figure]").StartsWith("2:4", StringComparison.Ordinal), "the clock stands");
             phone.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, "run-phone.png"));
+        }
+        using (var learner = new Browser(site.Url, 1280, 1000))
+        {
+            learner.Open("/practice");
+            learner.Follow("[data-case='1'] button");
+            learner.Follow("[data-evidence=flashlight] button");
+            learner.Driver.ExecuteScript("scrollTo(0, 0)");
+            learner.Driver.GetScreenshot().SaveAsFile(Path.Combine(folder, "practice.png"));
         }
         using (var wide = new Browser(site.Url, 1280, 1300))
         {

@@ -164,6 +164,23 @@ public sealed class PracticeTests : IDisposable
     }
 
     [Fact]
+    public async Task A_case_shown_to_others_is_the_same_for_them_and_the_answers_stand_side_by_side()
+    {
+        var shown = await BeginAsync(("topic", "clogs"), ("difficulty", "2"));
+        var (_, page) = await PressAsync(shown, "Share");
+        var link = new Uri(page.Dom().QuerySelector("[data-link]")!.GetAttribute("href")!).AbsolutePath;
+        // Who shows it is led to the own copy.
+        (await app.GetAsync(link)).ShouldShow("[data-answer]");
+        var group = Store((s, p) => s.Find(p, shown.Word))!.Group!;
+        var other = Store((s, p) => s.Start(p, shown.Seed, shown.Topic, shown.Difficulty, null, group));
+        Store((s, p) => s.Mine(p, group))!.Word.ShouldBe(other.Word);
+        await PressAsync(shown, "Answer", ("answer", Codes<CaseAnswer>.Word(CaseOf(shown).Truth.Answer)), ("level", "40"), ("spread", "20"));
+        var debrief = await app.GetAsync($"/practice/debrief/{shown.Word}");
+        debrief.Dom().QuerySelectorAll("[data-together] [data-who]").Length.ShouldBe(2);
+        (await app.Client.GetAsync("/practice/together/nobody")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+    }
+
+    [Fact]
     public async Task The_pile_answers_the_sliders_with_the_numbers_of_the_core()
     {
         (await app.GetAsync("/practice/pile")).ShouldShow("[x-data=pile] [data-side=open]");

@@ -1,4 +1,5 @@
 using NodaTime;
+using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 
@@ -61,6 +62,9 @@ public sealed record CareItem(string Chore, string? Tank, Instant Due, CareState
 
     /// <summary>Grade of the last jet.</summary>
     public Grade? Grade { get; init; }
+
+    /// <summary>What is best for a deep clean here, by what calls for it and what is at hand; null for other chores.</summary>
+    public RemedyAction? By { get; init; }
 
     /// <summary>Drains meant.</summary>
     public IReadOnlyList<string> Drains { get; init; } = [];

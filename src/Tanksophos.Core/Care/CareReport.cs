@@ -32,6 +32,9 @@ public sealed class CareReport
     /// <summary>Days between two looks at a rig in storage, and between two cleanings of a gray tank: a month.</summary>
     public const int MonthDays = 30;
 
+    // A drive that is shorter stirs little.
+    private const double ShortestScrubDrive = 1;
+
     private const int FewTrips = 3, LongestWithoutCleanDays = 90, YearDays = 365, UsualStorageDays = 180;
     private const int TeethKept = 60;
     private static readonly Duration TrendReads = Duration.FromDays(500);
@@ -233,7 +236,17 @@ public sealed class CareReport
         if (due is null && signs.Count == 0) return;
         var item = Put(ChoreWords.DeepClean, id, done, due is { } date && date > from ? Duration.FromDays(Math.Max(1, (date - from).TotalDays)) : Month,
             signs.Count > 0 ? [.. signs.Select(s => s.Because).Distinct()] : [because], needsSewer: true, signs: [.. signs.Select(s => s.Entry)]);
-        Change(item, i => i with { Trips = trips.Count, Minutes = i.Minutes ?? 45 });
+        Change(item, i => i with { Trips = trips.Count, Minutes = i.Minutes ?? 45, By = CleanBy(i.Because) });
+    }
+
+    // A light that is stuck asks for soap on the move, a coat for water from below; without either it sits overnight. Ice is worth it only on a drive.
+    private RemedyAction CleanBy(IReadOnlyList<string> because)
+    {
+        var drive = stops.Any(s => s.Arrive.ToInstant() > now && s.DriveHoursBefore >= ShortestScrubDrive);
+        var coat = because.Contains(CareBecause.SniffFailed) || because.Contains(CareBecause.RinsesRise) || because.Contains(CareBecause.Buildup);
+        if (coat && rig.Equipment is { ReverseFlush: true, Macerator: not true }) return RemedyAction.Reverse;
+        if (coat) return drive ? RemedyAction.IceScrub : RemedyAction.SoftenerSoak;
+        return drive ? RemedyAction.TravelScrub : RemedyAction.SoapSoak;
     }
 
     // What calls for a deep clean before its time, since the last one.

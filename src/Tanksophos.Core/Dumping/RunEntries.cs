@@ -57,6 +57,10 @@ public static class RunEntries
         var record = state.Record(step.Id);
         switch (step.Kind)
         {
+            // Whoever locks the hose has looked it over: holes, lugs, gasket.
+            case RunStepKind.SewerHose when record is { Answer: RunPress.Done, AnsweredAt: { } looked }:
+                write(looked, step.Id, t => new CheckEntry { At = t, Code = CheckCode.HoseSound, Result = CheckResult.Pass });
+                break;
             case RunStepKind.TopUp when record is not null:
                 ToppedUp(state.Script, step, record, write);
                 break;

@@ -29,7 +29,8 @@ public sealed class CareStrip
     /// <param name="item">The chore.</param>
     /// <param name="now">The present moment.</param>
     /// <param name="zone">Local time.</param>
-    public CareStrip(CareItem item, Instant now, DateTimeZone zone)
+    /// <param name="frost">When it freezes.</param>
+    public CareStrip(CareItem item, Instant now, DateTimeZone zone, IReadOnlyList<(Instant From, Instant To)>? frost = null)
     {
         ArgumentNullException.ThrowIfNull(item);
         ArgumentNullException.ThrowIfNull(zone);
@@ -48,10 +49,14 @@ public sealed class CareStrip
         DoneAt = [.. item.DoneAt.Where(d => d >= begin && d <= now).Select(X)];
         DueAt = item.Due >= begin && item.Due < end ? X(item.Due) : null;
         Now = X(now);
+        Frost = [.. (frost ?? []).Where(f => f.To > begin && f.From < end).Select(f => (X(Instant.Max(f.From, begin)), X(Instant.Min(f.To, end))))];
     }
 
     /// <summary>Where now is.</summary>
     public double Now { get; }
+
+    /// <summary>When it freezes, from and to.</summary>
+    public IReadOnlyList<(double From, double To)> Frost { get; }
 
     /// <summary>Its teeth, the oldest first.</summary>
     public IReadOnlyList<CareTooth> Teeth { get; }

@@ -68,6 +68,7 @@ internal static class CareSays
     public static string TurnedOff(string name) => $"{name}: no more reminders.";
     public static string TurnedOn(string name) => $"{name}: reminders on.";
     public static string ThisYear(string time, string cost) => $"This year: {time}, {cost}";
+    public static string FreezingNights => "May freeze.";
     public static string Legend => "Rising: time since it was last done. Line: due. Triangle: done. Diamond: next.";
     public static string StripOf(string name, string due) => $"{name}: {due}";
     public static string SheetTitle => "Before the season";

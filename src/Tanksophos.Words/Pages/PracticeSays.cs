@@ -126,6 +126,8 @@ internal static class PracticeSays
     public static string Empty => "empty";
     public static string PlayTogether => "Play it together";
     public static string PlayTogetherLead => "Others on this network open the link on their phones and answer for themselves.";
+    public static string ShowsIt(string who) => $"{who} shows a case. You get the same one and answer for yourself.";
+    public static string ComeIn => "Play this case";
     public static string MakeLink => "Make a link";
     public static string Answers => "Answers side by side";
     public static string StillThinking => "still thinking";

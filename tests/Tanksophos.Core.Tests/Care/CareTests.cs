@@ -7,6 +7,7 @@ using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Simulation;
+using Tanksophos.Core.Trips;
 using Tanksophos.Words;
 using static Tanksophos.Core.Tests.Given;
 
@@ -118,6 +119,28 @@ public class CareTests
             log.AddRange([Stay(At(9 + 3 * i), Hookup.Storage), Stay(At(10 + 3 * i), Hookup.Full)]);
         var item = Item(rig, ChoreWords.DeepClean, day, [.. log]);
         (item?.State is CareState.Due or CareState.Overdue).ShouldBe(due);
+    }
+
+    [Fact]
+    public void A_deep_clean_says_what_is_best_by_what_calls_for_it_and_what_is_at_hand()
+    {
+        var monthly = Rig() with { Rules = new HouseRules { DeepClean = DeepCleanRule.Monthly } };
+        LogEntry[] quiet = [Stay(At(0), Hookup.Full), Dump(At(3)), Chore(4, ChoreWords.DeepClean)];
+        LogEntry[] smells = [.. quiet, Dump(At(8)), new CheckEntry { At = At(8, 1), Code = CheckCode.SniffTest, Result = CheckResult.Fail, Tank = "black" }];
+        RemedyAction? By(Rig rig, LogEntry[] log, Itinerary? stops = null)
+        {
+            var book = Book(rig, At(36), [.. log.OrderBy(e => e.Instant)]);
+            var belief = new JointEstimator().Estimate(book);
+            return CareReport.Compute(book, belief, FaultReport.Compute(book, belief), stops).First(c => c.Chore == ChoreWords.DeepClean).By;
+        }
+        Rig With(bool reverse, bool pump) => monthly with { Equipment = new Equipment { ReverseFlush = reverse, Macerator = pump } };
+        var drive = new Itinerary("Home", [new Stop("s1", "Cinder Flat", DateTimeZone.Utc, At(38), At(40), StopHookup.Dry, 2) { DriveHoursBefore = 3 }]);
+        By(With(false, false), quiet).ShouldBe(RemedyAction.SoapSoak);
+        By(With(false, false), quiet, drive).ShouldBe(RemedyAction.TravelScrub);
+        By(With(false, false), smells).ShouldBe(RemedyAction.SoftenerSoak);
+        By(With(false, false), smells, drive).ShouldBe(RemedyAction.IceScrub);
+        By(With(true, false), smells, drive).ShouldBe(RemedyAction.Reverse);
+        By(With(true, true), smells).ShouldBe(RemedyAction.SoftenerSoak);
     }
 
     [Fact]

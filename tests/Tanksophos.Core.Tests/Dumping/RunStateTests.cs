@@ -22,7 +22,8 @@ public class RunStateTests
             .To(RunStepKind.Wash).Press(RunPress.Finish);
         run.State.Finished.ShouldBeTrue();
         var log = Written(run);
-        log.Select(e => e.Type).ShouldBe(["check", "dump", "flush", "dump", "check", "water", "dose", "dose"]);
+        log.Select(e => e.Type).ShouldBe(["check", "check", "dump", "flush", "dump", "check", "water", "dose", "dose"]);
+        log.OfType<CheckEntry>().ElementAt(1).ShouldSatisfyAllConditions(c => c.Code.ShouldBe(CheckCode.HoseSound), c => c.Result.ShouldBe(CheckResult.Pass));
         log.Select(e => e.Id).ShouldBeUnique();
         log.Zip(log.Skip(1)).ShouldAllBe(p => p.First.Instant <= p.Second.Instant);
         log.OfType<DumpEntry>().First()
@@ -43,7 +44,7 @@ public class RunStateTests
         run.State.BrokenOff.ShouldBeTrue();
         run.State.WaterOn.ShouldBeFalse("who breaks off turns the water off");
         var first = Written(run);
-        first.Select(e => e.Type).ShouldBe(["check", "dump", "flush"]);
+        first.Select(e => e.Type).ShouldBe(["check", "check", "dump", "flush"]);
         run.Press(RunPress.Done).Last.ShouldBe(TapFate.Stale);
         run.Press(RunPress.Resume).Last.ShouldBe(TapFate.Used);
         run.State.Step.Kind.ShouldBe(RunStepKind.Fill);
@@ -211,7 +212,7 @@ public class RunStateTests
         var run = new Presser(Runs.Script(open)).To(RunStepKind.Valves);
         run.State.Step.HoseOn.ShouldBeTrue("gray runs into it: no cap to take off");
         run.Press(RunPress.Done).To(RunStepKind.Drain);
-        Written(run).Select(e => e.Type).ShouldBe(["valve"]);
+        Written(run).Select(e => e.Type).ShouldBe(["valve", "check"], "the hose was looked over");
         run.State.IsOpen("gray").ShouldBeFalse();
         // It may stay open afterwards: that is an entry too.
         run.To(RunStepKind.Close).Press(RunPress.Closed).Press(RunPress.Open).Wait(60).Press(RunPress.LeaveOpen);

@@ -59,6 +59,9 @@ public sealed partial class AccessMatrixTests : IDisposable
         ["PracticeCase Get"] = Needed.Guest,
         ["PracticeCase Post Ask"] = Needed.Guest,
         ["PracticeCase Post Answer"] = Needed.Guest,
+        ["PracticeCase Post Share"] = Needed.Guest,
+        ["PracticeTogether Get"] = Needed.Guest,
+        ["PracticeTogether Post"] = Needed.Guest,
         ["PracticeDebrief Get"] = Needed.Guest,
         ["PracticeDebrief Post Again"] = Needed.Guest,
         ["PracticePile Get"] = Needed.Guest,
@@ -338,6 +341,7 @@ public sealed partial class AccessMatrixTests : IDisposable
                     "what" => "logbook",
                     "recipe" => "enzyme",
                     "word" => "no-such-word",
+                    "group" => "no-such-group",
                     "end" => "close",
                     _ => ""
                 }).TrimEnd('/');

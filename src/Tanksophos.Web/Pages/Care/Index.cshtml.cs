@@ -7,6 +7,7 @@ using Tanksophos.Core.Care;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Trips;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
@@ -26,12 +27,25 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
     /// <summary>Its sentences.</summary>
     public CareWords Words => new(house.Rig!.Rig, house.Times, house.Units);
 
+    /// <summary>When it freezes: winterized by the log, and cold places in storage on the trip.</summary>
+    public IReadOnlyList<(Instant From, Instant To)> Frost => frost ??= [.. Freezing()];
+
+    private IEnumerable<(Instant From, Instant To)> Freezing()
+    {
+        var services = house.RigSnapshot.Logbook.InOrder().Kind<ServiceEntry>();
+        foreach (var close in services.Where(s => s is { Code: ServiceCode.SeasonClose, Frost: true }))
+            yield return (close.Instant, services.FirstOrDefault(s => s.Code == ServiceCode.SeasonOpen && s.Instant > close.Instant)?.Instant ?? house.Now);
+        foreach (var stop in agenda.Situation.Stops.Where(s => s.Hookup == StopHookup.Storage && s.HighC <= Stop.FrostHighC))
+            yield return (stop.Arrive.ToInstant(), stop.Depart.ToInstant());
+    }
+
     /// <summary>Those that the agenda asks for now, in its order: what it holds back, or a remedy does already, is not asked for here either.</summary>
     public IEnumerable<CareItem> Now => now ??= [.. agenda.Now.Items.Where(i => i is { Code: AgendaCode.Care, CareItem: not null }
         && i.CareItem.Asks(house.Now))
         .Select(i => i.CareItem!)];
 
     private IReadOnlyList<CareItem>? now;
+    private IReadOnlyList<(Instant From, Instant To)>? frost;
 
     /// <summary>Whether a chore that is due must wait, or is done by something else on the agenda.</summary>
     public bool Waits(CareItem item)

@@ -99,6 +99,18 @@ public sealed class PracticeCaseModel(CurrentRequest house, PracticeStore store)
         return RedirectToPage("/Practice/Debrief", new { word });
     }
 
+    /// <summary>Lets others play the same case.</summary>
+    [Needs(Role.Guest)]
+    public IActionResult OnPostShare(string? word)
+    {
+        if (!Load(word)) return NotFound();
+        store.Share(house.PersonId, word!);
+        return RedirectToPage(null, null, new { word }, "together");
+    }
+
+    /// <summary>The address at which others come in; null while nobody was asked.</summary>
+    public string? Link => Played.Group is { } group ? Url.Page("/Practice/Together", null, new { group }, Request.Scheme, Request.Host.Value) : null;
+
     private static bool Number(string? text, double most, out double number) =>
         double.TryParse(text, NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture, out number) && number >= 0 && number <= most;
 

@@ -38,6 +38,9 @@ public sealed class PracticeDebriefModel(CurrentRequest house, PracticeStore sto
         }
     }
 
+    /// <summary>All who play it together, with what they answered; empty where one plays alone.</summary>
+    public IReadOnlyList<(string Who, StoredPractice Played)> Together => Played.Group is { } group ? store.Together(group) : [];
+
     public IActionResult OnGet(string? word)
     {
         if (store.Find(house.PersonId, word) is not { } played) return NotFound();
