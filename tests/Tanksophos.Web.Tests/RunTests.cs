@@ -140,7 +140,7 @@ public sealed class RunTests : IDisposable
         await ToAsync(RunStepKind.Wash);
         await PressAsync(RunPress.Finish);
         var written = Since(before);
-        written.Select(e => e.Type).ShouldBe(["valve", "valve", "dump", "flush", "dump", "dump", "check", "water", "dose"], ignoreOrder: true);
+        written.Select(e => e.Type).ShouldBe(["valve", "valve", "check", "dump", "flush", "dump", "dump", "check", "water", "dose"], ignoreOrder: true);
         written.ShouldAllBe(e => e.Instant <= app.Clock.GetCurrentInstant() && e.Instant >= App.Start);
         var today = await app.GetAsync("/");
         today.Text("[data-logged]").ShouldContain($"{written.Count} ");
@@ -240,7 +240,7 @@ public sealed class RunTests : IDisposable
         await BeginAsync();
         await ToAsync(RunStepKind.Judge);
         await PressAsync(RunPress.BreakOff);
-        Since(before).Select(e => e.Type).ShouldBe(["valve", "valve", "dump", "flush"]);
+        Since(before).Select(e => e.Type).ShouldBe(["valve", "valve", "check", "dump", "flush"]);
         (await app.GetAsync("/run")).ShouldShow("[data-stopped] button");
         (await app.GetAsync("/run/1")).ShouldShow("[data-ended=stopped] button");
         (await app.PostAsync("/run", "/run/1?handler=Press", ("press", "resume"), ("step", State.Step.Id), ("round", "1"))).Status.ShouldBe(HttpStatusCode.OK);

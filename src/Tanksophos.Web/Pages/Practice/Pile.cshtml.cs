@@ -26,6 +26,7 @@ public sealed class PracticePileModel(CurrentRequest house) : PageModel
     /// <summary>Plays the habits that the sliders say.</summary>
     public IActionResult OnGetPlay(string? flush, string? starter, string? dump, string? paper, string? people)
     {
+        if ((flush, starter, dump, paper, people) is (null, null, null, null, null)) return new JsonResult(Played);
         if (!Number(flush, out var f) || !Number(starter, out var s) || !Number(dump, out var d) || !Number(paper, out var p)
             || !int.TryParse(people, NumberStyles.None, CultureInfo.InvariantCulture, out var n)) return BadRequest(PracticeSays.PileNumbers);
         Habits = (Habits with { FlushL = f, StarterL = s, DumpAt = d, Paper = p, People = n }).Sound();

@@ -1,0 +1,53 @@
+using OpenQA.Selenium;
+
+namespace Tanksophos.Browser.Tests;
+
+/// <summary>A practice case on a phone, and the pile under the toilet.</summary>
+public sealed class PracticeTests : IDisposable
+{
+    private readonly Site site = new(demo: true);
+
+    public void Dispose() => site.Dispose();
+
+    [Fact]
+    public void A_case_is_played_on_a_phone_and_the_level_stays_while_checks_are_asked_for()
+    {
+        using var phone = new Browser(site.Url, 390, 844);
+        phone.Open("/practice");
+        phone.Follow("[data-case='1'] button");
+        phone.Driver.ExecuteScript("const l = document.getElementById('level'); l.value = 20; l.dispatchEvent(new Event('input', { bubbles: true }))");
+        phone.Until(() => phone.Text(".practice-level").StartsWith("20 %", StringComparison.Ordinal), "the level follows the slider");
+        phone.Follow("[data-evidence=flashlight] button");
+        phone.Text(".practice-level").ShouldStartWith("20 %");
+        phone.Text("[data-evidence=flashlight] [data-found]").ShouldContain("%");
+        // Dragging in the tank sets it too.
+        phone.Driver.ExecuteScript("const s = document.querySelector('.practice-trough'), b = s.getBoundingClientRect();"
+            + "for (const t of ['pointerdown', 'pointerup']) s.dispatchEvent(new PointerEvent(t, { pointerId: 1, bubbles: true, clientX: b.x + 80,"
+            + " clientY: b.y + 5 }))");
+        phone.Until(() => phone.Text(".practice-level").StartsWith("100 %", StringComparison.Ordinal), "the level follows the finger");
+        phone.Driver.ExecuteScript("document.querySelector('[name=answer][value=stuck-on]').click()");
+        phone.Follow("[data-answer] .btn-primary");
+        phone.Driver.FindElement(By.CssSelector("[data-part=cause]")).GetAttribute("data-right").ShouldBe("True");
+        phone.Driver.ExecuteScript("return document.documentElement.scrollWidth <= innerWidth").ShouldBe(true);
+        phone.Complaints().ShouldBeEmpty();
+    }
+
+    [Fact]
+    public void The_pile_grows_with_the_days_and_the_sliders_ask_the_server()
+    {
+        using var browser = new Browser(site.Url, 1280, 900);
+        browser.Open("/practice/pile");
+        string Heap() => (string)browser.Driver.ExecuteScript("return document.querySelector('[data-side=open] .pile-heap').getAttribute('d')")!;
+        void Set(string selector, string value) => browser.Driver.ExecuteScript("const i = document.querySelector(arguments[0]); i.value = arguments[1];"
+            + "i.dispatchEvent(new Event('input', { bubbles: true }))", selector, value);
+        Set("#hour", "24");
+        browser.Until(() => browser.Text(".pile-time label").Contains("1.0", StringComparison.Ordinal), "day one");
+        var small = Heap();
+        Set("#hour", "336");
+        browser.Until(() => Heap() != small, "the pile has grown");
+        var two = browser.Text("[data-text=open]");
+        Set("[name=people]", "6");
+        browser.Until(() => browser.Text("[data-text=open]") != two, "more people, another pile");
+        browser.Complaints().ShouldBeEmpty();
+    }
+}
