@@ -18,13 +18,15 @@ namespace Tanksophos.Data;
 /// <param name="Asked">What was asked for, in order.</param>
 /// <param name="Reply">The answer; null before it.</param>
 /// <param name="Sure">How sure one said to be, 0..1; null where nothing was said.</param>
+/// <param name="Right">Whether the answer was right, safe or not; null before it.</param>
 /// <param name="StartedAt">When it was begun.</param>
 /// <param name="EndedAt">When it was answered; null while it goes on.</param>
 /// <param name="Score">Points, 0 to 100.</param>
 /// <param name="Solved">Whether it was solved.</param>
 /// <param name="LevelError">How far off the level was, as a share of the tank.</param>
 public sealed record StoredPractice(string Word, int PersonId, long Seed, PracticeTopic Topic, int Difficulty, int Maker, int? Course, string? Group,
-    IReadOnlyList<EvidenceCode> Asked, CaseReply? Reply, double? Sure, Instant StartedAt, Instant? EndedAt, int? Score, bool? Solved, double? LevelError);
+    IReadOnlyList<EvidenceCode> Asked, CaseReply? Reply, double? Sure, bool? Right,
+    Instant StartedAt, Instant? EndedAt, int? Score, bool? Solved, double? LevelError);
 
 /// <summary>Keeps practice cases and what came of them. Nothing of it touches a log.</summary>
 /// <param name="context">The database.</param>
@@ -37,7 +39,7 @@ public sealed class PracticeStore(TanksophosContext context, IClock clock)
     // And so many play one together.
     private const int MostTogether = 50;
 
-    private sealed record Kept(List<string> Asked, string? Answer, double Share, double Low, double High, double? Sure);
+    private sealed record Kept(List<string> Asked, string? Answer, double Share, double Low, double High, double? Sure, bool? Right = null);
 
     /// <summary>Begins a case.</summary>
     public StoredPractice Start(int personId, long seed, PracticeTopic topic, int difficulty, int? course, string? group)
@@ -117,6 +119,7 @@ public sealed class PracticeStore(TanksophosContext context, IClock clock)
                 Low = review.Reply.Low,
                 High = review.Reply.High,
                 Sure = sure,
+                Right = review.Reply.Answer == review.Case.Truth.Answer,
             };
         });
     }
@@ -154,6 +157,7 @@ public sealed class PracticeStore(TanksophosContext context, IClock clock)
         var reply = row.EndedAt is not null && Codes<CaseAnswer>.TryParse(kept.Answer, out var answer)
             ? new CaseReply(asked, answer, kept.Share, kept.Low, kept.High) : null;
         return new StoredPractice(row.Word, row.PersonId, row.Seed, topic, row.Difficulty, row.Maker, row.Course, row.Group, asked, reply, kept.Sure,
+            kept.Right,
             row.StartedAt, row.EndedAt, row.Score, row.Solved, row.LevelError);
     }
 }

@@ -26,6 +26,9 @@ public static class RunEntries
         return [.. entries.Select((e, i) => (e, i)).OrderBy(x => x.e.At).ThenBy(x => x.i).Select(x => x.e.Entry)];
     }
 
+    /// <summary>The field in which a press says that something was found that is not OK.</summary>
+    public const string Problem = "problem";
+
     // Writes an entry: when, the end of its id, and how it is made for the local time.
     private delegate void Writer(Instant at, string id, Func<OffsetDateTime, LogEntry> make);
 
@@ -59,7 +62,8 @@ public static class RunEntries
         {
             // Whoever locks the hose has looked it over: holes, lugs, gasket.
             case RunStepKind.SewerHose when record is { Answer: RunPress.Done, AnsweredAt: { } looked }:
-                write(looked, step.Id, t => new CheckEntry { At = t, Code = CheckCode.HoseSound, Result = CheckResult.Pass });
+                var worn = record.Said.ContainsKey(Problem);
+                write(looked, step.Id, t => new CheckEntry { At = t, Code = CheckCode.HoseSound, Result = worn ? CheckResult.Fail : CheckResult.Pass });
                 break;
             case RunStepKind.TopUp when record is not null:
                 ToppedUp(state.Script, step, record, write);

@@ -18,7 +18,7 @@ public static class RunCodec
     public const int MaxSteps = 400;
 
     /// <summary>The fields that may be said with a press.</summary>
-    public static IReadOnlyList<string> SaidFields { get; } = ["litres", "end", "debris", "to", "full"];
+    public static IReadOnlyList<string> SaidFields { get; } = ["litres", "end", "debris", "to", "full", RunEntries.Problem];
 
     private const double LatestMs = 7e12; // the year 2191
 

@@ -38,7 +38,7 @@ public readonly record struct PileHour(double LiquidL, double SoftL, double Hard
 /// <summary>
 /// The waste pile under a toilet over days, valve closed or open. What falls is part water, part solids; the water carries some of the solids along. With the
 /// valve closed the solids lie in liquid, break up, and leave with the rush of a dump; with the valve open the water leaves, and what it leaves behind
-/// dries. Mass is kept; more water never makes the highest pile higher; an open valve never makes a pile lower.
+/// dries. Mass is kept; more water never makes a pile higher until it is dumped; an open valve never makes a pile lower.
 /// </summary>
 public static class PileModel
 {

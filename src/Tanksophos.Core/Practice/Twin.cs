@@ -1,4 +1,5 @@
 using NodaTime;
+using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
@@ -31,7 +32,7 @@ public enum TwinAct
 }
 
 /// <summary>A copy of a rig in which one can play ahead. The log itself is never touched.</summary>
-public static class Twin
+public sealed class Twin
 {
     /// <summary>The furthest that is played ahead, in days.</summary>
     public const int MostDays = 14;
@@ -39,39 +40,49 @@ public static class Twin
     /// <summary>What is added for a try, in litres: five gallons, as practitioners pour back in.</summary>
     public const double TopUpL = 5 * UsMeasures.GallonL;
 
-    /// <summary>The belief some days ahead, if something is done now.</summary>
+    private const int Guests = 2;
+
+    private readonly Rig rig;
+    private readonly OffsetDateTime now;
+    private readonly IRunningEstimate copy;
+
+    /// <summary>Copies a rig as it is now. The last year of its log is enough.</summary>
     /// <param name="logbook">The log.</param>
     /// <param name="now">The present moment.</param>
+    public Twin(Logbook logbook, OffsetDateTime now)
+    {
+        ArgumentNullException.ThrowIfNull(logbook);
+        (rig, this.now) = (logbook.Rig, now);
+        copy = new JointEstimator().Start(rig);
+        foreach (var entry in FaultReport.Read(new Logbook(rig, logbook.Entries, now).InOrder(), now.ToInstant())) copy.Add(entry);
+    }
+
+    /// <summary>The belief some days ahead, if something is done now.</summary>
     /// <param name="act">What is done.</param>
     /// <param name="days">Days ahead, 1 to 14.</param>
     /// <exception cref="ArgumentOutOfRangeException">The days are none of these.</exception>
-    public static LevelBelief Ahead(Logbook logbook, OffsetDateTime now, TwinAct act, int days)
+    public LevelBelief Ahead(TwinAct act, int days)
     {
-        ArgumentNullException.ThrowIfNull(logbook);
         if (days is < 1 or > MostDays) throw new ArgumentOutOfRangeException(nameof(days), days, "1 to 14");
-        var rig = logbook.Rig;
-        var known = new Logbook(rig, logbook.Entries, now);
-        var then = new List<LogEntry>();
-        var black = rig.Tanks.Where(t => t.Role == TankRole.Black).ToList();
-        var gray = rig.Tanks.Where(t => t.Role == TankRole.Gray).ToList();
-        switch (act)
+        var then = copy.Copy();
+        foreach (var entry in Done(act)) then.Add(entry);
+        return then.At(now.Plus(Duration.FromDays(days)));
+    }
+
+    private IEnumerable<LogEntry> Done(TwinAct act)
+    {
+        var black = rig.Tanks.Where(t => t.Role == TankRole.Black);
+        var gray = rig.Tanks.Where(t => t.Role == TankRole.Gray);
+        return act switch
         {
-            case TwinAct.DumpBlack or TwinAct.DumpBoth:
-                then.AddRange(black.Select(t => new DumpEntry { At = now, Tank = t.Id }));
-                if (act == TwinAct.DumpBoth) then.AddRange(gray.Select(t => new DumpEntry { At = now, Tank = t.Id }));
-                break;
-            case TwinAct.OpenBlack: then.AddRange(black.Select(t => new ValveEntry { At = now, Tank = t.Id, State = ValveState.Open })); break;
-            case TwinAct.OpenGray: then.AddRange(gray.Select(t => new ValveEntry { At = now, Tank = t.Id, State = ValveState.Open })); break;
-            case TwinAct.TopUp:
-                if (black.Count > 0) then.Add(new WaterEntry { At = now, Tank = black[0].Id, WaterL = TopUpL, Purpose = WaterPurpose.TopUp });
-                break;
-            case TwinAct.Guests:
-                var aboard = new JointEstimator().Estimate(known).InForce.People;
-                then.Add(new PeopleEntry { At = now, Count = aboard + 2 });
-                break;
-        }
-        var ahead = now.Plus(Duration.FromDays(days));
-        return new JointEstimator().Estimate(new Logbook(rig, [.. known.InOrder(), .. then], ahead));
+            TwinAct.DumpBlack => black.Select(t => new DumpEntry { At = now, Tank = t.Id }),
+            TwinAct.DumpBoth => black.Concat(gray).Select(t => new DumpEntry { At = now, Tank = t.Id }),
+            TwinAct.OpenBlack => black.Select(t => new ValveEntry { At = now, Tank = t.Id, State = ValveState.Open }),
+            TwinAct.OpenGray => gray.Select(t => new ValveEntry { At = now, Tank = t.Id, State = ValveState.Open }),
+            TwinAct.TopUp => black.Take(1).Select(t => new WaterEntry { At = now, Tank = t.Id, WaterL = TopUpL, Purpose = WaterPurpose.TopUp }),
+            TwinAct.Guests => [new PeopleEntry { At = now, Count = copy.At(now).InForce.People + Guests }],
+            _ => [],
+        };
     }
 
     /// <summary>Whether something needs a sewer hookup.</summary>

@@ -55,6 +55,14 @@ public class RunStateTests
     }
 
     [Fact]
+    public void A_worn_hose_is_noted_in_the_run()
+    {
+        var run = Full().To(RunStepKind.SewerHose).Press(RunPress.Done, (RunEntries.Problem, "hose"));
+        run.Press(RunPress.BreakOff);
+        Written(run).OfType<CheckEntry>().Last().ShouldSatisfyAllConditions(c => c.Code.ShouldBe(CheckCode.HoseSound), c => c.Result.ShouldBe(CheckResult.Fail));
+    }
+
+    [Fact]
     public void Nothing_is_written_of_a_run_in_which_nothing_was_done()
     {
         var run = Full().Press(RunPress.Done).Press(RunPress.Done).Press(RunPress.BreakOff);

@@ -226,13 +226,15 @@ public class PracticeTests
         var now = Given.At(10);
         var book = Given.Book(rig, now, Given.Dump(Given.At(0)), Given.Lamps(Given.At(8), "low"));
         var black = rig.Tanks.First(t => t.Role == TankRole.Black).Id;
-        double Then(TwinAct act) => Twin.Ahead(book, now, act, 3)[black].Level.P50L;
+        var twin = new Twin(book, now);
+        double Then(TwinAct act) => twin.Ahead(act, 3)[black].Level.P50L;
         var nothing = Then(TwinAct.Nothing);
         Then(TwinAct.DumpBlack).ShouldBeLessThan(nothing);
         Then(TwinAct.OpenBlack).ShouldBeLessThan(Then(TwinAct.DumpBlack));
         Then(TwinAct.TopUp).ShouldBe(nothing + Twin.TopUpL, 6);
         Then(TwinAct.Guests).ShouldBeGreaterThan(nothing);
         book.Entries.Count.ShouldBe(2);
-        Should.Throw<ArgumentOutOfRangeException>(() => Twin.Ahead(book, now, TwinAct.Nothing, 15));
+        Then(TwinAct.Nothing).ShouldBe(nothing, 1e-9, "trying leaves the copy as it was");
+        Should.Throw<ArgumentOutOfRangeException>(() => twin.Ahead(TwinAct.Nothing, 15));
     }
 }

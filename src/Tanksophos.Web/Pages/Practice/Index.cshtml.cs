@@ -43,16 +43,12 @@ public sealed class PracticeModel(CurrentRequest house, PracticeStore store) : F
         .OrderBy(t => t.Last.Average(c => c.Solved == true ? 1.0 : 0)).Select(t => (PracticeTopic?)t.Topic).FirstOrDefault();
 
     /// <summary>How often what was said to be so sure was right, by how sure.</summary>
-    public IReadOnlyList<(double Sure, int Right, int Of)> Calibration => [.. Cases.Where(c => c is { Sure: not null, Reply: not null })
-        .GroupBy(c => c.Sure!.Value).OrderBy(g => g.Key).Select(g => (g.Key, g.Count(RightAnswer), g.Count()))];
+    public IReadOnlyList<(double Sure, int Right, int Of)> Calibration => [.. Cases.Where(c => c is { Sure: not null, Right: not null })
+        .GroupBy(c => c.Sure!.Value).OrderBy(g => g.Key).Select(g => (g.Key, g.Count(c => c.Right == true), g.Count()))];
 
     /// <summary>How far off the level was on average, as a share of the tank; null before the first answer.</summary>
     public double? LevelOff => Cases.Where(c => c.LevelError is not null).Take(2 * Recent).Select(c => c.LevelError!.Value) is var off && off.Any()
         ? off.Average() : null;
-
-    // Solved takes safety along; here it is the answer alone that counts.
-    private static bool RightAnswer(StoredPractice played) => played.Maker == PracticeCase.Maker
-        ? CaseMaker.Make(played.Seed, played.Topic, played.Difficulty).Truth.Answer == played.Reply!.Answer : played.Solved == true;
 
     public void OnGet()
     {

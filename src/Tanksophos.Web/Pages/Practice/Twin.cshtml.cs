@@ -43,8 +43,9 @@ public sealed class PracticeTwinModel(CurrentRequest house) : FormPage
         (Act, Days) = (tried, ahead);
         var now = NodaTime.OffsetDateTime.FromDateTimeOffset(house.Now.InZone(house.Zone).ToDateTimeOffset());
         var log = house.RigSnapshot.Logbook;
-        With = Twin.Ahead(log, now, Act, Days);
-        Without = Twin.Ahead(log, now, TwinAct.Nothing, Days);
+        var twin = new Twin(log, now);
+        With = twin.Ahead(Act, Days);
+        Without = twin.Ahead(TwinAct.Nothing, Days);
         if (Act == TwinAct.OpenBlack && log.Rig.Tanks.FirstOrDefault(t => t.Role == TankRole.Black) is { } black)
         {
             var habits = PileHabits.Usual with { CapacityL = black.CapacityL, People = house.RigSnapshot.Belief.InForce.People };

@@ -447,6 +447,8 @@ export default () => {
       if (button.dataset.litres) said.litres = button.dataset.litres;
       const full = form.querySelector('[name=full]');
       if (full?.checked && press === 'open') said.full = full.value;
+      const problem = form.querySelector('[name=problem]');
+      if (problem?.checked && press === 'done') said.problem = problem.value;
       if (press === 'jump') said.to = button.dataset.to;
       this.tap(press, said, button.textContent.trim());
       if (press === 'again') {
