@@ -2,6 +2,7 @@ using System.Diagnostics;
 using System.Globalization;
 using System.Text;
 using Tanksophos.Core.Practice;
+using Tanksophos.Core.Rigs;
 
 namespace Tanksophos.Benchmarks;
 
@@ -74,5 +75,6 @@ internal static class PracticePlay
         .Append(string.Create(CultureInfo.InvariantCulture,
             $"| {of.Average(r => r.Score):0} | {100 * of.Average(r => r.LevelError):0.0} % | {100.0 * of.Count(r => r.Held) / of.Count:0} % "))
         .Append(string.Create(CultureInfo.InvariantCulture,
-            $"| {of.Average(r => r.Steps.Count):0.0} | {of.Average(r => r.Spent):0} | {of.Average(r => r.Steps.Sum(s => s.Result.Evidence.WaterL) / 3.785):0.0} |\n"));
+            $"| {of.Average(r => r.Steps.Count):0.0} | {of.Average(r => r.Spent):0} | "))
+        .Append(string.Create(CultureInfo.InvariantCulture, $"{of.Average(r => r.Steps.Sum(s => s.Result.Evidence.WaterL) / UsMeasures.GallonL):0.0} |\n"));
 }

@@ -1,3 +1,5 @@
+using System.Globalization;
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Practice;
 using Tanksophos.Core.Rigs;
@@ -57,9 +59,10 @@ public sealed class PracticeWords(Units units)
                 return last!.Lit!.Count > 0 ? "Every light is on, on both tanks. Why?" : "Every light is off, on both tanks. Why?";
             case CaseQuestion.Smell:
                 {
-                    if (@case.GasFirst) return "The propane alarm went off. What is it, and what do you do first?";
+                    if (@case.Gas == Because.PropaneAlarm) return "The propane alarm went off. What is it, and what do you do first?";
+                    if (@case.GasFirst) return "There's a strong gas smell. What is it, and what do you do first?";
                     var odor = entries.OfType<OdorEntry>().Last();
-                    return $"It smells of {EntryWords.Spaced(odor.Smell)} {FaultWords.Place(odor.Where)}. Where does it come from?";
+                    return $"There's a {EntryWords.Spaced(odor.Smell)} smell {FaultWords.Place(odor.Where)}. Where does it come from?";
                 }
             case CaseQuestion.Trouble:
                 return entries.OfType<SymptomEntry>().LastOrDefault()?.Code switch
@@ -90,10 +93,10 @@ public sealed class PracticeWords(Units units)
     {
         CaseAnswer.TankFull when topic == PracticeTopic.Clogs => "Nothing is blocked: the tank is full",
         CaseAnswer.OutletClog when topic == PracticeTopic.Rinsing => "Stop. The outlet is clogged: no more water in",
-        CaseAnswer.StuckOn => "Something holds a light on: it's stuck on",
-        CaseAnswer.StuckOff => "A sensor or its wire is bad: it's stuck off",
-        CaseAnswer.TankFull => "The lights are right: the tank holds what they show",
-        CaseAnswer.WetFilm => "A wet film. It will be gone by tomorrow",
+        CaseAnswer.StuckOn => "A light is stuck on",
+        CaseAnswer.StuckOff => "A light is stuck off: bad sensor or wire",
+        CaseAnswer.TankFull => "The lights are right",
+        CaseAnswer.WetFilm => "A wet film on the sensor. It clears by tomorrow",
         CaseAnswer.PanelFault => "Low battery or bad ground: the whole panel is wrong",
         CaseAnswer.ForgottenDump => "Someone dumped and didn't log it",
         CaseAnswer.FanDraw => FaultWords.Cause(Core.Diagnosis.OdorCause.FanDraw),
@@ -181,17 +184,19 @@ public sealed class PracticeWords(Units units)
 
     /// <summary>What was found.</summary>
     /// <param name="result">The result.</param>
-    /// <param name="rig">The rig of the case.</param>
-    public static string Found(EvidenceResult result, Rig rig)
+    /// <param name="case">The case.</param>
+    public static string Found(EvidenceResult result, PracticeCase @case)
     {
         ArgumentNullException.ThrowIfNull(result);
-        ArgumentNullException.ThrowIfNull(rig);
+        ArgumentNullException.ThrowIfNull(@case);
+        var rig = @case.Logbook.Rig;
         var yes = result.Found == true;
         return result.Evidence.Code switch
         {
             EvidenceCode.Flashlight => Seen(result),
             EvidenceCode.AskCrew => result.Entries.OfType<PeopleEntry>().FirstOrDefault() is { } people ? $"{people.Count} people are coming along."
-                : yes ? "“I did something at the valves. I may have pulled the wrong handle, or not logged it.”" : "Nobody knows anything new.",
+                : !yes ? "No one has anything to add." : @case.Question == CaseQuestion.LitAfterDump ? "“I may have pulled the wrong handle.”"
+                : "“I dumped this morning and forgot to log it.”",
             EvidenceCode.Handles => yes ? "The gray handle is out: gray is open." : "All valves are closed.",
             EvidenceCode.Battery => yes ? "11.4 volts with a load on. That's low." : "12.6 volts with a load on. OK.",
             EvidenceCode.Wiring => yes ? "A corroded stud and a loose crimp." : "Wires and studs look good.",
@@ -213,7 +218,9 @@ public sealed class PracticeWords(Units units)
                 _ => "It gurgles and goes down slowly.",
             },
             EvidenceCode.DumpWatch => result.Entries.OfType<DumpEntry>().FirstOrDefault() is { } dump
-                ? $"{Flow(dump.Flow)} {dump.Minutes:0.0} min.{(dump.Debris == Debris.None ? " Only liquid." : "")}" : "",
+                ? string.Create(CultureInfo.InvariantCulture, $"{Flow(dump.Flow)} {dump.Minutes:0.0} min.")
+                + (dump.Debris == Debris.None ? " Only liquid." : "")
+                : "",
             EvidenceCode.Cleanout => yes ? "Waste is packed behind the plug." : "Waste runs out.",
             EvidenceCode.WatchEnd => End(result),
             EvidenceCode.RinseWatch => result.Entries.Count == 0 ? "Hardly anything comes out." : End(result),
@@ -255,7 +262,7 @@ public sealed class PracticeWords(Units units)
     public static string Why(Danger danger) => danger switch
     {
         Danger.Overfilled => "You filled a tank past the top. Sewage comes out of the roof vent or the toilet.",
-        Danger.GasIgnored => "A propane alarm was on and you did something else first. One spark can be enough.",
+        Danger.GasIgnored => "There was a sign of propane and you did something else first. One spark can be enough.",
         Danger.BothValvesOpen => "You rinsed black with gray open. Black water runs up into gray.",
         Danger.CleanoutUnderFull => "You opened the cleanout under a tank that wasn't empty. All of it comes out at once.",
     };
@@ -269,29 +276,29 @@ public sealed class PracticeWords(Units units)
         CaseAnswer.WetFilm => "A light may stay on for hours after a dump. Read it again tomorrow before you blame it.",
         CaseAnswer.PanelFault => "When every light is wrong at once, check the battery first.",
         CaseAnswer.ForgottenDump => "Lights that go out on both tanks at once usually mean a dump nobody logged. Ask.",
-        CaseAnswer.FanDraw => "Fan off and roof vent shut before you flush.",
+        CaseAnswer.FanDraw => "Turn the fan off and shut the roof vent before you flush.",
         CaseAnswer.BowlSeal => "An inch or two of water in the bowl is what keeps the smell in the tank.",
         CaseAnswer.BlackAnaerobic => "More water first. A dose only if the smell stays.",
         CaseAnswer.BlackCoated => "A tank that smells right after a good rinse has buildup.",
-        CaseAnswer.DryTrap => "Water in every unused drain, every two weeks.",
+        CaseAnswer.DryTrap => "Pour water into every unused drain, every two weeks.",
         CaseAnswer.GrayGreasy => "Gray needs care too: a squirt of dish soap before a drive, degreaser once a month.",
         CaseAnswer.ValveOpenToSewer => "On a sewer hookup, a valve left open lets the sewer's smell in.",
-        CaseAnswer.VentBlocked => "It gurgles and the tank isn't full: think of the roof vent.",
-        CaseAnswer.HoseOrCap => "Smell outside only: hose, cap and bay before anything else.",
+        CaseAnswer.VentBlocked => "If it gurgles and the tank isn't full, check the roof vent.",
+        CaseAnswer.HoseOrCap => "If it only smells outside, check the hose, the cap and the bay first.",
         CaseAnswer.Propane => "A propane alarm is real until a qualified person says otherwise.",
         CaseAnswer.Heap => "Water in the bowl and starter water keep a pile from growing.",
-        CaseAnswer.OutletClog => "Nothing more into a tank that won't empty.",
+        CaseAnswer.OutletClog => "Put nothing more into a tank that won't empty.",
         CaseAnswer.Buildup => "More rinses than last year until it runs clear: that's buildup.",
         CaseAnswer.ValveLeak => "Cap off, valves closed, bucket under it: a drip tells which side leaks.",
-        CaseAnswer.Done => "Clear at the very end is clean. Don't waste water after that.",
+        CaseAnswer.Done => "If the last trickle is clear, it's clean. Don't waste more water.",
         CaseAnswer.RinseAgain => "The middle always looks clean. Only the last trickle counts.",
         CaseAnswer.DeepClean => "Five dirty rinses in a row: more water won't do it.",
         CaseAnswer.CloseGray => "Gray stays closed while you dump or rinse black.",
-        CaseAnswer.CarryOn => "If it lasts with room to spare, leave it alone.",
-        CaseAnswer.DumpNow => "Black goes at 2/3, or before it won't last.",
+        CaseAnswer.CarryOn => "If there is room to spare, leave it alone.",
+        CaseAnswer.DumpNow => "Dump black at 2/3, or sooner if it won't last.",
         CaseAnswer.TopUpThenDump => "Never dump black low. Add water to 2/3 first, so it leaves in a rush.",
-        CaseAnswer.GrayOnly => "Gray every time, black only when it's time.",
+        CaseAnswer.GrayOnly => "Dump gray every time, black only when it's time.",
         CaseAnswer.Divert => "Without a sewer gray fills first. Dishwater down the toilet buys a day or two.",
-        CaseAnswer.LeaveEarly => "A tank that won't last means a station before it's full, not after.",
+        CaseAnswer.LeaveEarly => "If a tank won't last, go to a dump station before it's full.",
     };
 }

@@ -181,6 +181,45 @@ public sealed class PracticeTests : IDisposable
     }
 
     [Fact]
+    public async Task Again_is_the_same_case_and_next_is_the_next_one_of_the_course()
+    {
+        var first = await BeginAsync(("course", "1"));
+        await PressAsync(first, "Answer", ("answer", "stuck-on"), ("level", "20"), ("spread", "10"));
+        var (_, again) = await app.PostAsync($"/practice/debrief/{first.Word}", $"/practice/debrief/{first.Word}?handler=Again");
+        again.ShouldShow("[data-answer]");
+        Store((s, p) => s.Of(p)[0]).ShouldSatisfyAllConditions(c => c.Seed.ShouldBe(first.Seed), c => c.Course.ShouldBe(1), c => c.Word.ShouldNotBe(first.Word));
+        var next = (await app.GetAsync($"/practice/debrief/{first.Word}")).Fields("form[action^='/practice?']");
+        next.ShouldContain(("course", "2"));
+    }
+
+    [Fact]
+    public async Task A_topic_that_went_wrong_is_offered_first_and_marks_show_the_last_cases()
+    {
+        for (var i = 0; i < 2; i++)
+        {
+            var begun = await BeginAsync(("topic", "smells"), ("difficulty", "1"));
+            var wrong = CaseOf(begun).Choices.First(c => c != CaseOf(begun).Truth.Answer);
+            await PressAsync(begun, "Answer", ("answer", Codes<CaseAnswer>.Word(wrong)), ("level", "50"), ("spread", "10"), ("sure", "90"));
+        }
+        var room = await app.GetAsync("/practice");
+        room.ShouldShow("[data-weakest] [value=smells]");
+        room.ShouldShow("[data-topic=smells] [data-solved='0']");
+        room.Dom().QuerySelectorAll("[data-topic=smells] .practice-marks i").Length.ShouldBe(2);
+        Store((s, p) => s.Of(p)).ShouldAllBe(c => c.Right == false && c.Sure == 0.9);
+    }
+
+    [Fact]
+    public async Task The_room_is_offered_once_after_a_rig_was_made_and_from_sensors_and_troubleshoot()
+    {
+        var (_, today) = await app.PostAsync("/start", "/start", ("name", "New rig"), ("layout", "black-and-gray"), ("black", "40"), ("gray", "40"), ("people", "2"),
+            ("monitor", "probes"), ("hookup", "full"), ("units", "us"));
+        today.ShouldShow("[data-practice-offer] a[href='/practice']");
+        (await app.GetAsync("/")).ShouldNotShow("[data-practice-offer]");
+        foreach (var page in new[] { "/sensors", "/find" }) (await app.GetAsync(page)).ShouldShow("a[data-practice][href='/practice']");
+        (await app.GetAsync("/more")).ShouldShow("a[href='/practice']");
+    }
+
+    [Fact]
     public async Task The_pile_answers_the_sliders_with_the_numbers_of_the_core()
     {
         (await app.GetAsync("/practice/pile")).ShouldShow("[x-data=pile] [data-side=open]");

@@ -70,14 +70,14 @@ public sealed partial class Court
     }
 
     /// <summary>When the gas was noticed that nobody has ruled out since; null if none was.</summary>
-    /// <param name="belief">What is in force.</param>
+    /// <param name="inForce">What is in force.</param>
     /// <param name="entries">The log in the order of time.</param>
     /// <param name="now">The present moment.</param>
-    public static (Instant Since, string Because)? Gas(LevelBelief belief, IReadOnlyList<LogEntry> entries, Instant now)
+    public static (Instant Since, string Because)? Gas(Circumstances inForce, IReadOnlyList<LogEntry> entries, Instant now)
     {
-        ArgumentNullException.ThrowIfNull(belief);
+        ArgumentNullException.ThrowIfNull(inForce);
         ArgumentNullException.ThrowIfNull(entries);
-        if (belief.InForce.PropaneAlarm is { } alarm) return (alarm, Because.PropaneAlarm);
+        if (inForce.PropaneAlarm is { } alarm) return (alarm, Because.PropaneAlarm);
         var cleared = entries.Kind<CheckEntry>()
             .LastOrDefault(c => c is { Code: CheckCode.PropaneRuledOut, Result: CheckResult.Pass } && c.Instant <= now)?.Instant ?? Instant.MinValue;
         // Without a word of its strength it is taken for strong.
@@ -111,7 +111,7 @@ public sealed partial class Court
         Checks();
         Chores();
         Hold();
-        if (Gas(s.Belief, entries, now) is { } gas)
+        if (Gas(s.Belief.InForce, entries, now) is { } gas)
         {
             foreach (var item in Ordered()) HoldItem(item, gas.Because);
             items.Clear();

@@ -69,8 +69,8 @@ internal static class ProbeFindings
     // Weaker than this a reading says nothing worth telling (a factor of 1.2).
     private const double WorthTelling = 0.18;
 
-    // A wet film may hold a lamp for so long after an emptying; what was seen sooner is no sign of fouling.
-    private const double FilmHours = 12;
+    /// <summary>A wet film may hold a lamp for so long after an emptying; what was seen sooner is no sign of fouling.</summary>
+    public const double FilmHours = 12;
 
     /// <summary>The findings on the probes of one tank, low to high.</summary>
     /// <param name="belief">What is believed of the tank.</param>

@@ -98,7 +98,7 @@ public static class RunFormat
             },
             Water = asked.Water,
             Leaving = !asked.Staying,
-            PropaneAlarm = Court.Gas(heard.Belief, log, now) is not null,
+            PropaneAlarm = Court.Gas(heard.Belief.InForce, log, now) is not null,
             FreshL = asked.Logbook.Rig.Fresh?.Litres,
             Method = asked.Method,
         }.WithFlow(log);

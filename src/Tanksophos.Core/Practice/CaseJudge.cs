@@ -20,7 +20,7 @@ public sealed record CaseView(LevelBand Level, IReadOnlyList<ProbeBelief> Probes
 internal static class CaseJudge
 {
     private const double Hardly = 0.004; // nothing is ruled out
-    private const double Untested = 0.2, FilmHours = 12, GuestsMaybe = 0.15, Apart = 0.1, SeenRight = 0.1;
+    private const double Untested = 0.2, GuestsMaybe = 0.15, Apart = 0.1, SeenRight = 0.1;
 
     /// <summary>The view after some checks.</summary>
     /// <param name="case">The case.</param>
@@ -90,7 +90,7 @@ internal static class CaseJudge
         if (@case.Question == CaseQuestion.AllAlike && !Done(EvidenceCode.Battery)) panel = Math.Max(panel, Untested);
         // A film holds for hours, not for days, and not for the day after.
         var hours = tank.LastEmptied is { } emptied ? (asked.Instant - emptied).TotalHours : double.PositiveInfinity;
-        var film = tomorrow is null ? hours <= FilmHours ? 1 : 0.05 : lit.Any(p => !tomorrow.Lit!.Contains(p.Probe.Id)) ? 6 : 0.03;
+        var film = tomorrow is null ? hours <= ProbeFindings.FilmHours ? 1 : 0.05 : lit.Any(p => !tomorrow.Lit!.Contains(p.Probe.Id)) ? 6 : 0.03;
         // A dump that is logged may have been another tank's: until somebody looked, that is worth a thought.
         var right = @case.Question == CaseQuestion.DarkLight ? 0.05 : (1 - on) * (1 - off) * (1 - below);
         if (!looked && @case.Question == CaseQuestion.LitAfterDump) right = Math.Max(right, Untested);

@@ -103,6 +103,6 @@ public static class CaseMaker
             (_, CaseAnswer.ValveLeak) => [EvidenceCode.CapOff],
             _ => [],
         };
-        return rig.Alarm && best is not [EvidenceCode.GasOut] ? [EvidenceCode.GasOut, .. best] : best;
+        return PracticeCase.GasIn(rig.Told()) is not null && best is not [EvidenceCode.GasOut] ? [EvidenceCode.GasOut, .. best] : best;
     }
 }

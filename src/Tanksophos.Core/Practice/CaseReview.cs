@@ -14,6 +14,9 @@ public sealed record CaseStep(EvidenceResult Result, CaseView Before, CaseView A
 
     /// <summary>Whether it was of use.</summary>
     public bool Helped => Bits > 0.15 || Narrowed > 0.25;
+
+    /// <summary>Whether it only made surer what was the likeliest before.</summary>
+    public bool Confirmed => !Helped && After.Best == Before.Best && After.Answers[0].Chance > Before.Answers[0].Chance + 0.01;
 }
 
 /// <summary>How a case was played.</summary>

@@ -12,13 +12,10 @@ namespace Tanksophos.Core.Practice;
 /// </summary>
 internal sealed class HiddenRig : Crew
 {
-    private const double Morning = 6, Night = 23; // nobody runs water in between
     private const double DayLogSd = 0.3, HouseholdLogSd = 0.25;
     private const double CleanFrom = 0.12; // so little dirt leaves the end of a rinse clear
     private const double Apart = 0.12; // what a look tells apart
     private const int LongestStory = 45;
-    private static readonly string[] Places = ["Tallow Flat", "Nettle Bench", "Quillwater", "Three Kettles", "Lantern Hollow", "Cinder Flat", "Alder Bend",
-        "Tin Mesa", "Salt Gate", "Crow Landing"];
 
     private readonly long seed;
     private readonly PracticeTopic topic;
@@ -46,7 +43,7 @@ internal sealed class HiddenRig : Crew
             new Tank("black", "Black", TankRole.Black, capacity) { Monitor = Probes3(), Fixtures = ["toilet"] },
             new Tank("gray", "Gray", TankRole.Gray, Math.Round(1.25 * capacity, 1)) { Monitor = Probes3(), Fixtures = ["shower", "bath sink", "galley sink"] },
         ])
-        { Equipment = new Equipment { FlushInlet = true, JugL = 19 } };
+        { Equipment = new Equipment { FlushInlet = true, JugL = Math.Round(5 * UsMeasures.GallonL, 1) } };
         foreach (var tank in rig.Tanks) foreach (var probe in tank.Monitor.Probes) states[(tank.Id, probe.Id)] = ProbeState.Working;
         householdBlack = Math.Exp(HouseholdLogSd * random.Normal());
         householdGray = Math.Exp(HouseholdLogSd * random.Normal());
@@ -65,9 +62,6 @@ internal sealed class HiddenRig : Crew
 
     /// <summary>Whether people come along of whom the log knows nothing.</summary>
     public bool GuestsCome => coming > 0;
-
-    /// <summary>Whether a propane alarm is in the log.</summary>
-    public bool Alarm => log.Any(e => e is SymptomEntry { Code: SymptomCode.PropaneAlarm });
 
     /// <summary>Whether the panel shows every light on.</summary>
     public bool AllOn => panelAllOn;
@@ -123,7 +117,7 @@ internal sealed class HiddenRig : Crew
             var end = Math.Min(to, midnight);
             var start = hours % 24;
             var stop = end - 24 * Math.Floor(hours / 24);
-            var share = Math.Max(0, Math.Min(stop, Night) - Math.Max(start, Morning)) / (Night - Morning);
+            var share = Math.Max(0, Math.Min(stop, UseHours.To.Hour) - Math.Max(start, UseHours.From.Hour)) / (UseHours.To.Hour - UseHours.From.Hour);
             level = Math.Min(1, level + PerDay(Black, hookup, people) * blackToday * share);
             if (!grayOpen) gray = Math.Min(1, gray + PerDay(Gray, hookup, people) * grayToday * share);
             hours = end;
@@ -183,8 +177,8 @@ internal sealed class HiddenRig : Crew
             hours = 24.0 * day + 14;
         }
         hookup = at ?? (level > 0.45 || gray > 0.45 || day == 0 ? Hookup.Full : Pick((Hookup.Full, 4), (Hookup.Partial, 1), (Hookup.Dry, 2)));
-        place = (place + Between(1, 9)) % Places.Length;
-        log.Add(new StayEntry { At = At(day, 14.1), Place = Places[place], Hookup = hookup });
+        place = (place + Between(1, 9)) % World.Places.Count;
+        log.Add(new StayEntry { At = At(day, 14.1), Place = World.Places[place], Hookup = hookup });
         var dry = Math.Max(PerDay(Gray, hookup, people), PerDay(Black, hookup, people));
         moves = day + (hookup == Hookup.Full ? Between(3, 7) : Math.Clamp((int)((0.85 - gray) / (1.3 * dry)), 1, 5));
     }
@@ -199,7 +193,8 @@ internal sealed class HiddenRig : Crew
         for (var i = written; i < log.Count; i++) log[i] = log[i] with { At = log[i].At.Plus(Duration.FromMinutes((long)Math.Round(60 * (hour - 10)))) };
         if (!grayOpen) DumpGray(day, hour + 0.7);
         hours = 24.0 * day + hour + 1.4;
-        Films(Black, before);
+        // With a clog hardly anything comes, and no light has a film to keep.
+        if (level < before / 2) Films(Black, before);
     }
 
     private void DumpGray(int day, double hour)
@@ -543,7 +538,7 @@ internal sealed class HiddenRig : Crew
             EvidenceCode.BowlHolds => new(code, 60, Math.Round(RinsePlan.BowlL, 1), Mess.Clean),
             EvidenceCode.Traps => new(code, 5, 0, Mess.Clean),
             EvidenceCode.SinkRun => new(code, 3, 4, Mess.Clean),
-            EvidenceCode.AddWater => new(code, 60, 7.6, Mess.Clean),
+            EvidenceCode.AddWater => new(code, 60, Math.Round(2 * UsMeasures.GallonL, 1), Mess.Clean),
             EvidenceCode.RoofVent => new(code, 20, 0, Mess.Some),
             EvidenceCode.CapOff => new(code, 4, 0, Mess.Messy),
             EvidenceCode.Hose => new(code, 4, 0, Mess.Some),

@@ -1,3 +1,4 @@
+using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 
 namespace Tanksophos.Core.Practice;
@@ -50,7 +51,6 @@ public static class PileModel
 
     // Uses of the toilet per person and day, and what each leaves of waste and paper, in litres.
     private const double UsesPerDay = 5, SolidsL = 0.06;
-    private const int Morning = 6, Night = 23;
 
     // A flush of this many litres carries half of its solids away from under the drop.
     private const double CarriesHalfL = 6;
@@ -67,10 +67,8 @@ public static class PileModel
     // A dump takes along this much of a soft pile at a trickle and at its fastest rush, and of a hard one at most a tenth.
     private const double TakesLeast = 0.3, TakesMost = 0.95, TakesHard = 0.1;
 
-    // Levels at which the rush begins and is at its fastest: below a fifth there is none, at two thirds it is all there.
-    private const double RushFrom = 0.2, RushFull = 0.66;
-
-    private const double Residue = 0.01;
+    // Below a fifth there is no rush; at the level at which practitioners dump it is all there.
+    private const double RushFrom = 0.2;
 
     // Slope of a soft and of a hard pile; the hard one at most twice the soft one, or a pile could grow by losing solids.
     private const double SoftSlope = 0.2, HardSlope = 0.4;
@@ -92,9 +90,9 @@ public static class PileModel
         for (var hour = 0; hour < 24 * Days; hour++)
         {
             var dumped = false;
-            if (hour % 24 is >= Morning and < Night)
+            if (hour % 24 is var clock && clock >= UseHours.From.Hour && clock < UseHours.To.Hour)
             {
-                var uses = h.People * UsesPerDay / (Night - Morning);
+                var uses = h.People * UsesPerDay / (UseHours.To.Hour - UseHours.From.Hour);
                 var (water, solids) = (uses * h.FlushL, uses * SolidsL);
                 var lies = (1 - carried) * (open ? 1 : SinksInLiquid) * solids;
                 put += water + solids;
@@ -109,9 +107,9 @@ public static class PileModel
             (soft, hard, liquid) = (soft - broken - dried, hard + dried, liquid + broken);
             if (!open && (liquid + soft + hard) / h.CapacityL >= h.DumpAt)
             {
-                var rush = Math.Clamp(((liquid + soft + hard) / h.CapacityL - RushFrom) / (RushFull - RushFrom), 0, 1);
+                var rush = Math.Clamp(((liquid + soft + hard) / h.CapacityL - RushFrom) / (HouseRules.Default.DumpBlackAt - RushFrom), 0, 1);
                 var (softGone, hardGone) = ((TakesLeast + (TakesMost - TakesLeast) * rush) * soft, TakesHard * rush * hard);
-                var left = Math.Min(liquid, Residue * h.CapacityL);
+                var left = Math.Min(liquid, DumpEntry.ResidueFraction * h.CapacityL);
                 gone += liquid - left + softGone + hardGone;
                 (soft, hard, liquid) = (soft - softGone, hard - hardGone, left + h.StarterL);
                 put += h.StarterL;

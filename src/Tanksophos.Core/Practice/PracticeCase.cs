@@ -1,3 +1,4 @@
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
@@ -337,8 +338,19 @@ public sealed class PracticeCase
     /// <summary>What is hidden. It leaves the server only with the debrief.</summary>
     public CaseTruth Truth { get; }
 
-    /// <summary>Whether the log tells of a propane alarm that stands: then nothing comes before getting out.</summary>
-    public bool GasFirst => Logbook.InOrder().Any(e => e is SymptomEntry { Code: SymptomCode.PropaneAlarm });
+    /// <summary>Why getting out comes before everything else, by the rule of the agenda; null if it does not.</summary>
+    public string? Gas => GasIn(Logbook);
+
+    /// <summary>Whether getting out comes before everything else.</summary>
+    public bool GasFirst => Gas is not null;
+
+    /// <summary>What a log tells of gas that nobody has ruled out, by the rule of the agenda.</summary>
+    internal static string? GasIn(Logbook logbook)
+    {
+        var inForce = new Circumstances(logbook.Rig);
+        foreach (var entry in logbook.InOrder()) inForce.Apply(entry);
+        return Court.Gas(inForce, logbook.InOrder(), logbook.AsOf!.Value.ToInstant())?.Because;
+    }
 
     /// <summary>What comes of asking for some evidence, in that order. The same order gives the same results.</summary>
     /// <param name="asked">What is asked for; what the case does not offer is left out.</param>

@@ -31,8 +31,6 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
     {
         private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["America/Denver"];
         private static readonly LocalDate First = new(2026, 4, 3);
-        private static readonly string[] Places = ["Tallow Flat", "Nettle Bench", "Quillwater", "Three Kettles", "Lantern Hollow", "Cinder Flat", "Alder Bend",
-            "Tin Mesa", "Salt Gate", "Crow Landing"];
 
         private readonly Scenario scenario;
         private readonly World world;
@@ -101,7 +99,7 @@ public sealed record SimulatedSeason(Logbook Logbook, IReadOnlyList<Truth> Truth
             hookup = day == 0 || kind < 0.42 ? Hookup.Full : kind < 0.62 ? Hookup.Partial : kind < 0.68 ? Hookup.GrayDrain : Hookup.Dry;
             // Nobody carries a tank that will not last into the wilderness: then the next place has a sewer.
             if (hookup != Hookup.Full && tanks.Any(t => t.Level > 0.6 * t.Tank.CapacityL)) hookup = Hookup.Full;
-            Write(t => new StayEntry { At = t, Place = Places[(int)(random.Uniform() * Places.Length)], Hookup = hookup, Zone = Zone });
+            Write(t => new StayEntry { At = t, Place = World.Places[(int)(random.Uniform() * World.Places.Count)], Hookup = hookup, Zone = Zone });
             if (day > 0 && hookup == Hookup.Full && BlackWanted()) DumpRun();
             if (hookup is Hookup.Full or Hookup.GrayDrain && random.Uniform() < 0.5) Valves(ValveState.Open);
         }

@@ -8,6 +8,10 @@ namespace Tanksophos.Core.Simulation;
 /// </summary>
 internal sealed record World
 {
+    /// <summary>Places of no map.</summary>
+    public static IReadOnlyList<string> Places { get; } = ["Tallow Flat", "Nettle Bench", "Quillwater", "Three Kettles", "Lantern Hollow", "Cinder Flat",
+        "Alder Bend", "Tin Mesa", "Salt Gate", "Crow Landing"];
+
     /// <summary>The world that practitioners describe.</summary>
     public static World Usual { get; } = new();
 

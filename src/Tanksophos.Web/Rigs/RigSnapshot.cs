@@ -36,7 +36,7 @@ public sealed record RigSnapshot(Logbook Logbook, LevelBelief Belief, Advice Adv
     public IReadOnlyList<LogDoubt> Doubts => Judged.Doubts;
 
     /// <summary>When gas was noticed that nobody has ruled out since, by an alarm or a strong smell; null if none was.</summary>
-    public (Instant Since, string Because)? Gas => Core.Agendas.Court.Gas(Belief, Logbook.InOrder(), Belief.AsOf?.ToInstant() ?? Instant.MinValue);
+    public (Instant Since, string Because)? Gas => Core.Agendas.Court.Gas(Belief.InForce, Logbook.InOrder(), Belief.AsOf?.ToInstant() ?? Instant.MinValue);
 
 }
 

@@ -6,16 +6,16 @@ namespace Tanksophos.Words.Pages;
 internal static class PracticeSays
 {
     public static string Title => "Practice";
-    public static string Lead => "Learn to judge a tank without a mess. Nothing here touches your log.";
+    public static string Lead => "Learn to judge a tank without the mess. Nothing here touches your log.";
     public static string OfferTitle => "New to holding tanks?";
-    public static string OfferText => "Ten cases of five minutes show what goes wrong, without the mess.";
+    public static string OfferText => "Ten five-minute cases show you what goes wrong, without the mess.";
     public static string PracticeThis => "Practice this";
     public static string PracticeSmellsAndClogs => "Practice smells and clogs without the mess";
-    public static string Short => "Cases of five minutes";
+    public static string Short => "Five-minute cases";
     public static string Continue => "Continue";
     public static string OpenCase(string topic, int difficulty) => $"{topic}, level {difficulty}: not answered yet.";
     public static string Course => "The course: a first season";
-    public static string CourseLead => "Ten cases of five minutes, from the first wrong light to the tank you thought was empty.";
+    public static string CourseLead => "Ten five-minute cases, from the first odd light to a week without a sewer.";
     public static string CourseCase(int number) => number switch
     {
         1 => "First dump, and lights stay on",
@@ -27,7 +27,7 @@ internal static class PracticeSays
         7 => "Dirty again, and again",
         8 => "The propane alarm",
         9 => "Six more nights, and two tanks",
-        _ => "You logged a dump. Really?",
+        _ => "Lights on after a dump, once more",
     };
     public static string Start => "Start";
     public static string Again => "Again";
@@ -39,10 +39,10 @@ internal static class PracticeSays
     public static string CaseMark(bool solved) => solved ? "solved" : "not solved";
     public static string Explore => "Explore";
     public static string Pile => "The waste pile under the toilet";
-    public static string PileLead => "Valve closed against valve open, over 14 days.";
-    public static string Twin => "Try it on a twin";
-    public static string TwinLead => "Your own tanks, copied. Play ahead: nothing touches your log.";
-    public static string HowSureYouWere => "When you said how sure you were";
+    public static string PileLead => "Valve closed or left open: what happens in 14 days.";
+    public static string Twin => "Try it on a copy";
+    public static string TwinLead => "A copy of your own tanks. Try things and look ahead. Nothing touches your log.";
+    public static string HowSureYouWere => "How sure you were:";
     public static string Calibrated(string said, int right, int of) => $"{said}: right {right} of {of}";
     public static string LevelOff(string percent) => $"Your level was off by {percent} of the tank on average.";
     public static string LevelTooDifficult => "Level: 1, 2 or 3 is accepted.";
@@ -73,7 +73,7 @@ internal static class PracticeSays
     public static string Cause => "What is it?";
     public static string WhatToDo => "What do you do?";
     public static string HowSure => "How sure are you?";
-    public static string NotSaid => "Don't say";
+    public static string NotSaid => "Rather not say";
     public static string Give => "Give answer";
     public static string Later => "Save for later";
     public static string ChooseAnswer => "Answer: choose one of the answers.";
@@ -81,15 +81,15 @@ internal static class PracticeSays
     public static string SpreadAccepted => "Give or take: a number from 0 to 50 is accepted.";
     public static string Renewed => "The program was updated since you began this case, so it can't go on. Your results are kept. Start a new one.";
     public static string NotOffered => "That check isn't offered in this case.";
-    public static string Answered => "This case is answered. Here is what was so.";
+    public static string Answered => "This case is answered.";
     public static string TankAlt(string lights) => $"Black tank. {lights}";
     public static string NoLights => "No light is on.";
     public static string LightsOn(string lights) => $"On: {lights}.";
     public static string Nobody => "Level not known";
 
-    public static string Debrief => "What was so";
+    public static string Debrief => "Debrief";
     public static string OutOf100 => "of 100";
-    public static string Failed => "Failed: somebody could have been hurt";
+    public static string Failed => "Failed: someone could have been hurt";
     public static string TrueLevel => "true level";
     public static string WhatLightsSaid => "what the lights said";
     public static string WhatProgramBelieved => "what the program believed, check by check";
@@ -107,26 +107,27 @@ internal static class PracticeSays
     public static string YouAnswered(string answer) => $"You answered: {Lower(answer)}";
     public static string NoWaste => "Nothing wasted";
     public static string Extra(string water, string minutes) => water.Length == 0 ? $"{minutes} extra" : $"{water}, {minutes} extra";
-    public static string BestCourse(string checks) => $"Enough: {checks}.";
+    public static string BestCourse(string checks) => $"All you needed: {checks}.";
     public static string NothingNeeded => "The log alone was enough.";
     public static string NoDanger => "No danger";
     public static string NoDangerText => "Nothing you did could have hurt anyone.";
     public static string Remember => "Remember";
-    public static string WhatEachTold => "What each check told";
+    public static string WhatEachTold => "What each check told you";
     public static string Helped => "helped";
+    public static string Confirmed => "confirmed it";
     public static string NoNews => "no news";
     public static string LogOnly => "The log alone";
-    public static string Thought(string answer, string chance) => $"{answer}: {chance}";
+    public static string Thought(string answer, string chance) => $"{answer} · {chance}";
     public static string TryAgain => "Try again";
     public static string Next => "Next case";
-    public static string Back => "To Practice";
+    public static string Back => "Back to Practice";
     public static string ChartAlt(string truth) => $"The true level over the last days, ending at {truth}, and what the lights said.";
     public static string StepsAlt(string truth, string said) => $"The level the program believed after each check, against the true {truth} and your {said}.";
     public static string Full => "full";
     public static string Empty => "empty";
     public static string PlayTogether => "Play it together";
-    public static string PlayTogetherLead => "Others on this network open the link on their phones and answer for themselves.";
-    public static string ShowsIt(string who) => $"{who} shows a case. You get the same one and answer for yourself.";
+    public static string PlayTogetherLead => "Others in your household open the link on their phones and give their own answers.";
+    public static string ShowsIt(string who) => $"{who} is sharing a case. You get the same one and give your own answer.";
     public static string ComeIn => "Play this case";
     public static string MakeLink => "Make a link";
     public static string Answers => "Answers side by side";
@@ -157,8 +158,8 @@ internal static class PracticeSays
     public static string People => "People";
     public static string AllInTank => "all that is in the tank";
     public static string PileDrawn => "pile, drawn 10 times taller";
-    public static string PileAlt => "Two tanks side by side. The numbers stand under each.";
-    public static string PileNumbers => "The tank can't be played: numbers from the sliders are accepted.";
+    public static string PileAlt => "Two tanks side by side. The numbers are under each one.";
+    public static string PileNumbers => "The sliders: numbers are accepted.";
     public static IReadOnlyDictionary<string, string> PileScript => new Dictionary<string, string>
     {
         ["pile-closed"] = "{volume}, {percent} % full. Pile: {pile}, {state}.",
@@ -174,15 +175,15 @@ internal static class PracticeSays
 
     public static string TwinTitle => "Sandbox: a copy of your tanks";
     public static string TwinLine(string rig) => $"A copy of {rig}, as it is now. Nothing you try here goes into the log.";
-    public static string WhatIf => "What if …";
-    public static string TwinAct(TwinAct act) => act switch
+    public static string WhatIf => "What if...";
+    public static string TwinAct(TwinAct act, string topUp) => act switch
     {
         Core.Practice.TwinAct.Nothing => "we do nothing",
         Core.Practice.TwinAct.DumpBlack => "we dump black now",
         Core.Practice.TwinAct.DumpBoth => "we dump black, then gray, now",
         Core.Practice.TwinAct.OpenBlack => "we leave black open",
         Core.Practice.TwinAct.OpenGray => "we leave gray open",
-        Core.Practice.TwinAct.TopUp => "we add 5 gal of water to black",
+        Core.Practice.TwinAct.TopUp => $"we add {topUp} of water to black",
         _ => "two guests come along",
     };
     public static string NeedsSewer => "Only at a sewer.";
@@ -195,7 +196,7 @@ internal static class PracticeSays
     public static string NotFullSoon => "Not full within 60 days";
     public static string TwinAlt(string tank, string then, string without) => $"{tank}: {then}, without it {without}.";
     public static string TwinPile(string volume, string percent) =>
-        $"A pile of about {volume} would lie under the toilet, {percent} of the tank's depth, drying hard.";
+        $"A pile of about {volume} would be under the toilet, {percent} of the tank's depth, drying hard.";
     public static string TwinGuard => "Leaving black open is how a waste pile grows.";
     public static string TwinDaysAccepted => "Days ahead: a number from 1 to 14 is accepted.";
     public static string TwinActUnknown => "What if: choose one of the things on this page.";

@@ -18,7 +18,7 @@ internal static class RunSays
     public static string SlowerThanUsualForThisRig => "Slower than usual for this rig. The next fills are smaller, in case something is clogged.";
     public static string ItDidntDrainAddNoWater => "It didn't drain. Add no water. Skip the rinse, close the valve, and clear the clog first.";
     public static string ByTheMeter(string volumeSymbol) => $"By the meter, {volumeSymbol}";
-    public static string HoseProblem => "Something is worn or cracked. Note it, and swap it before you open a valve.";
+    public static string HoseProblem => "Something is worn or cracked. Note it, and replace it before you open a valve.";
     public static string TheFullLightCameOnAt => "The Full light came on at this reading";
     public static string ColorOfTheLastTrickle => "Color of the last trickle";
     public static string Debris => "Debris";

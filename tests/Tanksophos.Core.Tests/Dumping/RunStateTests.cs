@@ -59,7 +59,8 @@ public class RunStateTests
     {
         var run = Full().To(RunStepKind.SewerHose).Press(RunPress.Done, (RunEntries.Problem, "hose"));
         run.Press(RunPress.BreakOff);
-        Written(run).OfType<CheckEntry>().Last().ShouldSatisfyAllConditions(c => c.Code.ShouldBe(CheckCode.HoseSound), c => c.Result.ShouldBe(CheckResult.Fail));
+        Written(run).OfType<CheckEntry>().Last()
+            .ShouldSatisfyAllConditions(c => c.Code.ShouldBe(CheckCode.HoseSound), c => c.Result.ShouldBe(CheckResult.Fail));
     }
 
     [Fact]

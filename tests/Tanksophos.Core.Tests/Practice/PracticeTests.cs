@@ -1,5 +1,8 @@
 using System.Text.Json;
 using Json.Schema;
+using Tanksophos.Core.Agendas;
+using Tanksophos.Core.Levels;
+using Tanksophos.Core.Log;
 using Tanksophos.Cli;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Practice;
@@ -110,6 +113,70 @@ public class PracticeTests
     }
 
     [Fact]
+    public void A_strong_gas_smell_comes_first_without_an_alarm_too_as_on_the_agenda()
+    {
+        var smell = Enumerable.Range(0, 400).Select(i => CaseMaker.Make(9000 + i, PracticeTopic.Smells, 2)).First(c => c.Gas == Because.GasSmell);
+        smell.Logbook.Entries.OfType<SymptomEntry>().ShouldNotContain(s => s.Code == SymptomCode.PropaneAlarm);
+        smell.Truth.Best[0].ShouldBe(EvidenceCode.GasOut);
+        smell.Ask([EvidenceCode.Traps]).Single().Danger.ShouldBe(Danger.GasIgnored);
+        CasePlay.Own(smell).Asked[0].ShouldBe(EvidenceCode.GasOut);
+        var belief = new JointEstimator().Estimate(smell.Logbook);
+        Court.Decide(Situation.Build(smell.Logbook, belief)).Items[0].Code.ShouldBe(AgendaCode.Evacuate);
+    }
+
+    [Fact]
+    public void Each_answer_of_a_topic_comes_up_and_none_takes_over()
+    {
+        foreach (var topic in Topics)
+        {
+            var answers = Enumerable.Range(0, 120).Select(i => CaseMaker.Make(500 + i, topic, 1 + i % 3).Truth.Answer).GroupBy(a => a)
+                .ToDictionary(g => g.Key, g => g.Count());
+            answers.Keys.ShouldBe(CaseMaker.Pool(topic), ignoreOrder: true);
+            answers.Values.ShouldAllBe(n => n >= 3 && n <= 60, topic.ToString());
+        }
+    }
+
+    [Fact]
+    public void A_harder_case_has_a_thinner_log_and_more_to_choose_from()
+    {
+        (double Looks, double Choices) Of(int difficulty)
+        {
+            var cases = Enumerable.Range(0, 40).Select(i => CaseMaker.Make(300 + i, i % 2 == 0 ? PracticeTopic.Smells : PracticeTopic.Clogs, difficulty)).ToList();
+            return (cases.Average(c => c.Logbook.Entries.OfType<ReadingEntry>().Count() / (c.Logbook.AsOf!.Value.ToInstant()
+                - c.Logbook.Entries[0].Instant).TotalDays), cases.Average(c => c.Choices.Count));
+        }
+        var (easy, middle, hard) = (Of(1), Of(2), Of(3));
+        easy.Looks.ShouldBeGreaterThan(middle.Looks);
+        middle.Looks.ShouldBeGreaterThan(hard.Looks);
+        easy.Choices.ShouldBeLessThan(middle.Choices);
+        middle.Choices.ShouldBeLessThan(hard.Choices);
+    }
+
+    [Fact]
+    public void What_is_really_in_the_tank_goes_on_without_leaps_but_by_dumps_and_water()
+    {
+        foreach (var @case in Cases(40, 7000))
+            foreach (var tank in @case.Logbook.Rig.Tanks)
+            {
+                var trace = @case.Truth.Trace.Where(p => p.Tank == tank.Id).ToList();
+                trace.ShouldAllBe(p => p.LevelL >= 0 && p.LevelL <= tank.CapacityL + 1e-9);
+                trace.Zip(trace.Skip(1)).ShouldAllBe(p => p.First.At <= p.Second.At);
+                // Nobody puts half a tank in within an hour.
+                trace.Zip(trace.Skip(1)).Where(p => (p.Second.At - p.First.At).TotalHours <= 1)
+                    .ShouldAllBe(p => p.Second.LevelL - p.First.LevelL < 0.5 * tank.CapacityL);
+            }
+    }
+
+    [Fact]
+    public void Where_no_light_is_in_question_the_belief_about_the_log_holds_the_level()
+    {
+        var cases = Cases(100, 11_000).Where(c => c.Topic is PracticeTopic.Rinsing or PracticeTopic.Planning && c.Truth.Answer != CaseAnswer.OutletClog).ToList();
+        var held = cases.Count(c => CaseJudge.View(c, []).Level is var band && c.Truth.LevelsL["black"] is var truth
+            && band.P05L - 0.03 * c.Tank.CapacityL <= truth && truth <= band.P95L + 0.03 * c.Tank.CapacityL);
+        held.ShouldBeGreaterThanOrEqualTo((int)(0.85 * cases.Count));
+    }
+
+    [Fact]
     public void Filling_blindly_overfills_a_tank_that_is_fuller_than_its_log_says()
     {
         var full = CaseMaker.Make(Course.Cases[9].Seed, PracticeTopic.Lamps, 3);
@@ -206,7 +273,7 @@ public class PracticeTests
         foreach (var danger in Enum.GetValues<Danger>()) PracticeWords.Why(danger).ShouldNotBeNullOrWhiteSpace();
         foreach (var @case in Cases(60, 900))
             foreach (var result in @case.Ask(@case.Evidence.Select(e => e.Code)))
-                PracticeWords.Found(result, @case.Logbook.Rig).ShouldNotBeNullOrWhiteSpace($"{result.Evidence.Code} {@case.Seed}");
+                PracticeWords.Found(result, @case).ShouldNotBeNullOrWhiteSpace($"{result.Evidence.Code} {@case.Seed}");
     }
 
     [Theory]

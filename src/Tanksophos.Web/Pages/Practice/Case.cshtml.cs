@@ -17,6 +17,9 @@ namespace Tanksophos.Web.Pages;
 public sealed class PracticeCaseModel(CurrentRequest house, PracticeStore store) : FormPage
 {
     private const int LastReadings = 6, LastEntries = 8;
+    /// <summary>What fills the small tanks of cost: half an hour, twenty gallons, three messy jobs.</summary>
+    public const double FullMinutes = 30, FullWaterL = 20 * UsMeasures.GallonL, FullMess = 3;
+
     private const double WidestSpread = 50;
 
     /// <summary>The case as it was played so far.</summary>
