@@ -181,6 +181,10 @@ public sealed class CareReport
 
     private List<Instant> Done(string chore, string? tank) => [.. Of(chore, tank).Where(c => c.Result != ChoreResult.Skipped).Select(c => c.Instant)];
 
+    // When a check was passed.
+    private IEnumerable<Instant> Passed(CheckCode code) => entries.Fold((nameof(Passed), code), (IReadOnlyList<Instant>)[],
+        (passed, e) => e is CheckEntry { Result: CheckResult.Pass } check && check.Code == code ? [.. passed.TakeLast(TeethKept - 1), e.Instant] : passed).Where(at => at <= now);
+
     private void Simple(string chore, Duration every, double minutes)
     {
         var item = Put(chore, null, Done(chore, null), every, [CareBecause.Interval]);
@@ -192,8 +196,7 @@ public sealed class CareReport
     {
         if (rig.UnusedFixtures is not { Count: > 0 } drains || InStorage) return;
         var chores = Of(ChoreWords.Traps, null).Where(c => c.Result == ChoreResult.Done).ToList();
-        var wet = entries.Kind<CheckEntry>().Where(c => c is { Code: CheckCode.TrapsWet, Result: CheckResult.Pass } && c.Instant <= now)
-            .Select(c => c.Instant).ToList();
+        var wet = Passed(CheckCode.TrapsWet).ToList();
         // The drain that has waited longest tells when.
         List<Instant> DoneAt(string drain) => [.. chores.Where(c => c.Part is null || string.Equals(c.Part.Trim(), drain.Trim(),
             StringComparison.OrdinalIgnoreCase))
@@ -214,8 +217,7 @@ public sealed class CareReport
     private void Clean(TankBelief tank)
     {
         var id = tank.Tank.Id;
-        var done = entries.Memo((nameof(DeepClean), id), () => Courses.DeepCleaned(entries, id))
-            .Concat(Of(ChoreWords.DeepClean, id).Where(c => c.Result == ChoreResult.Done).Select(c => c.Instant)).Order().ToList();
+        var done = Courses.DeepCleaned(entries, id).Concat(Of(ChoreWords.DeepClean, id).Where(c => c.Result == ChoreResult.Done).Select(c => c.Instant)).Order().ToList();
         var from = done.Count > 0 ? done[^1] : first;
         var rule = rig.RulesInForce.DeepClean;
         var trips = standing.After(from + JustBefore).ToList();
@@ -259,7 +261,7 @@ public sealed class CareReport
         var deeds = entries.Deeds(id);
         if (deeds.LastOrDefault(d => d is FlushEntry && d.Instant > since && d.Instant <= now) is { } flush)
         {
-            if (RunHistory.Trend([.. entries.Between(now - TrendReads, now)], id) is { Rises: true }) signs.Add((CareBecause.RinsesRise, flush));
+            if (RunHistory.Trend([.. entries.Kind<FlushEntry>().Between(now - TrendReads, now)], id) is { Rises: true }) signs.Add((CareBecause.RinsesRise, flush));
             if (faults.Tanks.FirstOrDefault(t => t.Tank.Id == id)?.Conditions.FirstOrDefault(c => c.Code == Condition.Buildup) is { } c
                 && c.Probability > LikelyBuildup) signs.Add((CareBecause.Buildup, flush));
         }
@@ -272,8 +274,7 @@ public sealed class CareReport
     // With each dump: due with the next one, if the last went without.
     private void Hose()
     {
-        var done = Done(ChoreWords.HoseInspection, null).Concat(entries.Kind<CheckEntry>()
-            .Where(c => c is { Code: CheckCode.HoseSound, Result: CheckResult.Pass } && c.Instant <= now).Select(c => c.Instant)).Order().ToList();
+        var done = Done(ChoreWords.HoseInspection, null).Concat(Passed(CheckCode.HoseSound)).Order().ToList();
         var bad = entries.Kind<CheckEntry>().LastOrDefault(c => c.Code == CheckCode.HoseSound && c.Instant <= now) is { Result: CheckResult.Fail } fail
             && (done.Count == 0 || fail.Instant > done[^1]) ? fail : null;
         var item = Put(ChoreWords.HoseInspection, null, done, Month, [bad is null ? CareBecause.Dumped : CareBecause.Problem], signs: bad is null
@@ -286,10 +287,12 @@ public sealed class CareReport
     }
 
     // A jet without a tank was of all black ones.
-    private List<LogEntry> JetsOf(Tank tank) => [.. entries.Kind<ServiceEntry>().Where(e => e.Code == ServiceCode.PressureJet && e.Instant <= now
-        && (e.Tank == tank.Id || e.Tank is null && tank.Role == TankRole.Black)).Concat<LogEntry>(entries.Kind<FlushEntry>().Where(e =>
-            e.Method == FlushMethod.Jet && e.Tank == tank.Id && e.Instant <= now))
-        .OrderBy(e => e.Instant)];
+    private List<LogEntry> JetsOf(Tank tank) => [.. entries.Fold((nameof(JetsOf), tank.Id, tank.Role), (IReadOnlyList<LogEntry>)[], (jets, e) => e switch
+    {
+        ServiceEntry { Code: ServiceCode.PressureJet } when e.Tank == tank.Id || e.Tank is null && tank.Role == TankRole.Black => [.. jets, e],
+        FlushEntry { Method: FlushMethod.Jet } when e.Tank == tank.Id => [.. jets, e],
+        _ => jets,
+    }).Where(e => e.Instant <= now)];
 
     // By the grade of what came out: the worse, the sooner again. Once in a rig's life, even if it is new.
     private void Jet(Tank tank)
@@ -320,7 +323,7 @@ public sealed class CareReport
     private void GrayTank(Tank tank)
     {
         if (InStorage) return;
-        var done = entries.Kind<DoseEntry>().Reverse().Where(d => d.Tank == tank.Id && d.Instant <= now
+        var done = entries.Latest<DoseEntry>().Where(d => d.Tank == tank.Id && d.Instant <= now
             && d.Recipe is DoseRecipe.GrayDegreaser or DoseRecipe.GraySoap).Select(d => d.Instant).Take(TeethKept)
             .Concat(Of(ChoreWords.GrayCare, tank.Id).Where(c => c.Result == ChoreResult.Done).Select(c => c.Instant)).Order().ToList();
         var item = Put(ChoreWords.GrayCare, tank.Id, done, Month, [CareBecause.Interval]);

@@ -24,48 +24,26 @@ internal sealed record Standing(IReadOnlyList<StorageSpan> Storage, ServiceEntry
 
     /// <summary>Reads it off a log. A season's close or a stay in storage begins a stretch; another stay, a season's opening or a drive ends it.</summary>
     /// <param name="entries">The log in the order of time.</param>
-    public static Standing Of(IReadOnlyList<LogEntry> entries) => entries.Memo((nameof(Standing), 0), () => Read(entries));
+    public static Standing Of(IReadOnlyList<LogEntry> entries) =>
+        entries.Fold((nameof(Standing), 0), new Standing([], null, null), static (standing, entry) => standing.After(entry));
 
-    private static Standing Read(IReadOnlyList<LogEntry> entries)
+    private Standing After(LogEntry entry) => entry switch
     {
-        var spans = new List<StorageSpan>();
-        ServiceEntry? closed = null, opened = null;
-        foreach (var entry in Merged(Merged(entries.Kind<StayEntry>(), entries.Kind<DriveEntry>()),
-            [.. entries.Kind<ServiceEntry>().Where(s => s.Code is ServiceCode.SeasonOpen or ServiceCode.SeasonClose)]))
-        {
-            var stored = spans is [.., { To: null }];
-            switch (entry)
-            {
-                case ServiceEntry { Code: ServiceCode.SeasonClose } close:
-                    closed = close;
-                    if (!stored) spans.Add(new StorageSpan(close.Instant, null, close.Frost == true));
-                    else if (close.Frost == true) spans[^1] = spans[^1] with { Frost = true };
-                    break;
-                case StayEntry { Hookup: Hookup.Storage }:
-                    if (!stored) spans.Add(new StorageSpan(entry.Instant, null, false));
-                    break;
-                case ServiceEntry open:
-                    opened = open;
-                    goto default;
-                // The drive to where it is stored is logged after the close.
-                case DriveEntry when stored && entry.Instant - spans[^1].From < DriveToStorage:
-                    break;
-                default:
-                    if (stored) spans[^1] = spans[^1] with { To = entry.Instant };
-                    break;
-            }
-        }
-        return new Standing(spans, closed, opened);
-    }
+        ServiceEntry { Code: ServiceCode.SeasonClose } close => (Now is not { } span ? Stored(close.Instant, close.Frost == true)
+            : close.Frost == true ? Last(span with { Frost = true }) : this) with { Closed = close },
+        ServiceEntry { Code: ServiceCode.SeasonOpen } open => Left(open.Instant) with { Opened = open },
+        StayEntry { Hookup: Hookup.Storage } => Now is null ? Stored(entry.Instant, frost: false) : this,
+        StayEntry => Left(entry.Instant),
+        // The drive to where it is stored is logged after the close.
+        DriveEntry => Now is { } span && entry.Instant - span.From < DriveToStorage ? this : Left(entry.Instant),
+        _ => this,
+    };
 
-    // Two lists in the order of time as one; of the same moment the first goes first. Sorting ten years anew for each entry would be felt.
-    private static List<LogEntry> Merged(IReadOnlyList<LogEntry> one, IReadOnlyList<LogEntry> other)
-    {
-        var merged = new List<LogEntry>(one.Count + other.Count);
-        for (int i = 0, k = 0; i < one.Count || k < other.Count;)
-            merged.Add(k == other.Count || i < one.Count && one[i].Instant <= other[k].Instant ? one[i++] : other[k++]);
-        return merged;
-    }
+    private Standing Stored(Instant from, bool frost) => this with { Storage = [.. Storage, new StorageSpan(from, null, frost)] };
+
+    private Standing Left(Instant at) => Now is { } span ? Last(span with { To = at }) : this;
+
+    private Standing Last(StorageSpan span) => this with { Storage = [.. Storage.SkipLast(1), span] };
 
     private static readonly Duration DriveToStorage = Duration.FromHours(36);
 }

@@ -35,11 +35,12 @@ internal sealed class RunningBelief : IRunningEstimate
     // A change of what the others say of the panel by less than this is not worth weighing a reading again.
     private const double WorthAgain = 0.01;
     // Raised whenever what is saved changes its meaning; what another version saved is not read.
-    private const int SavedVersion = 4;
+    private const int SavedVersion = 5;
 
     private readonly Rig rig;
     private readonly Circumstances circumstances;
     private readonly List<TankFilter> tanks;
+    private readonly Miscounted?[] miscounted; // by tank
     private EstimateOptions? options;
     private PanelState panel;
     private Look? look;
@@ -61,6 +62,7 @@ internal sealed class RunningBelief : IRunningEstimate
         this.options = options;
         circumstances = new Circumstances(rig);
         tanks = [.. rig.Tanks.Select(t => new TankFilter(rig, t) { Options = options })];
+        miscounted = new Miscounted?[tanks.Count];
         panel = new PanelState();
     }
 
@@ -69,6 +71,7 @@ internal sealed class RunningBelief : IRunningEstimate
         rig = other.rig;
         circumstances = other.circumstances.Copy();
         tanks = [.. other.tanks.Select(t => t.Copy())];
+        miscounted = [.. other.miscounted.Select(m => m is null ? null : m with { Tank = m.Tank.Copy() })];
         panel = other.panel.Copy();
         look = other.look; // its parts are never changed, only replaced
         (options, clock, last, logged, everyLampLit) = (other.options, other.clock, other.last, other.logged, other.everyLampLit);
@@ -81,12 +84,15 @@ internal sealed class RunningBelief : IRunningEstimate
         var copy = new RunningBelief(this);
         if (options is null) return copy;
         copy.options = options;
-        foreach (var tank in copy.tanks) tank.Options = options;
+        foreach (var tank in copy.Carried) tank.Options = options;
         return copy;
     }
 
     /// <summary>The tanks' filters, for looking back.</summary>
     internal IReadOnlyList<TankFilter> Filters => tanks;
+
+    // The tanks as logged, and as they may be otherwise.
+    private IEnumerable<TankFilter> Carried => tanks.Concat(miscounted.OfType<Miscounted>().Select(m => m.Tank));
 
     public BeliefChange? Add(LogEntry entry)
     {
@@ -104,9 +110,14 @@ internal sealed class RunningBelief : IRunningEstimate
             if (entry.Tank != tank.Tank.Id)
             {
                 tank.Apply(entry, circumstances);
+                miscounted[i]?.Tank.Apply(entry, circumstances);
                 continue;
             }
+            // Emptied or looked into, it is known how full it is, whoever was there.
+            if (entry is DumpEntry or FlushEntry or ValveEntry or ReadingEntry { Fraction: not null }) miscounted[i] = null;
+            else if (entry is not ReadingEntry) miscounted[i]?.Tank.Apply(entry, circumstances);
             tank.Watch(entry);
+            miscounted[i]?.Tank.Watch(entry);
             if (Tracking(entry.Instant)) tank.Note(entry.Instant, circumstances);
             var before = tank.Summary();
             if (entry is ReadingEntry { Via: ReadingVia.Panel } reading) See(i, reading);
@@ -155,6 +166,11 @@ internal sealed class RunningBelief : IRunningEstimate
             to.Write(everyLampLit);
             to.Write(tanks.Count);
             foreach (var tank in tanks) tank.Save(to);
+            foreach (var other in miscounted)
+            {
+                to.Write(other?.Odds ?? 0);
+                other?.Tank.Save(to);
+            }
         }
         return memory.ToArray();
     }
@@ -174,6 +190,12 @@ internal sealed class RunningBelief : IRunningEstimate
             running.everyLampLit = from.ReadBoolean();
             if (from.ReadInt32() != running.tanks.Count) return null;
             foreach (var tank in running.tanks) tank.Load(from);
+            for (var i = 0; i < running.tanks.Count; i++)
+                if (from.ReadDouble() is > 0 and var odds)
+                {
+                    running.miscounted[i] = new Miscounted(new TankFilter(rig, rig.Tanks[i]) { Options = options }, odds);
+                    running.miscounted[i]!.Tank.Load(from);
+                }
             running.Learn();
             return running;
         }
@@ -189,6 +211,7 @@ internal sealed class RunningBelief : IRunningEstimate
         if (look is null || reading.Instant - look.Start > OneLook || look.Seen.Any(s => s.Tank == tank))
             look = new Look(reading.Instant, panel.Copy(), [], everyLampLit);
         tanks[tank].Prepare(reading);
+        Miscount(tank, reading);
         var (well, dead, allLit) = tanks[tank].Likelihood(reading);
         var (emptied, ratio) = tanks[tank].Emptied(reading, well);
         look = look with { Seen = [.. look.Seen, new Seen(tank, tanks[tank].Copy(), reading, well, dead, allLit, emptied, ratio)] };
@@ -207,8 +230,33 @@ internal sealed class RunningBelief : IRunningEstimate
             tanks[seen.Tank] = again;
             look.Seen[i] = seen with { Used = (others.Dead, others.AllLit, prior) };
         }
+        var (ifDead, ifAllLit, _) = look.Seen[^1].Used;
+        miscounted[tank]?.Tank.See(reading, ifDead, ifAllLit, 1, worth: false);
         panel = Told(look, -1).Panel;
         everyLampLit = look.Seen.All(s => s.AllLit > AsLit);
+    }
+
+    // A tank as it is if the people or the place are not as logged, and the odds of that beside the log's own story.
+    private sealed record Miscounted(TankFilter Tank, double Odds);
+
+    // How likely a look is, as logged, from which on people or place are doubted; how often they are wrong at first, and when the doubt is given up.
+    private const double Odd = 0.3, MiscountOdds = 0.02, CountedRight = 0.002;
+
+    // Lamps that light too soon, one look after the other, are guests rather than sensors: both stories are carried until the looks decide.
+    private void Miscount(int tank, ReadingEntry reading)
+    {
+        var (well, dead, allLit) = tanks[tank].Likelihood(reading);
+        var (emptied, ratio) = tanks[tank].Emptied(reading, well);
+        var asLogged = well * (1 - emptied + emptied * ratio);
+        if (miscounted[tank] is null && asLogged < Odd && tanks[tank].Miscounted() is { } made) miscounted[tank] = new Miscounted(made, MiscountOdds);
+        if (miscounted[tank] is not { } other) return;
+        other.Tank.Prepare(reading);
+        double Of(double likelihood) => (1 - panel.Probability) * likelihood + panel.Probability * Math.Max(dead, allLit);
+        var odds = other.Odds * Of(other.Tank.Likelihood(reading).Well) / Math.Max(Of(asLogged), 1e-12);
+        miscounted[tank] = odds is > 1 or < CountedRight ? null : other with { Odds = odds };
+        if (odds <= 1) return;
+        other.Tank.KeepTrackOf(tanks[tank]);
+        tanks[tank] = other.Tank;
     }
 
     // What the others, read in the same look, say of the panel, and of whether a tank was emptied without a word in the log: one run usually empties all of
@@ -277,12 +325,12 @@ internal sealed class RunningBelief : IRunningEstimate
             // Steps at fixed moments, so that the drawing does not change its shape with each entry.
             for (var t = NextStep(Instant.Max(first, clock.Value)); t < to; t = NextStep(t))
             {
-                foreach (var tank in tanks) tank.Advance(clock.Value, t, circumstances);
+                foreach (var tank in Carried) tank.Advance(clock.Value, t, circumstances);
                 clock = t;
                 foreach (var tank in tanks) tank.Note(t, circumstances);
             }
         }
-        foreach (var tank in tanks) tank.Advance(clock.Value, to, circumstances);
+        foreach (var tank in Carried) tank.Advance(clock.Value, to, circumstances);
         clock = to;
     }
 

@@ -239,6 +239,27 @@ internal sealed class JointState
             }
     }
 
+    /// <summary>Less is known of what flowed in: the count of people or the place may be wrong since some litres of the median household.</summary>
+    /// <param name="median">Those litres.</param>
+    /// <param name="more">How much more flowed in rather, as a share of the household's factor.</param>
+    /// <param name="variance">Variance of that.</param>
+    /// <param name="hookup">The hookup that is in force.</param>
+    public void Widen(double median, double more, double variance, int hookup)
+    {
+        foreach (var c in combinations)
+            for (var k = 0; k < Factors; k++)
+            {
+                var o = k * Size;
+                if (c.C[o] == 0) continue;
+                var (p, m) = (o + 1 + Dims, median * factor[k]);
+                c.C[o + 1 + Level] += m * more;
+                c.C[o + 1 + hookup] += more;
+                c.C[p] += m * m * variance;
+                c.C[p + At(Level, hookup)] += m * variance;
+                c.C[p + At(hookup, hookup)] += variance;
+            }
+    }
+
     /// <summary>A known amount went in or, if negative, came out.</summary>
     public void Add(double litres, double sd) => ForEach((c, o) =>
     {

@@ -47,8 +47,9 @@ internal sealed class LevelMixture
     /// <summary>The same, less sure of its levels.</summary>
     /// <param name="times">How many times the variance; 1 and more.</param>
     /// <param name="scale">How far, as a share, every level may be off because the tank holds more or less than it should (sd).</param>
-    public LevelMixture LessSure(double times, double scale) =>
-        new(capacity, [.. parts.Select(p => p with { Variance = times * p.Variance + scale * scale * p.Mean * p.Mean })]);
+    /// <param name="seen">Variance with which somebody saw the level last; that part is as sure as it was.</param>
+    public LevelMixture LessSure(double times, double scale, double seen = 0) => new(capacity,
+        [.. parts.Select(p => p with { Variance = times * p.Variance - (times - 1) * Math.Min(seen, p.Variance) + scale * scale * p.Mean * p.Mean })]);
 
     /// <summary>Mean of the household's factor.</summary>
     public double ExpectedFactor => parts.Sum(p => p.Weight * p.Factor);

@@ -100,7 +100,7 @@ public static class LevelSmoother
         var second = Run(start, [.. mended.OrderBy(e => e.Instant)], now,
             options with { Known = (tank, probe, at) => known.GetValueOrDefault((tank, probe, at), (1, 0, 0)) });
         return [.. first.Filters.Select((f, i) =>
-            new TankLookBack(f.Tank, Track(f), Smooth(second.Filters[i]),
+            new TankLookBack(f.Tank, Track(f), Smooth(second.Filters[i], f.Unsure),
             [.. probes[i].Select(p => p with { Looks = [.. p.Looks.Where(l => l.At.ToInstant() >= from)] })]))];
     }
 
@@ -197,7 +197,7 @@ public static class LevelSmoother
     }
 
     // From the last moment back: what a later moment turned out to be corrects the one before by how far the two went together.
-    private static TrackPoint[] Smooth(TankFilter filter)
+    private static TrackPoint[] Smooth(TankFilter filter, (double Times, double Share) unsure)
     {
         var nodes = filter.Nodes;
         var smoothed = new TrackPoint[nodes.Length];
@@ -233,7 +233,7 @@ public static class LevelSmoother
                     else (level, factor, ll, lf, ff) = (a.Level, a.Factor, a.LevelVariance, a.Covariance, a.FactorVariance);
                 }
             }
-            var sd = Math.Sqrt(ll);
+            var sd = Math.Sqrt(unsure.Times * ll + unsure.Share * level * unsure.Share * level);
             double Cut(double x) => Math.Clamp(x, 0, filter.Tank.CapacityL);
             smoothed[k] = new TrackPoint(nodes[k].At, new LevelBand(Cut(level - 1.6449 * sd), Cut(level), Cut(level + 1.6449 * sd)), level, ll, nodes[k].Open);
         }

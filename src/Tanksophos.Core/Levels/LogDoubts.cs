@@ -24,6 +24,7 @@ public static class LogDoubts
     // A lamp that should have shown otherwise by this likelihood, while it is sound before and after, was misread.
     private const double Misread = 0.06, Sound = 0.8, Agrees = 0.3;
     private const double MuchFuller = 0.1, MoreThanCounted = 1.35; // of the tank; of the count
+    private const double FarBelow = 0.65, MuchEmptier = 0.12; // of the count; of the tank
     private const int Looked = 200; // entries back for who was aboard
     private static readonly Duration OneVisit = Duration.FromHours(36);
     private static readonly LocalTime Morning = new(9, 0), Early = new(7, 0), Late = new(20, 0);
@@ -38,10 +39,11 @@ public static class LogDoubts
         var entries = logbook.InOrder();
         var since = (belief.AsOf?.ToInstant() ?? Instant.MaxValue) - Season;
         var guests = MorePeople(logbook.Rig, belief, entries).ToList();
+        var away = Slower(logbook.Rig, belief, entries.Between(since, Instant.MaxValue).OfType<ReadingEntry>(), entries);
         return [.. belief.Tanks.SelectMany(t => t.Inconsistencies.Where(m => !guests.Exists(g => g.Because.Contains(m)))
             .Select(m => Mended(m, t.Tank, entries))
             .Concat(MisreadLights(t, entries)).Concat(LoggedTwice(t.Tank, entries.Between(since, Instant.MaxValue))))
-            .Concat(guests.Select(g => g.Doubt)).Where(d => d.Misfit.At.ToInstant() >= since && !Confirmed(d, entries)).OrderBy(d => d.Misfit.At.ToInstant())];
+            .Concat(guests.Select(g => g.Doubt)).Concat(away).Where(d => d.Misfit.At.ToInstant() >= since && !Confirmed(d, entries)).OrderBy(d => d.Misfit.At.ToInstant())];
     }
 
     // Both roles found much fuller than counted within a day and a half: not two wrong looks, but more people than were written down.
@@ -81,6 +83,44 @@ public static class LogDoubts
             yield return (new LogDoubt(misfit, tank.Tank, rests, guests), [more, black.Misfit]);
         }
         static Duration Apart(LogInconsistency a, LogInconsistency b) => a.At.ToInstant() is var x && b.At.ToInstant() is var y && x > y ? x - y : y - x;
+    }
+
+    // Both roles found far emptier than counted since their last dumps, and no dump forgotten: some of them left, or the place is not what was logged last.
+    private static IEnumerable<LogDoubt> Slower(Rig rig, LevelBelief belief, IEnumerable<ReadingEntry> looks, IReadOnlyList<LogEntry> entries)
+    {
+        if (rig.Tanks.Any(t => belief[t.Id].Inconsistencies.Any(m => m.Kind == InconsistencyKind.UnloggedEmptying))) yield break;
+        var seen = looks.Where(r => r is { Fraction: not null, Via: ReadingVia.Sight } && belief.Tanks.Any(t => t.Tank.Id == r.Tank)).ToList();
+        var asked = Instant.MinValue;
+        foreach (var gray in seen.Where(r => rig.Find(r.Tank)?.Role == TankRole.Gray))
+        {
+            if (gray.Instant < asked || CountedBefore(rig, belief[gray.Tank!], gray, entries) is not { } less || !FarLess(less, gray)) continue;
+            foreach (var black in seen.Where(r => rig.Find(r.Tank)?.Role == TankRole.Black && Span(r.Instant, gray.Instant) < OneVisit))
+            {
+                if (CountedBefore(rig, belief[black.Tank!], black, entries) is not { } lessBlack || !FarLess(lessBlack, black)) continue;
+                var at = gray.Instant > black.Instant ? gray.At : black.At;
+                var before = entries.Between(at.ToInstant() - Season, at.ToInstant()).Reverse().Take(Looked).ToList();
+                var (people, hookup) = (before.OfType<PeopleEntry>().FirstOrDefault()?.Count ?? rig.People,
+                    before.OfType<StayEntry>().FirstOrDefault()?.Hookup ?? Hookup.Full);
+                if (people < 1 || before.OfType<DumpEntry>().FirstOrDefault(d => d.Emptied) is not { } dump) continue;
+                // Which tells the pair better: fewer people, who leave both tanks alone alike, or water that is saved, gray more than black.
+                var (g, b) = (Math.Log(less.FoundL / less.ExpectedL), Math.Log(lessBlack.FoundL / lessBlack.ExpectedL));
+                double Saved(TankRole role) => Math.Log(rig.MedianInflow(rig.Tanks.First(t => t.Role == role), Hookup.Dry)
+                    / rig.MedianInflow(rig.Tanks.First(t => t.Role == role), hookup));
+                var count = Math.Clamp((int)Math.Round(people * Math.Exp(0.5 * (g + b))), 0, people - 1);
+                var fewer = Math.Log(Math.Max(0.1, (double)count / people));
+                var dry = hookup is not (Hookup.Dry or Hookup.Storage)
+                    && Math.Abs(g - Saved(TankRole.Gray)) + Math.Abs(b - Saved(TankRole.Black)) < Math.Abs(g - fewer) + Math.Abs(b - fewer);
+                var misfit = new LogInconsistency(at, InconsistencyKind.UnloggedPeople, less.ExpectedL, less.FoundL) { From = dump.At, Probability = 0.6 };
+                LogEntry[] mend = dry ? [new StayEntry { At = dump.At, Hookup = Hookup.Dry }]
+                    : [new PeopleEntry { At = dump.At, Count = count }, new PeopleEntry { At = at, Count = people }];
+                yield return new LogDoubt(misfit, rig.Find(gray.Tank)!, [.. new[] { gray.Id, black.Id }.OfType<string>()], mend);
+                asked = at.ToInstant() + Duration.FromDays(2);
+                break;
+            }
+        }
+        bool FarLess(LogInconsistency m, ReadingEntry look) => m.FoundL < FarBelow * m.ExpectedL
+            && m.FoundL < m.ExpectedL - MuchEmptier * rig.Find(look.Tank)!.CapacityL;
+        static Duration Span(Instant a, Instant b) => a > b ? a - b : b - a;
     }
 
     // What people and days since the last dump lead to expect at a look; null if it is not known when that was.

@@ -53,9 +53,10 @@ internal sealed class TankFilter
     private const double StarterShare = 0.05, RestSd = 0.045;
     private static readonly Duration ShortestDoubt = Duration.FromHours(1), GuessedWithin = Duration.FromHours(6);
     // Tanks seldom hold exactly what their plate says; what was measured is known better (sd as a share).
-    private const double PlateOff = 0.03, MeasuredOff = 0.015;
-    // Days that scatter more than most people's, guests nobody wrote down: a log whose looks move the level further than they should is believed less.
-    private const double SurprisesToLearn = 2, MostSurprise = 9, AsUsual = 1.0, LeastSure = 4;
+    private const double PlateOff = 0.04, MeasuredOff = 0.015;
+    // Days that scatter more than most people's, guests nobody wrote down: a log whose looks move the level further than they should is believed less, and more so
+    // than in proportion: what surprises once is off between the looks too.
+    private const double SurprisesToLearn = 3, MostSurprise = 9, AsUsual = 0.64, LeastSure = 10;
     private const int KeptReports = 480, KeptMisfits = 12;
     // Minutes of a free dump go with the root of the level; a rig's own pace is learned from its dumps.
     private const double MinutesSd = 0.25, PaceSd = 0.5;
@@ -78,12 +79,14 @@ internal sealed class TankFilter
     private double daySoFar;
     private Instant? lastEmptied, aged, lastRead;
     private double flowedSince, dumpDays; // median litres, and days for a dump, since the level was last seen or emptied
+    private double flowedInForce; // median litres since people, place or an emptying was last logged
     private IReadOnlyList<Opening> openings = [];
     private ReadingEntry? panel;
     private LevelMixture? panelMixture; // the band is worked out only when it is asked for
     private LevelBand panelBelieved;
     private IReadOnlyList<string> contradicts = [];
-    private double moved = SurprisesToLearn, foreseen = SurprisesToLearn; // how far looks moved the level, and how far they should have, in variances
+    private double moved = AsUsual * SurprisesToLearn, foreseen = SurprisesToLearn; // how far looks moved the level, and how far they should have, in variances
+    private double seenVariance; // of the level when somebody last looked in or emptied it: what was seen is as sure as it was, whatever surprised before
     private double pace, paceVariance = PaceSd * PaceSd;
     private int dumpsTimed;
     private JointState? beforeDump;
@@ -116,8 +119,8 @@ internal sealed class TankFilter
         doubtedSince = [.. other.doubtedSince];
         (day, daySoFar, lastEmptied, aged, lastRead) = (other.day, other.daySoFar, other.lastEmptied, other.aged, other.lastRead);
         (panel, panelMixture, panelBelieved, contradicts) = (other.panel, other.panelMixture, other.panelBelieved, other.contradicts);
-        (moved, foreseen) = (other.moved, other.foreseen);
-        (flowedSince, dumpDays, openings, Careless) = (other.flowedSince, other.dumpDays, other.openings, other.Careless);
+        (moved, foreseen, seenVariance) = (other.moved, other.foreseen, other.seenVariance);
+        (flowedSince, flowedInForce, dumpDays, openings, Careless) = (other.flowedSince, other.flowedInForce, other.dumpDays, other.openings, other.Careless);
         (pace, paceVariance, dumpsTimed, beforeDump, driving) = (other.pace, other.paceVariance, other.dumpsTimed, other.beforeDump, other.driving);
     }
 
@@ -216,6 +219,7 @@ internal sealed class TankFilter
             daySoFar += rate * share;
             flowed += rate * share;
             flowedSince += rate * share;
+            flowedInForce = Math.Min(flowedInForce + rate * share, MiscountedDays * rate);
             hookup = HookupIndex(now.Hookup);
             state.Flow(rate * share, (Square(daySoFar) - Square(before)) * DayScatter.Variance, hookup);
         }
@@ -234,6 +238,7 @@ internal sealed class TankFilter
 
     public void Apply(LogEntry entry, Circumstances now)
     {
+        if (entry is StayEntry or PeopleEntry) flowedInForce = 0;
         if (entry is StayEntry) dumpDays += now.Hookup == Hookup.Full ? BeforeLeaving : OnTheWay; // dumped before leaving, or at a station on the way
         if (entry.Tank != Tank.Id)
         {
@@ -301,6 +306,19 @@ internal sealed class TankFilter
             (Residue.Mean + starter) * Tank.CapacityL, (starter > 0 ? RestSd : 2 * Residue.Sd) * Tank.CapacityL, flowedSince,
             hours < FilmLongestHours ? FilmChance * FilmMeanHours / hours * (1 - Math.Exp(-hours / FilmMeanHours)) : 0);
     }
+
+    /// <summary>The same tank if the people or the place are not as they were written down: guests whom nobody counted, a stay that nobody logged.</summary>
+    /// <returns>Null where nothing has flowed in that could be miscounted.</returns>
+    public TankFilter? Miscounted()
+    {
+        if (flowedInForce <= 0 || Tank.Monitor.Kind != MonitorKind.Probes || Options?.Known is not null) return null;
+        var made = Copy();
+        made.state.Widen(flowedInForce, MiscountMore, Square(MiscountSd), hookup);
+        return made;
+    }
+
+    // By how much of the inflow people or place are off where they are (rather more than fewer: nothing flows out), and how many days of it are in question.
+    private const double MiscountMore = 0.75, MiscountSd = 0.75, MiscountedDays = 4;
 
     /// <summary>What does not fit, so far.</summary>
     public IReadOnlyList<LogInconsistency> Inconsistencies => inconsistencies;
@@ -500,7 +518,10 @@ internal sealed class TankFilter
 
     public LevelBand Band() => Sure(state.Mixture(JointState.Full)).Band();
 
-    private LevelMixture Sure(LevelMixture level) => level.LessSure(Math.Clamp(moved / foreseen / AsUsual, 1, LeastSure),
+    private LevelMixture Sure(LevelMixture level) => level.LessSure(Unsure.Times, Unsure.Share, seenVariance);
+
+    /// <summary>By how much more the level scatters than the log would make believe: times its variance, and a share of what is in the tank.</summary>
+    public (double Times, double Share) Unsure => (Math.Clamp(Square(moved / foreseen / AsUsual), 1, LeastSure),
         watch.Capacity.Observations.Count > 0 ? MeasuredOff : PlateOff);
 
     /// <summary>Remembers how far a look moved the level, beside how far looks move it where all is as it is thought to be.</summary>
@@ -541,6 +562,7 @@ internal sealed class TankFilter
         to.Write((day.Year * 100 + day.Month) * 100 + day.Day);
         to.Write(daySoFar);
         to.Write(flowedSince);
+        to.Write(flowedInForce);
         to.Write(dumpDays);
         to.Write(openings.Count);
         foreach (var o in openings)
@@ -550,6 +572,7 @@ internal sealed class TankFilter
             to.Write(o.Share);
         }
         foreach (var at in (Instant?[])[lastEmptied, aged, lastRead]) to.WriteTime(at);
+        to.Write(seenVariance);
         to.Write(moved);
         to.Write(foreseen);
         to.Write(pace);
@@ -583,10 +606,10 @@ internal sealed class TankFilter
         var date = from.ReadInt32();
         day = new LocalDate(date / 10000, date / 100 % 100, date % 100);
         daySoFar = from.ReadDouble();
-        (flowedSince, dumpDays) = (from.ReadDouble(), from.ReadDouble());
+        (flowedSince, flowedInForce, dumpDays) = (from.ReadDouble(), from.ReadDouble(), from.ReadDouble());
         openings = [.. Enumerable.Range(0, from.ReadInt32()).Select(_ => new Opening(from.ReadTime()!.Value, from.ReadDouble(), from.ReadDouble()))];
         (lastEmptied, aged, lastRead) = (from.ReadInstant(), from.ReadInstant(), from.ReadInstant());
-        (moved, foreseen) = (from.ReadDouble(), from.ReadDouble());
+        (seenVariance, moved, foreseen) = (from.ReadDouble(), from.ReadDouble(), from.ReadDouble());
         (pace, paceVariance, dumpsTimed) = (from.ReadDouble(), from.ReadDouble(), from.ReadInt32());
         if (!from.ReadBoolean()) return;
         var at = from.ReadTime()!.Value;
@@ -672,7 +695,8 @@ internal sealed class TankFilter
         }
         state.Empty(Residue.Mean * Tank.CapacityL * widen, Residue.Sd * Tank.CapacityL * widen);
         openings = [];
-        (flowedSince, dumpDays) = (0, 0);
+        (flowedSince, flowedInForce, dumpDays) = (0, 0, 0);
+        seenVariance = state.Moments().Variance;
         lastEmptied = at;
         (day, daySoFar) = (default, 0);
     }
@@ -741,7 +765,7 @@ internal sealed class TankFilter
         var surprising = Math.Abs(litres - Math.Min(mean, Tank.CapacityL)) > 4 * Math.Sqrt(variance + sd * sd);
         state.Observe(litres, sd, eyes: true);
         Propose(seen.At);
-        (lastRead, flowedSince, dumpDays) = (seen.Instant, 0, 0);
+        (lastRead, flowedSince, dumpDays, seenVariance) = (seen.Instant, 0, 0, state.Moments().Variance);
         if (surprising && state.Unlogged < Proposed)
             Fits(new LogInconsistency(seen.At, InconsistencyKind.SeenOtherwise, Math.Min(mean, Tank.CapacityL), litres));
     }

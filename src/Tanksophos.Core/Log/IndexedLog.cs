@@ -15,6 +15,7 @@ public sealed class IndexedLog : ReadOnlyCollection<LogEntry>
     private readonly ConcurrentDictionary<string, LogEntry[]> deeds;
     private readonly ConcurrentDictionary<object, object?> memo = new();
     private readonly ConcurrentDictionary<object, object?> prefixMemo;
+    private readonly ConcurrentDictionary<object, Folded> folds = new();
 
     /// <summary>Indexes a log.</summary>
     /// <param name="entries">The entries in the order of time; the array is not changed afterwards.</param>
@@ -56,6 +57,7 @@ public sealed class IndexedLog : ReadOnlyCollection<LogEntry>
             var more = added.Where(e => IsDeed(e, tank)).ToArray();
             next.deeds[tank] = more.Length == 0 ? known : [.. known, .. more];
         }
+        foreach (var (key, known) in folds) next.folds[key] = known.Over(added);
         return next;
     }
 
@@ -76,6 +78,30 @@ public sealed class IndexedLog : ReadOnlyCollection<LogEntry>
     /// <param name="compute">Computes it.</param>
     public T PrefixMemo<T>(object key, Func<T> compute) => (T)prefixMemo.GetOrAdd(key, static (_, make) => make(), compute)!;
 
+    /// <summary>What comes of taking one entry after the other; gone on with, not begun anew, when entries come at the end.</summary>
+    /// <param name="key">What is asked, with all it depends on beside the log.</param>
+    /// <param name="seed">What it is before the first entry.</param>
+    /// <param name="step">What it is after an entry; it leaves what was before as it is.</param>
+    public T Fold<T>(object key, T seed, Func<T, LogEntry, T> step) =>
+        ((Folded<T>)folds.GetOrAdd(key, static (_, a) => new Folded<T>(a.seed, a.step).Over(a.entries), (seed, step, entries))).Value;
+
+    private abstract class Folded
+    {
+        public abstract Folded Over(IReadOnlyList<LogEntry> entries);
+    }
+
+    private sealed class Folded<T>(T value, Func<T, LogEntry, T> step) : Folded
+    {
+        public T Value => value;
+
+        public override Folded Over(IReadOnlyList<LogEntry> entries)
+        {
+            var now = value;
+            foreach (var entry in entries) now = step(now, entry);
+            return new Folded<T>(now, step);
+        }
+    }
+
     private static bool IsDeed(LogEntry entry, string tank) => entry.Tank == tank && entry is not ReadingEntry;
 }
 
@@ -87,6 +113,13 @@ public static class LogQueries
     {
         ArgumentNullException.ThrowIfNull(entries);
         return entries is IndexedLog log ? log.Kind<T>() : [.. entries.OfType<T>()];
+    }
+
+    /// <summary>The entries of a kind, the latest first.</summary>
+    public static IEnumerable<T> Latest<T>(this IReadOnlyList<LogEntry> entries) where T : LogEntry
+    {
+        var all = entries.Kind<T>();
+        for (var i = all.Count - 1; i >= 0; i--) yield return all[i];
     }
 
     /// <summary>What was done with a tank: its entries other than readings.</summary>
@@ -101,6 +134,17 @@ public static class LogQueries
     {
         ArgumentNullException.ThrowIfNull(compute);
         return entries is IndexedLog log ? log.Memo(key, compute) : compute();
+    }
+
+    /// <summary>What comes of taking one entry after the other, remembered where that can be.</summary>
+    /// <param name="entries">Entries in the order of time.</param>
+    /// <param name="key">What is asked, with all it depends on beside the log.</param>
+    /// <param name="seed">What it is before the first entry.</param>
+    /// <param name="step">What it is after an entry; it leaves what was before as it is.</param>
+    public static T Fold<T>(this IReadOnlyList<LogEntry> entries, object key, T seed, Func<T, LogEntry, T> step)
+    {
+        ArgumentNullException.ThrowIfNull(entries);
+        return entries is IndexedLog log ? log.Fold(key, seed, step) : entries.Aggregate(seed, step);
     }
 
     /// <summary>The number of the first entry at or after a moment; the count if there is none.</summary>

@@ -13,7 +13,6 @@ namespace Tanksophos.Core.Practice;
 internal sealed class HiddenRig : Crew
 {
     private const double DayLogSd = 0.3, HouseholdLogSd = 0.25;
-    private const double CleanFrom = 0.12; // so little dirt leaves the end of a rinse clear
     private const double Apart = 0.12; // what a look tells apart
     private const int LongestStory = 45;
 
@@ -30,7 +29,7 @@ internal sealed class HiddenRig : Crew
     private int moves, place, people, coming;
     private Hookup hookup = Hookup.Full;
     private bool storyDone, panelDead, panelAllOn, grayOpen;
-    private double dirt = 0.6; // what a rinse has to carry out, 0..1
+    private double dirt = RinseModel.AfterDump; // what a rinse has to carry out, 0..1
     private double nowHours;
 
     public HiddenRig(long seed, PracticeTopic topic, int difficulty, CaseAnswer answer) : base(seed, Illness(topic, answer), Odor(topic, answer))
@@ -479,7 +478,7 @@ internal sealed class HiddenRig : Crew
         End(day, 10.25 + 0.15 * done);
     }
 
-    private EndColor EndNow() => dirt < CleanFrom ? EndColor.Clear : dirt < 0.5 ? EndColor.Tinted : EndColor.Dark;
+    private EndColor EndNow() => RinseModel.Looks(dirt);
 
     private void Planning()
     {
@@ -623,7 +622,7 @@ internal sealed class HiddenRig : Crew
                 break;
             case EvidenceCode.GasOut: Check(CheckCode.PropaneRuledOut, Finds()); break;
             case EvidenceCode.Sniff:
-                Check(CheckCode.SniffTest, topic == PracticeTopic.Rinsing ? dirt >= CleanFrom || Answer == CaseAnswer.OutletClog : Finds());
+                Check(CheckCode.SniffTest, topic == PracticeTopic.Rinsing ? dirt >= RinseModel.ClearBelow || Answer == CaseAnswer.OutletClog : Finds());
                 break;
             case EvidenceCode.FanOff: found = Finds(); break;
             case EvidenceCode.SinkRun: found = Finds(); break;
@@ -670,22 +669,22 @@ internal sealed class HiddenRig : Crew
                     At = at(),
                     Tank = "black",
                     Method = FlushMethod.BuiltIn,
-                    Cycles = [new FlushCycle(null, 0, EndNow(), dirt < CleanFrom ? Debris.None : Debris.Paper)],
+                    Cycles = [new FlushCycle(null, 0, EndNow(), dirt < RinseModel.ClearBelow ? Debris.None : Debris.Paper)],
                 });
-                found = dirt >= CleanFrom;
+                found = dirt >= RinseModel.ClearBelow;
                 break;
             case EvidenceCode.RinseWatch:
                 if (grayOpen) danger = Danger.BothValvesOpen;
                 if (level + evidence.WaterL / Black.CapacityL > 1) danger = Danger.Overfilled;
-                dirt = Answer == CaseAnswer.DeepClean ? 0.92 * dirt : 0.35 * dirt;
+                dirt = Answer == CaseAnswer.DeepClean ? 0.92 * dirt : RinseModel.Leaves * dirt;
                 entries.Add(new FlushEntry
                 {
                     At = at(),
                     Tank = "black",
                     Method = FlushMethod.BuiltIn,
-                    Cycles = [new FlushCycle(null, evidence.WaterL, EndNow(), dirt < CleanFrom ? Debris.None : Debris.Paper)],
+                    Cycles = [new FlushCycle(null, evidence.WaterL, EndNow(), dirt < RinseModel.ClearBelow ? Debris.None : Debris.Paper)],
                 });
-                found = dirt >= CleanFrom;
+                found = dirt >= RinseModel.ClearBelow;
                 if (Answer == CaseAnswer.OutletClog) entries.Clear();
                 break;
         }

@@ -57,26 +57,14 @@ public static class Courses
     public static IReadOnlyList<Instant> DeepCleaned(IReadOnlyList<LogEntry> entries, string tank)
     {
         ArgumentNullException.ThrowIfNull(entries);
-        var done = new List<Instant>();
-        var scrubbed = false;
-        foreach (var entry in entries.Deeds(tank))
+        return entries.Fold((nameof(DeepCleaned), tank), (Done: (IReadOnlyList<Instant>)[], Scrubbed: false), (so, entry) => entry.Tank != tank ? so : entry switch
         {
-            switch (entry)
-            {
-                case DoseEntry dose when DeepClean.Is(dose.Recipe):
-                    scrubbed = true;
-                    break;
-                case DumpEntry { Emptied: true } when scrubbed:
-                    done.Add(entry.Instant);
-                    scrubbed = false;
-                    break;
-                case FlushEntry flush when DeepClean.Is(flush):
-                case ServiceEntry { Code: ServiceCode.PressureJet }:
-                    done.Add(entry.Instant);
-                    break;
-            }
-        }
-        return done;
+            DoseEntry dose when DeepClean.Is(dose.Recipe) => (so.Done, true),
+            DumpEntry { Emptied: true } when so.Scrubbed => ([.. so.Done, entry.Instant], false),
+            FlushEntry flush when DeepClean.Is(flush) => ([.. so.Done, entry.Instant], so.Scrubbed),
+            ServiceEntry { Code: ServiceCode.PressureJet } => ([.. so.Done, entry.Instant], so.Scrubbed),
+            _ => so,
+        }).Done;
     }
 
     // Fills before this one that held the same treatment when they were dumped, without one between that did not.

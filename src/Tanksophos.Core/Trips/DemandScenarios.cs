@@ -1,3 +1,5 @@
+using System.Numerics;
+using System.Runtime.InteropServices;
 using NodaTime;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
@@ -17,7 +19,9 @@ internal sealed class DemandScenarios
 
     private readonly Trip trip;
     private readonly double[][] factor; // by tank, by life
-    private readonly Dictionary<int, double[][]> days = [];
+    private readonly double[][] medians; // litres a person and day by tank, by hookup
+    private readonly Dictionary<int, double[][]> days = []; // by tank, by life: the household's factor and the day's
+    private readonly int black;
     private readonly LocalDate first;
     private readonly int draw;
 
@@ -31,6 +35,8 @@ internal sealed class DemandScenarios
         var usage = trip.Rig.Usage ?? Usage.Default;
         var tanks = trip.Rig.Tanks;
         factor = new double[tanks.Count][];
+        medians = [.. tanks.Select(t => Enum.GetValues<Hookup>().Select(h => trip.Rig.MedianInflow(t, h)).ToArray())];
+        black = Enumerable.Range(0, tanks.Count).FirstOrDefault(t => tanks[t].Role == TankRole.Black, -1);
         Start = new double[tanks.Count][];
         for (var t = 0; t < tanks.Count; t++)
         {
@@ -57,22 +63,27 @@ internal sealed class DemandScenarios
     {
         if (stop.People == 0 || Hookup(stop) is not { } hookup || to <= from) return;
         var tanks = trip.Rig.Tanks;
-        var black = Enumerable.Range(0, tanks.Count).FirstOrDefault(t => tanks[t].Role == TankRole.Black, -1);
         foreach (var (date, share, _) in UseHours.Days(from, to, stop.Zone))
         {
             var day = Day(Period.DaysBetween(first, date));
             for (var t = 0; t < tanks.Count; t++)
             {
-                var litres = use * stop.People * trip.Rig.MedianInflow(tanks[t], hookup) * share;
+                var litres = use * stop.People * medians[t][(int)hookup] * share;
                 if (litres <= 0) continue;
                 var kept = tanks[t].Role == TankRole.Gray && black >= 0 ? 1 - divert : 1;
-                double[] into = sums[t], own = factor[t], scatter = day[t];
-                if (!open(t))
-                    for (var life = 0; life < Count; life++) into[life] += kept * litres * own[life] * scatter[life];
-                if (kept < 1)
-                    for (var life = 0; life < Count; life++) sums[black][life] += divert * litres * own[life] * scatter[life];
+                if (!open(t)) AddTimes(sums[t], kept * litres, day[t]);
+                if (kept < 1) AddTimes(sums[black], divert * litres, day[t]);
             }
         }
+    }
+
+    // Adds a multiple of one row to another.
+    private static void AddTimes(double[] into, double times, double[] row)
+    {
+        var to = MemoryMarshal.Cast<double, Vector<double>>(into.AsSpan());
+        var by = MemoryMarshal.Cast<double, Vector<double>>(row.AsSpan());
+        var many = new Vector<double>(times);
+        for (var i = 0; i < to.Length; i++) to[i] += many * by[i];
     }
 
     /// <summary>The rates that hold at a stop; null where nothing flows in.</summary>
@@ -88,11 +99,8 @@ internal sealed class DemandScenarios
     /// <summary>What a tank takes in on one whole day at a stop, by life.</summary>
     public double[] DayOf(Stop stop, int tank, LocalDate date)
     {
-        if (Hookup(stop) is not { } hookup) return new double[Count];
-        var litres = stop.People * trip.Rig.MedianInflow(trip.Rig.Tanks[tank], hookup);
-        var day = Day(Period.DaysBetween(first, date))[tank];
-        var (made, own) = (new double[Count], factor[tank]);
-        for (var life = 0; life < Count; life++) made[life] = litres * own[life] * day[life];
+        var made = new double[Count];
+        if (Hookup(stop) is { } hookup) AddTimes(made, stop.People * medians[tank][(int)hookup], Day(Period.DaysBetween(first, date))[tank]);
         return made;
     }
 
@@ -129,7 +137,8 @@ internal sealed class DemandScenarios
         for (var t = 0; t < made.Length; t++)
         {
             var random = new SeededRandom(90_001 + index * 131L + t * 17L + 1_000_003L * draw);
-            made[t] = [.. Enumerable.Range(0, Count).Select(_ => random.Scatter(Usage.DayLogSd))];
+            made[t] = new double[Count];
+            for (var life = 0; life < Count; life++) made[t][life] = factor[t][life] * random.Scatter(Usage.DayLogSd);
         }
         return days[index] = made;
     }

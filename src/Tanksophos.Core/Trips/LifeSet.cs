@@ -33,12 +33,24 @@ internal static class LifeSet
         return n;
     }
 
+    /// <summary>How many are in one or the other.</summary>
+    public static int CountedTogether(ulong[] a, ulong[] b)
+    {
+        var n = 0;
+        for (var i = 0; i < Words; i++) n += BitOperations.PopCount(a[i] | b[i]);
+        return n;
+    }
+
     /// <summary>The lives for which more is in a tank than it holds.</summary>
     public static ulong[] Above(double[] level, double capacityL)
     {
         ulong[]? set = null;
-        for (var life = 0; life < level.Length; life++)
-            if (level[life] > capacityL) (set ??= new ulong[Words])[life / 64] |= 1UL << (life % 64);
+        for (var word = 0; word < Words; word++)
+        {
+            var bits = 0UL;
+            for (var bit = 0; bit < 64; bit++) bits |= (level[64 * word + bit] > capacityL ? 1UL : 0) << bit;
+            if (bits != 0) (set ??= new ulong[Words])[word] = bits;
+        }
         return set ?? None;
     }
 }

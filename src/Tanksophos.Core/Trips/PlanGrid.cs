@@ -47,6 +47,7 @@ internal sealed class PlanGrid
     private static readonly Duration[] BeforeLeaving = [Duration.FromMinutes(55), Duration.FromMinutes(40), Duration.FromMinutes(30)];
 
     private readonly DemandScenarios lives;
+    private readonly double[] scratch = new double[DemandScenarios.Count];
     private readonly Lazy<double[][][]> sums; // by moment, the last for the end: inflow since the start by tank and life; gray none while it stands open
     private readonly PlanSpan?[]?[] blackSpans, graySpans;
     private readonly Dictionary<(int Moment, int Goal, int After), GrayWindow> windows;
@@ -249,7 +250,7 @@ internal sealed class PlanGrid
         foreach (var t in which)
         {
             var tank = Trip.Rig.Tanks[t];
-            var level = Level(from, to, t, after(tank));
+            var level = Level(from, to, t, after(tank), scratch);
             lost = LifeSet.Union(lost, LifeSet.Above(level, tank.CapacityL));
             var mid = Math.Min(tank.CapacityL, DemandScenarios.Ranked(level, DemandScenarios.Count / 2));
             median = Math.Max(median, share ? mid / tank.CapacityL : mid / tank.CapacityL * Black.CapacityL);
@@ -258,9 +259,9 @@ internal sealed class PlanGrid
         return new PlanSpan(lost, LifeSet.Counted(lost), median, sum);
     }
 
-    private double[] Level(int from, int to, int t, double after)
+    private double[] Level(int from, int to, int t, double after, double[]? into = null)
     {
-        var level = new double[DemandScenarios.Count];
+        var level = into ?? new double[DemandScenarios.Count];
         double[] until = sums.Value[to][t], start = lives.Start[t];
         if (from < 0)
         {

@@ -28,7 +28,14 @@ internal sealed record PlanFound(IReadOnlyList<PlanChoice> Choices, PlanCost Cos
 /// <param name="Lost">DemandScenarios in which it overflows something.</param>
 /// <param name="BlackLost">Those in which it overflows black.</param>
 /// <param name="Choice">What is done; null for nothing.</param>
-internal readonly record struct PlanStep(int Black, int Gray, PlanCost Cost, ulong[] Lost, ulong[] BlackLost, PlanChoice? Choice);
+internal sealed record PlanStep(int Black, int Gray, PlanCost Cost, ulong[] Lost, ulong[] BlackLost, PlanChoice? Choice)
+{
+    /// <summary>How many lives those are.</summary>
+    public int Any { get; } = LifeSet.Counted(Lost);
+
+    /// <summary>How many lose black.</summary>
+    public int Blacks { get; } = LifeSet.Counted(BlackLost);
+}
 
 /// <summary>How many of the lives may overflow.</summary>
 /// <param name="Any">Any tank.</param>
@@ -61,9 +68,8 @@ internal readonly record struct AllowedLives(int Any, int Black)
 /// </summary>
 internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
 {
-    // Sequences followed before the search stops proving: from then on only a few are kept per state.
+    // Sequences followed before the search stops proving: from then on one is kept per state, and another only if it loses fewer lives, black weighed more.
     public const int MaxProven = 5_000;
-    private const int KeptPerState = 1;
 
     /// <summary>Nobody dumps lower than this without topping up.</summary>
     public const double LowestDump = 0.5;
@@ -79,55 +85,82 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
     // As bad as a tenth of a day too late.
     private static readonly PlanCost AgainstTheRule = PlanCost.Late(0.1);
 
-    private readonly Dictionary<(int, int, int), PlanCost> atLeast = [];
-    private readonly Dictionary<(int, int, int), List<PlanStep>> steps = [];
+    private readonly Dictionary<(int, int, int), State> states = [];
 
     private int Count => grid.Moments.Count;
 
     /// <summary>What any plan costs at least; <see cref="PlanCost.Impossible"/> if some stretch alone is beyond the risk.</summary>
-    public PlanCost AtLeast() => AtLeast(0, -1, -1);
+    public PlanCost AtLeast() => Least(At(0, -1, -1));
 
     /// <summary>The cheapest sequence in which at most so many lives overflow as are allowed; null if there is none.</summary>
     public PlanFound? Best()
     {
-        var queue = new PriorityQueue<Label, (PlanCost, int, int)>();
-        var settled = new Dictionary<(int, int, int), List<Label>>();
-        var order = 0;
-        void Follow(Label from, PlanStep step)
-        {
-            var (lost, black) = (LifeSet.Union(from.Lost, step.Lost), LifeSet.Union(from.BlackLost, step.BlackLost));
-            if (!ReferenceEquals(lost, from.Lost) && allowed.IsBeyond(lost, black)) return;
-            var least = AtLeast(from.Moment + 1, step.Black, step.Gray);
-            if (least == PlanCost.Impossible) return;
-            var next = new Label(from.Moment + 1, step.Black, step.Gray, from.Cost + step.Cost, lost, black, from, step.Choice);
-            queue.Enqueue(next, (next.Cost + least, -next.Moment, order++));
-        }
-        var start = new Label(0, -1, -1, PlanCost.None, LifeSet.None, LifeSet.None, null, null);
         if (AtLeast() == PlanCost.Impossible) return null;
-        queue.Enqueue(start, (AtLeast(), 0, order++));
+        var queue = new PriorityQueue<Label, (PlanCost, int, int)>();
+        var order = 0;
+        queue.Enqueue(new Label(At(0, -1, -1), PlanCost.None, LifeSet.None, LifeSet.None, 0, 0, null, null), (AtLeast(), 0, order++));
         var followed = 0;
         while (queue.TryDequeue(out var label, out _))
         {
-            if (label.Moment > Count) return Made(label, followed <= MaxProven);
-            var key = (label.Moment, label.Black, label.Gray);
-            if (!settled.TryGetValue(key, out var others)) settled[key] = others = [];
-            if (others.Any(o => LifeSet.Within(o.Lost, label.Lost) && LifeSet.Within(o.BlackLost, label.BlackLost))) continue; // those before it cost no more
-            if (++followed > MaxProven && others.Count >= KeptPerState)
+            var state = label.State;
+            if (state.Moment > Count) return Made(label, followed <= MaxProven);
+            // Those before it cost no more: one of them that loses the same lives or fewer is at least as good.
+            if (state.Beats(label)) continue;
+            if (++followed > MaxProven && state.Followed.Exists(o => Weight(o) <= Weight(label))) continue;
+            state.Followed.Add(label);
+            foreach (var (step, next) in Ways(state))
             {
-                var (lives, blacks) = (LifeSet.Counted(label.Lost), LifeSet.Counted(label.BlackLost));
-                if (others.Any(o => LifeSet.Counted(o.Lost) <= lives && LifeSet.Counted(o.BlackLost) <= blacks)) continue;
+                var any = step.Any == 0 ? label.Any : LifeSet.CountedTogether(label.Lost, step.Lost);
+                var blacks = step.Blacks == 0 ? label.Blacks : LifeSet.CountedTogether(label.BlackLost, step.BlackLost);
+                if (!allowed.Holds(any, blacks)) continue;
+                var made = new Label(next, label.Cost + step.Cost, any == label.Any ? label.Lost : LifeSet.Union(label.Lost, step.Lost),
+                    blacks == label.Blacks ? label.BlackLost : LifeSet.Union(label.BlackLost, step.BlackLost), any, blacks, label, step.Choice);
+                if (!next.Beats(made)) queue.Enqueue(made, (made.Cost + Least(next), -next.Moment, order++));
             }
-            others.Add(label);
-            if (label.Moment == Count) Follow(label, Ended(label.Black, label.Gray));
-            else foreach (var step in Steps(label.Moment, label.Black, label.Gray)) Follow(label, step);
         }
         return null;
+    }
+
+    // How much of what may be lost is lost: of all lives, and of those that lose black.
+    private double Weight(Label label) => (double)label.Any / Math.Max(1, allowed.Any) + (double)label.Blacks / Math.Max(1, allowed.Black);
+
+    // The steps out of a state that can still lead to the end, and where they lead.
+    private List<(PlanStep Step, State Next)> Ways(State state)
+    {
+        if (state.Ways is { } known) return known;
+        var made = new List<(PlanStep, State)>();
+        foreach (var step in state.Moment == Count ? [Ended(state.Black, state.Gray)] : Steps(state.Moment, state.Black, state.Gray))
+        {
+            if (!allowed.Holds(step.Any, step.Blacks)) continue;
+            var next = At(state.Moment + 1, step.Black, step.Gray);
+            if (Least(next) != PlanCost.Impossible) made.Add((step, next));
+        }
+        return state.Ways = made;
+    }
+
+    private State At(int moment, int black, int gray)
+    {
+        ref var state = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(states, (moment, black, gray), out _);
+        return state ??= new State(moment, black, gray);
+    }
+
+    private PlanCost Least(State state)
+    {
+        if (state.Moment > Count) return PlanCost.None;
+        if (state.Least is { } known) return known;
+        var best = PlanCost.Impossible;
+        foreach (var (step, next) in Ways(state))
+        {
+            var cost = step.Cost + Least(next);
+            if (cost.CompareTo(best) < 0) best = cost;
+        }
+        state.Least = best;
+        return best;
     }
 
     /// <summary>The steps out of a state.</summary>
     public IReadOnlyList<PlanStep> Steps(int m, int black, int gray)
     {
-        if (steps.TryGetValue((m, black, gray), out var known)) return known;
         var made = new List<PlanStep>();
         void Add(PlanStep step)
         {
@@ -148,7 +181,7 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
             if (moment.Gray && gray < m) Add(GrayAlone(m, black, gray));
             if (moment.Black) foreach (var step in BlackRuns(m, black, gray)) Add(step);
         }
-        return steps[(m, black, gray)] = made;
+        return made;
     }
 
     /// <summary>
@@ -168,20 +201,6 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
                 cost += PlanCost.CarriedHome;
         }
         return new PlanStep(black, gray, cost, lost, blackLost, null);
-    }
-
-    private PlanCost AtLeast(int m, int black, int gray)
-    {
-        if (m > Count) return PlanCost.None;
-        if (atLeast.TryGetValue((m, black, gray), out var known)) return known;
-        var best = PlanCost.Impossible;
-        foreach (var step in m == Count ? [Ended(black, gray)] : Steps(m, black, gray))
-        {
-            if (allowed.IsBeyond(step.Lost, step.BlackLost)) continue;
-            var cost = step.Cost + AtLeast(m + 1, step.Black, step.Gray);
-            if (cost.CompareTo(best) < 0) best = cost;
-        }
-        return atLeast[(m, black, gray)] = best;
     }
 
     private PlanStep GrayAlone(int m, int black, int gray)
@@ -279,14 +298,30 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
         return PlanCost.Late((at - since).TotalDays - grid.Trip.Rules.MaxDaysIn(RoutineDose.IsHot(stop.HighC)));
     }
 
-    private static PlanFound Made(Label? label, bool proven)
+    private static PlanFound Made(Label end, bool proven)
     {
-        var cost = label!.Cost;
         var made = new List<PlanChoice>();
-        for (; label is not null; label = label.Before) if (label.Choice is { } c) made.Add(c);
+        for (Label? label = end; label is not null; label = label.Before) if (label.Choice is { } c) made.Add(c);
         made.Reverse();
-        return new PlanFound(made, cost, proven);
+        return new PlanFound(made, end.Cost, proven);
     }
 
-    private sealed record Label(int Moment, int Black, int Gray, PlanCost Cost, ulong[] Lost, ulong[] BlackLost, Label? Before, PlanChoice? Choice);
+    // A moment, with the last black dump and the last drain of gray before it.
+    private sealed class State(int moment, int black, int gray)
+    {
+        public readonly int Moment = moment, Black = black, Gray = gray;
+        public readonly List<Label> Followed = [];
+        public List<(PlanStep Step, State Next)>? Ways;
+        public PlanCost? Least;
+
+        public bool Beats(Label label)
+        {
+            foreach (var o in Followed)
+                if (o.Any <= label.Any && o.Blacks <= label.Blacks && o.Cost.CompareTo(label.Cost) <= 0
+                    && LifeSet.Within(o.Lost, label.Lost) && LifeSet.Within(o.BlackLost, label.BlackLost)) return true;
+            return false;
+        }
+    }
+
+    private sealed record Label(State State, PlanCost Cost, ulong[] Lost, ulong[] BlackLost, int Any, int Blacks, Label? Before, PlanChoice? Choice);
 }

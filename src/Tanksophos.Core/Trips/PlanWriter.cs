@@ -443,6 +443,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
     {
         private readonly double[][] level = [.. Writer.lives.Start.Select(x => (double[])x.Clone())];
         private readonly Instant?[][] over = [.. Writer.rig.Tanks.Select(_ => new Instant?[DemandScenarios.Count])]; // in this stretch
+        private readonly double[] ranked = new double[DemandScenarios.Count]; // to be put in order
         private readonly bool[] ever = new bool[DemandScenarios.Count], everBlack = new bool[DemandScenarios.Count];
         private readonly Instant[] since = [.. Writer.rig.Tanks.Select(_ => Writer.grid.Begin)];
         private readonly List<(int Tank, Instant From, Instant To, int[] DemandScenarios, Instant Middle)> spills = [];
@@ -559,11 +560,11 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         private void Note(Instant at, Stop stop, int t)
         {
             if (!Noting) return;
-            var sorted = (double[])level[t].Clone();
-            Array.Sort(sorted);
-            Points[Writer.rig.Tanks[t].Id]
-                .Add(new PlanLevel(at.InZone(stop.Zone).ToOffsetDateTime(),
-                new LevelBand(sorted[DemandScenarios.Count / 20], sorted[DemandScenarios.Count / 2], sorted[DemandScenarios.Count * 19 / 20])));
+            level[t].CopyTo(ranked, 0);
+            double At(int rank) => DemandScenarios.Ranked(ranked, rank);
+            const int Lives = DemandScenarios.Count;
+            Points[Writer.rig.Tanks[t].Id].Add(new PlanLevel(at.InZone(stop.Zone).ToOffsetDateTime(),
+                new LevelBand(At(Lives / 20), At(Lives / 2), At(Lives * 19 / 20))));
         }
     }
 }

@@ -173,6 +173,59 @@ internal static class PracticeSays
         ["pile-day"] = "Day {day}",
     };
 
+    public static string Pictures => "Rinse, sensor, trap";
+    public static string PicturesLead => "Why only the last trickle counts, what holds a light on, when a drain starts to smell.";
+    public static string PicturesTitle => "Three pictures to play with";
+    public static string RinseTitle => "A rinse";
+    public static string RinseLead => "Water swirls the middle clean first. The corners give up their dirt a little at a time, and only the last trickle comes from there.";
+    public static string Rinses => "Rinses";
+    public static string RinseAlt => "A black tank from the side, dirt in its corners, and the clear piece below. What it shows is told underneath.";
+    public static string RunsFirst => "runs first";
+    public static string MiddleOfDrain => "middle";
+    public static string LastTrickle => "last trickle";
+    public static string SensorTitle => "A sensor";
+    public static string SensorLead => "A light is on when something wet connects the sensor: water, or anything else.";
+    public static string SensorAlt => "A tank wall with a sensor at 1/3, and its light on the panel. What it shows is told underneath.";
+    public static string LevelNow => "Level";
+    public static string HoursSince => "Hours since the dump";
+    public static string OnTheSensor => "On the sensor";
+    public static string Hangs(ProbeHangs hangs) => hangs switch
+    {
+        ProbeHangs.Film => "a wet film",
+        ProbeHangs.Paper => "wet paper",
+        ProbeHangs.Wire => "a broken wire",
+        _ => "nothing",
+    };
+    public static string TrapTitle => "A trap nobody uses";
+    public static string TrapLead => "The water in the bend keeps tank air out. Left alone, it dries up. A cup or two every two weeks keeps it wet; sooner when it's hot.";
+    public static string TrapAlt => "The bend of a drain from the side, with water in it. What it shows is told underneath.";
+    public static string DaysSince => "Days since water ran";
+    public static IReadOnlyDictionary<string, string> PictureScript => new Dictionary<string, string>
+    {
+        ["end-clear"] = "clear",
+        ["end-tinted"] = "tinted",
+        ["end-dark"] = "dark",
+        ["rinse-dump"] = "Dumped, not rinsed yet. The end is dark.",
+        ["rinse-fooled"] = "The middle runs clear, but the last trickle is {end}. Rinse again.",
+        ["rinse-again"] = "The last trickle is {end}. Rinse again.",
+        ["rinse-done"] = "Clear to the last trickle. Done: more water won't make it cleaner.",
+        ["sensor-right-on"] = "On, and right: water reaches the sensor.",
+        ["sensor-right-off"] = "Off, and right: the water is below the sensor.",
+        ["sensor-film"] = "On, but wrong: a wet film still connects it. Gone by tomorrow.",
+        ["sensor-paper"] = "On, but wrong: wet paper connects the sensor to the wall. It stays until it's washed off.",
+        ["sensor-hidden"] = "On. Right for now, but it would stay on with the tank empty.",
+        ["sensor-wire"] = "Off, but wrong: water is there, and no signal gets out.",
+        ["sensor-wire-low"] = "Off. Right for now, but it would stay off with the tank full.",
+        ["trap-full"] = "Day {day}: the bend is full. No air gets through.",
+        ["trap-low"] = "Day {day}: {percent} of the water is left. Still tight.",
+        ["trap-due"] = "Day {day}: time for a cup or two of water.",
+        ["trap-dry"] = "Day {day}: dry. Tank air comes up the drain.",
+    };
+
+    public static string Progress => "Your marks over time";
+    public static string ProgressAlt(string marks) => $"Marks out of 100, oldest first: {marks}.";
+    public static string AverageLast(int count, int average) => $"Last {count}: {average} on average.";
+
     public static string TwinTitle => "Sandbox: a copy of your tanks";
     public static string TwinLine(string rig) => $"A copy of {rig}, as it is now. Nothing you try here goes into the log.";
     public static string WhatIf => "What if...";

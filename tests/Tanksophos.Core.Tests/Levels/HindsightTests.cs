@@ -93,4 +93,56 @@ public class HindsightTests
         doubt.Entries.Count.ShouldBe(2);
         doubt.Misfit.From!.Value.ToInstant().ShouldBeLessThan(doubt.Misfit.At.ToInstant());
     }
+
+    // Months at hookups, then a look that finds both tanks hardly filled: somebody was gone, or the hookups were.
+    [Theory]
+    [InlineData(0.5, 0.5, 1)]   // one of two
+    [InlineData(0.56, 0.32, -1)] // both, off the hookups
+    public void Both_tanks_far_emptier_than_counted_ask_who_was_there(double black, double gray, int people)
+    {
+        var rig = Rig() with { Tanks = [Rig().Tanks[0] with { CapacityL = 60 }, Rig().Tanks[1]] };
+        double Rate(int tank) => rig.People * rig.MedianInflow(rig.Tanks[tank], Hookup.Full) / rig.Tanks[tank].CapacityL;
+        var entries = new List<LogEntry> { Stay(At(0), Hookup.Full) };
+        for (var k = 0; k < 10; k++)
+            entries.AddRange([Dump(At(3 * k, 1)), Dump(At(3 * k, 1.1), "gray"), Looked(At(3 * k + 2), 0.01 + 1.95 * Rate(0)),
+                Looked(At(3 * k + 2, 0.1), 0.01 + 1.95 * Rate(1), "gray")]);
+        LogDoubt[] Doubts(double ofBlack, double ofGray)
+        {
+            LogEntry[] all = [.. entries, Dump(At(30, 1)), Dump(At(30, 1.1), "gray"), Looked(At(32), 0.01 + 1.95 * ofBlack * Rate(0)),
+                Looked(At(32, 0.1), 0.01 + 1.95 * ofGray * Rate(1), "gray")];
+            var book = Book(rig, At(32, 1), [.. all.OrderBy(e => e.Instant).Select((e, i) => e with { Id = $"e{i}" })]);
+            return [.. LogDoubts.Of(book, new JointEstimator().Estimate(book))];
+        }
+        Doubts(1, 1).ShouldBeEmpty();
+        var doubt = Doubts(black, gray).ShouldHaveSingleItem();
+        doubt.Misfit.Kind.ShouldBe(InconsistencyKind.UnloggedPeople);
+        doubt.Misfit.FoundL.ShouldBeLessThan(doubt.Misfit.ExpectedL);
+        doubt.Entries.Count.ShouldBe(2);
+        if (people >= 0) doubt.Suggest[0].ShouldBeOfType<PeopleEntry>().Count.ShouldBe(people);
+        else doubt.Suggest.ShouldHaveSingleItem().ShouldBeOfType<StayEntry>().Hookup.ShouldBe(Hookup.Dry);
+        // Written down, it fits.
+        entries.AddRange(doubt.Suggest);
+        Doubts(black, gray).ShouldBeEmpty();
+    }
+
+    // Six at the table and two in the log: the lights that come on too soon are the guests', not the sensors' fault.
+    [Fact]
+    public void Guests_nobody_counted_widen_the_inflow_and_accuse_no_sensor()
+    {
+        var rig = Rig();
+        var rate = rig.People * rig.MedianInflow(rig.Tanks[0], Hookup.Full) / BlackL;
+        var entries = new List<LogEntry> { Stay(At(0), Hookup.Full) };
+        string[] Lit(double share) => [.. rig.Tanks[0].Monitor.Probes.Where(p => share >= p.AtFraction).Select(p => p.Id)];
+        for (var k = 0; k < 5; k++)
+        {
+            entries.Add(Dump(At(10 * k, 1)));
+            for (var d = 0.5; d < 10; d += 0.5) entries.Add(Lamps(At(10 * k + d, 1), Lit(d * rate)));
+        }
+        entries.Add(Dump(At(50, 1)));
+        for (var d = 0.5; d <= 3; d += 0.5) entries.Add(Lamps(At(50 + d, 1), Lit(3.2 * d * rate)));
+        var black = new JointEstimator().Estimate(Book(rig, At(53, 1), [.. entries]))["black"];
+        black.Probes.ShouldAllBe(p => p.Believed);
+        black.Level.P95L.ShouldBeGreaterThan(3.2 * 3 * rate * BlackL * 0.95);
+        black.Level.P50L.ShouldBeGreaterThan(0.6 * BlackL);
+    }
 }

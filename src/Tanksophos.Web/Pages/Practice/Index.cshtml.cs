@@ -42,6 +42,18 @@ public sealed class PracticeModel(CurrentRequest house, PracticeStore store) : F
         .Where(t => t.Last.Count >= FewestToJudge && t.Last.Any(c => c.Solved == false))
         .OrderBy(t => t.Last.Average(c => c.Solved == true ? 1.0 : 0)).Select(t => (PracticeTopic?)t.Topic).FirstOrDefault();
 
+    /// <summary>How many marks the average is of, and how many are drawn at most.</summary>
+    public const int Lately = 10, Drawn = 40;
+
+    /// <summary>The last marks, the oldest first.</summary>
+    public IReadOnlyList<StoredPractice> Marks => [.. Cases.Where(c => c.Score is not null).Take(Drawn).Reverse()];
+
+    /// <summary>Where a mark stands in the drawing: 100 at the top.</summary>
+    public (double X, double Y) MarkAt(int index) => (8 + index * 584.0 / Math.Max(1, Marks.Count - 1), 86 - 0.8 * Marks[index].Score!.Value);
+
+    /// <summary>The line through them.</summary>
+    public string MarkLine => "M" + string.Join("L", Marks.Select((_, i) => $"{Drawing.Svg.N(MarkAt(i).X)} {Drawing.Svg.N(MarkAt(i).Y)}"));
+
     /// <summary>How often what was said to be so sure was right, by how sure.</summary>
     public IReadOnlyList<(double Sure, int Right, int Of)> Calibration => [.. Cases.Where(c => c is { Sure: not null, Right: not null })
         .GroupBy(c => c.Sure!.Value).OrderBy(g => g.Key).Select(g => (g.Key, g.Count(c => c.Right == true), g.Count()))];
