@@ -50,4 +50,28 @@ public sealed class PracticeTests : IDisposable
         browser.Until(() => browser.Text("[data-text=open]") != two, "more people, another pile");
         browser.Complaints().ShouldBeEmpty();
     }
+
+    [Fact]
+    public void The_pictures_follow_their_sliders()
+    {
+        using var phone = new Browser(site.Url, 390, 844);
+        phone.Open("/practice/pictures");
+        void Set(string selector, string value) => phone.Driver.ExecuteScript("const i = document.querySelector(arguments[0]); i.value = arguments[1];"
+            + "i.dispatchEvent(new Event('input', { bubbles: true }))", selector, value);
+        string Corners() => (string)phone.Driver.ExecuteScript("return document.querySelector('.picture-dirt').getAttribute('d')")!;
+        bool On() => (bool)phone.Driver.ExecuteScript("return document.querySelector('[data-picture=sensor] .stud').classList.contains('is-lit')")!;
+        phone.Until(() => Corners().Length > 0, "drawn");
+        var dirty = Corners();
+        var said = phone.Text("[data-text=rinse]");
+        Set("#rinses", "1");
+        phone.Until(() => Corners() != dirty && phone.Text("[data-text=rinse]") != said, "rinsed");
+        On().ShouldBeFalse();
+        phone.Driver.ExecuteScript("document.querySelector('[name=hangs][value=paper]').click()");
+        phone.Until(On, "paper holds it on");
+        var fresh = phone.Text("[data-text=trap]");
+        Set("#trap-days", "30");
+        phone.Until(() => phone.Text("[data-text=trap]") != fresh, "dry");
+        phone.Driver.ExecuteScript("return document.documentElement.scrollWidth <= innerWidth").ShouldBe(true);
+        phone.Complaints().ShouldBeEmpty();
+    }
 }

@@ -2,6 +2,7 @@ using System.Net;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
+using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Practice;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
@@ -89,6 +90,31 @@ public sealed class PracticeTests : IDisposable
         debrief.ShouldShow("[data-danger=gas-ignored]");
         debrief.ShouldShow("[data-score='0']");
         (await app.GetAsync("/practice")).ShouldShow("[data-case='8'].is-tried");
+    }
+
+    [Fact]
+    public async Task After_the_answer_the_next_steps_are_put_in_order_and_marks_are_drawn_over_time()
+    {
+        var drawn = (await app.GetAsync("/practice")).Dom().QuerySelector("[data-progress]")?.GetAttribute("data-progress");
+        StoredPractice begun;
+        CaseOrder? order;
+        var tried = 0;
+        do
+        {
+            begun = await BeginAsync(("topic", "clogs"), ("difficulty", "1"));
+            order = CaseOrder.Of(CaseOf(begun));
+            await PressAsync(begun, "Answer", ("answer", Codes<CaseAnswer>.Word(CaseOf(begun).Truth.Answer)), ("level", "50"), ("spread", "10"));
+        } while ((order is null || tried < 2) && ++tried < 40);
+        string Said(IEnumerable<RemedyAction> steps) => string.Join("&", steps.Select(s => $"order={Codes<RemedyAction>.Word(s)}"));
+        var page = $"/practice/debrief/{begun.Word}";
+        (await app.GetAsync(page)).ShouldShow("[data-order] select[name=order]");
+        (await app.GetAsync($"{page}?{Said(order!.Right)}")).ShouldShow($"[data-order] [data-in-place='{CaseOrder.Steps}']");
+        (await app.GetAsync($"{page}?{Said(order.Offered)}")).ShouldShow($"[data-order] [data-in-place='{order.InPlace(order.Offered)}']");
+        foreach (var bad in (string[])[Said([order.Right[0], order.Right[0], order.Right[1]]), "order=borax", Said(order.Right.Take(2))])
+            (await app.GetAsync($"{page}?{bad}")).ShouldShow("[data-order] [data-no-order]");
+        var now = (await app.GetAsync("/practice")).Dom().QuerySelector("[data-progress]")!;
+        now.GetAttribute("data-progress").ShouldNotBe(drawn);
+        now.QuerySelectorAll("g").Length.ToString(System.Globalization.CultureInfo.InvariantCulture).ShouldBe(now.GetAttribute("data-progress"));
     }
 
     [Theory]

@@ -111,6 +111,13 @@ internal static class PracticeSays
     public static string NothingNeeded => "The log alone was enough.";
     public static string NoDanger => "No danger";
     public static string NoDangerText => "Nothing you did could have hurt anyone.";
+    public static string InWhichOrder => "And now, in which order?";
+    public static string OrderLead => "Three of the steps that fix it. The gentlest goes first.";
+    public static string Place(int number) => number switch { 1 => "First", 2 => "Second", _ => "Third" };
+    public static string CheckOrder => "Check the order";
+    public static string OrderAllRight => "Right: the gentlest first, the next only if it didn't help.";
+    public static string OrderInPlace(int right, int of) => $"{right} of {of} in the right place. The gentlest goes first, the next only if it didn't help:";
+    public static string OrderAccepted => "Order: choose each of the three steps once.";
     public static string Remember => "Remember";
     public static string WhatEachTold => "What each check told you";
     public static string Helped => "helped";
@@ -180,7 +187,7 @@ internal static class PracticeSays
     public static string RinseLead => "Water swirls the middle clean first. The corners give up their dirt a little at a time, and only the last trickle comes from there.";
     public static string Rinses => "Rinses";
     public static string RinseAlt => "A black tank from the side, dirt in its corners, and the clear piece below. What it shows is told underneath.";
-    public static string RunsFirst => "runs first";
+    public static string RunsFirst => "first";
     public static string MiddleOfDrain => "middle";
     public static string LastTrickle => "last trickle";
     public static string SensorTitle => "A sensor";

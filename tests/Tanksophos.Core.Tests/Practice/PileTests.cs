@@ -1,4 +1,6 @@
 using CsCheck;
+using Tanksophos.Core.Care;
+using Tanksophos.Core.Log;
 using Tanksophos.Core.Practice;
 
 namespace Tanksophos.Core.Tests.Practice;
@@ -62,4 +64,62 @@ public class PileTests
     [Fact]
     public void Figures_out_of_bounds_are_brought_within_them() => new PileHabits(1e9, 900, -5, 1e9, 7, -1).Sound()
         .ShouldBe(new PileHabits(500, 12, 0.2, 250, 1, 0));
+
+    [Fact]
+    public void The_middle_of_a_rinse_is_clear_before_its_end_and_no_rinse_brings_dirt_back()
+    {
+        var rinses = RinseModel.Play();
+        rinses.Count.ShouldBe(RinseModel.Most + 1);
+        RinseModel.Looks(rinses[0].Last).ShouldBe(EndColor.Dark);
+        for (var i = 1; i < rinses.Count; i++)
+        {
+            rinses[i].Corners.ShouldBeLessThan(rinses[i - 1].Corners);
+            rinses[i].Last.ShouldBe(rinses[i].Corners);
+            rinses[i].First.ShouldBe(rinses[i - 1].Corners);
+            rinses[i].Middle.ShouldBeLessThan(rinses[i].Last);
+        }
+        // The eye is fooled once at least.
+        rinses.ShouldContain(r => RinseModel.Looks(r.Middle) == EndColor.Clear && RinseModel.Looks(r.Last) != EndColor.Clear);
+        RinseModel.Looks(rinses[3].Last).ShouldBe(EndColor.Clear);
+    }
+
+    [Fact]
+    public void A_trap_watered_every_fortnight_never_dries_and_one_left_alone_does()
+    {
+        TrapModel.Water(0).ShouldBe(1);
+        for (var day = 1; day <= TrapModel.Days; day++) TrapModel.Water(day).ShouldBeLessThanOrEqualTo(TrapModel.Water(day - 1));
+        TrapModel.Water(CareReport.TrapDays).ShouldBeGreaterThan(0);
+        TrapModel.Water(TrapModel.Days).ShouldBe(0);
+    }
+
+    [Theory]
+    [InlineData(ProbeHangs.Clean, false, false, true)]
+    [InlineData(ProbeHangs.Film, true, false, true)]
+    [InlineData(ProbeHangs.Paper, true, true, true)]
+    [InlineData(ProbeHangs.Wire, false, false, false)]
+    public void A_light_tells_of_water_only_where_nothing_else_closes_the_circuit(ProbeHangs hangs, bool soonAfter, bool later, bool underWater)
+    {
+        ProbeModel.Lit(hangs, false, 1).ShouldBe(soonAfter);
+        ProbeModel.Lit(hangs, false, ProbeModel.FilmHours + 1).ShouldBe(later);
+        ProbeModel.Lit(hangs, true, 1).ShouldBe(underWater);
+    }
+
+    [Fact]
+    public void The_next_steps_of_a_case_are_offered_out_of_order_and_are_the_rungs_of_its_ladder()
+    {
+        var orders = 0;
+        for (var seed = 0; seed < 60; seed++)
+            foreach (var topic in (PracticeTopic[])[PracticeTopic.Clogs, PracticeTopic.Smells, PracticeTopic.Lamps])
+            {
+                var made = CaseMaker.Make(seed, topic, 1);
+                if (CaseOrder.Of(made) is not { } order) continue;
+                orders++;
+                order.Offered.ShouldBe(order.Right, ignoreOrder: true);
+                order.InPlace(order.Offered).ShouldBeLessThan(CaseOrder.Steps);
+                order.InPlace(order.Right).ShouldBe(CaseOrder.Steps);
+                CaseOrder.Of(CaseMaker.Make(seed, topic, 1))!.Offered.ShouldBe(order.Offered);
+                topic.ShouldNotBe(PracticeTopic.Lamps);
+            }
+        orders.ShouldBeGreaterThan(40);
+    }
 }

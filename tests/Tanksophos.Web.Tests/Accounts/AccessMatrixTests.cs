@@ -64,6 +64,7 @@ public sealed partial class AccessMatrixTests : IDisposable
         ["PracticeTogether Post"] = Needed.Guest,
         ["PracticeDebrief Get"] = Needed.Guest,
         ["PracticeDebrief Post Again"] = Needed.Guest,
+        ["PracticePictures Get"] = Needed.Guest,
         ["PracticePile Get"] = Needed.Guest,
         ["PracticePile Get Play"] = Needed.Guest,
         ["PracticeTwin Get"] = Needed.Guest,

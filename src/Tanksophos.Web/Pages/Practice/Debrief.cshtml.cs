@@ -1,6 +1,8 @@
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Practice;
+using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Drawing;
@@ -41,13 +43,32 @@ public sealed class PracticeDebriefModel(CurrentRequest house, PracticeStore sto
     /// <summary>All who play it together, with what they answered; empty where one plays alone.</summary>
     public IReadOnlyList<(string Who, StoredPractice Played)> Together => Played.Group is { } group ? store.Together(group) : [];
 
-    public IActionResult OnGet(string? word)
+    /// <summary>The next steps to be put in order; null where there is one only.</summary>
+    public CaseOrder? Order => Review is { } review ? CaseOrder.Of(review.Case) : null;
+
+    /// <summary>The order that was chosen; null before.</summary>
+    public IReadOnlyList<RemedyAction>? Said { get; private set; }
+
+    /// <summary>Whether something was chosen that is no order.</summary>
+    public bool NoOrder { get; private set; }
+
+    /// <summary>Remedies in words.</summary>
+    public string Step(RemedyAction action) => new FaultWords(Review!.Case.Logbook.Rig, house.Units,
+        new TimeWords(Review.Case.Logbook.AsOf!.Value.ToInstant(), NodaTime.DateTimeZone.Utc, house.Style)).Remedy(action, Review.Case.Tank).Title;
+
+    public IActionResult OnGet(string? word, string[]? order = null)
     {
         if (store.Find(house.PersonId, word) is not { } played) return NotFound();
         if (played.EndedAt is null) return RedirectToPage("/Practice/Case", new { word });
         Played = played;
         if (played is { Reply: { } reply, Maker: PracticeCase.Maker })
             Review = CaseReview.Of(CaseMaker.Make(played.Seed, played.Topic, played.Difficulty), reply);
+        if (order is { Length: > 0 } && Order is { } right)
+        {
+            List<RemedyAction> said = [.. order.Select(o => Codes<RemedyAction>.TryParse(o, out var action) ? action : (RemedyAction?)null).OfType<RemedyAction>()];
+            NoOrder = said.Count != CaseOrder.Steps || said.Distinct().Count() != CaseOrder.Steps || !said.All(right.Right.Contains);
+            Said = NoOrder ? null : said;
+        }
         return Page();
     }
 
