@@ -183,7 +183,8 @@ public sealed class CareReport
 
     // When a check was passed.
     private IEnumerable<Instant> Passed(CheckCode code) => entries.Fold((nameof(Passed), code), (IReadOnlyList<Instant>)[],
-        (passed, e) => e is CheckEntry { Result: CheckResult.Pass } check && check.Code == code ? [.. passed.TakeLast(TeethKept - 1), e.Instant] : passed).Where(at => at <= now);
+        (passed, e) => e is CheckEntry { Result: CheckResult.Pass } check && check.Code == code ? [.. passed.TakeLast(TeethKept - 1), e.Instant] : passed)
+        .Where(at => at <= now);
 
     private void Simple(string chore, Duration every, double minutes)
     {
@@ -217,7 +218,8 @@ public sealed class CareReport
     private void Clean(TankBelief tank)
     {
         var id = tank.Tank.Id;
-        var done = Courses.DeepCleaned(entries, id).Concat(Of(ChoreWords.DeepClean, id).Where(c => c.Result == ChoreResult.Done).Select(c => c.Instant)).Order().ToList();
+        var done = Courses.DeepCleaned(entries, id)
+            .Concat(Of(ChoreWords.DeepClean, id).Where(c => c.Result == ChoreResult.Done).Select(c => c.Instant)).Order().ToList();
         var from = done.Count > 0 ? done[^1] : first;
         var rule = rig.RulesInForce.DeepClean;
         var trips = standing.After(from + JustBefore).ToList();
@@ -261,7 +263,8 @@ public sealed class CareReport
         var deeds = entries.Deeds(id);
         if (deeds.LastOrDefault(d => d is FlushEntry && d.Instant > since && d.Instant <= now) is { } flush)
         {
-            if (RunHistory.Trend([.. entries.Kind<FlushEntry>().Between(now - TrendReads, now)], id) is { Rises: true }) signs.Add((CareBecause.RinsesRise, flush));
+            if (RunHistory.Trend([.. entries.Kind<FlushEntry>().Between(now - TrendReads, now)], id) is { Rises: true })
+                signs.Add((CareBecause.RinsesRise, flush));
             if (faults.Tanks.FirstOrDefault(t => t.Tank.Id == id)?.Conditions.FirstOrDefault(c => c.Code == Condition.Buildup) is { } c
                 && c.Probability > LikelyBuildup) signs.Add((CareBecause.Buildup, flush));
         }

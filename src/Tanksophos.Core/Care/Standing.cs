@@ -30,7 +30,8 @@ internal sealed record Standing(IReadOnlyList<StorageSpan> Storage, ServiceEntry
     private Standing After(LogEntry entry) => entry switch
     {
         ServiceEntry { Code: ServiceCode.SeasonClose } close => (Now is not { } span ? Stored(close.Instant, close.Frost == true)
-            : close.Frost == true ? Last(span with { Frost = true }) : this) with { Closed = close },
+            : close.Frost == true ? Last(span with { Frost = true }) : this) with
+        { Closed = close },
         ServiceEntry { Code: ServiceCode.SeasonOpen } open => Left(open.Instant) with { Opened = open },
         StayEntry { Hookup: Hookup.Storage } => Now is null ? Stored(entry.Instant, frost: false) : this,
         StayEntry => Left(entry.Instant),

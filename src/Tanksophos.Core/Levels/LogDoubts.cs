@@ -43,7 +43,8 @@ public static class LogDoubts
         return [.. belief.Tanks.SelectMany(t => t.Inconsistencies.Where(m => !guests.Exists(g => g.Because.Contains(m)))
             .Select(m => Mended(m, t.Tank, entries))
             .Concat(MisreadLights(t, entries)).Concat(LoggedTwice(t.Tank, entries.Between(since, Instant.MaxValue))))
-            .Concat(guests.Select(g => g.Doubt)).Concat(away).Where(d => d.Misfit.At.ToInstant() >= since && !Confirmed(d, entries)).OrderBy(d => d.Misfit.At.ToInstant())];
+            .Concat(guests.Select(g => g.Doubt)).Concat(away)
+            .Where(d => d.Misfit.At.ToInstant() >= since && !Confirmed(d, entries)).OrderBy(d => d.Misfit.At.ToInstant())];
     }
 
     // Both roles found much fuller than counted within a day and a half: not two wrong looks, but more people than were written down.

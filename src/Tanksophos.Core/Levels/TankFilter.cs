@@ -54,8 +54,8 @@ internal sealed class TankFilter
     private static readonly Duration ShortestDoubt = Duration.FromHours(1), GuessedWithin = Duration.FromHours(6);
     // Tanks seldom hold exactly what their plate says; what was measured is known better (sd as a share).
     private const double PlateOff = 0.04, MeasuredOff = 0.015;
-    // Days that scatter more than most people's, guests nobody wrote down: a log whose looks move the level further than they should is believed less, and more so
-    // than in proportion: what surprises once is off between the looks too.
+    // Days that scatter more than most people's, guests nobody wrote down: a log whose looks move the level further than they should is believed less, and
+    // more so than in proportion: what surprises once is off between the looks too.
     private const double SurprisesToLearn = 3, MostSurprise = 9, AsUsual = 0.64, LeastSure = 10;
     private const int KeptReports = 480, KeptMisfits = 12;
     // Minutes of a free dump go with the root of the level; a rig's own pace is learned from its dumps.

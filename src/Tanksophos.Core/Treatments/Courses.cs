@@ -57,14 +57,15 @@ public static class Courses
     public static IReadOnlyList<Instant> DeepCleaned(IReadOnlyList<LogEntry> entries, string tank)
     {
         ArgumentNullException.ThrowIfNull(entries);
-        return entries.Fold((nameof(DeepCleaned), tank), (Done: (IReadOnlyList<Instant>)[], Scrubbed: false), (so, entry) => entry.Tank != tank ? so : entry switch
-        {
-            DoseEntry dose when DeepClean.Is(dose.Recipe) => (so.Done, true),
-            DumpEntry { Emptied: true } when so.Scrubbed => ([.. so.Done, entry.Instant], false),
-            FlushEntry flush when DeepClean.Is(flush) => ([.. so.Done, entry.Instant], so.Scrubbed),
-            ServiceEntry { Code: ServiceCode.PressureJet } => ([.. so.Done, entry.Instant], so.Scrubbed),
-            _ => so,
-        }).Done;
+        return entries.Fold((nameof(DeepCleaned), tank), (Done: (IReadOnlyList<Instant>)[], Scrubbed: false),
+            (so, entry) => entry.Tank != tank ? so : entry switch
+            {
+                DoseEntry dose when DeepClean.Is(dose.Recipe) => (so.Done, true),
+                DumpEntry { Emptied: true } when so.Scrubbed => ([.. so.Done, entry.Instant], false),
+                FlushEntry flush when DeepClean.Is(flush) => ([.. so.Done, entry.Instant], so.Scrubbed),
+                ServiceEntry { Code: ServiceCode.PressureJet } => ([.. so.Done, entry.Instant], so.Scrubbed),
+                _ => so,
+            }).Done;
     }
 
     // Fills before this one that held the same treatment when they were dumped, without one between that did not.

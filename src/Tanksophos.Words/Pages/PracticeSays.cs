@@ -184,7 +184,8 @@ internal static class PracticeSays
     public static string PicturesLead => "Why only the last trickle counts, what holds a light on, when a drain starts to smell.";
     public static string PicturesTitle => "Three pictures to play with";
     public static string RinseTitle => "A rinse";
-    public static string RinseLead => "Water swirls the middle clean first. The corners give up their dirt a little at a time, and only the last trickle comes from there.";
+    public static string RinseLead =>
+        "Water swirls the middle clean first. The corners give up their dirt a little at a time, and only the last trickle comes from there.";
     public static string Rinses => "Rinses";
     public static string RinseAlt => "A black tank from the side, dirt in its corners, and the clear piece below. What it shows is told underneath.";
     public static string RunsFirst => "first";
@@ -204,7 +205,8 @@ internal static class PracticeSays
         _ => "nothing",
     };
     public static string TrapTitle => "A trap nobody uses";
-    public static string TrapLead => "The water in the bend keeps tank air out. Left alone, it dries up. A cup or two every two weeks keeps it wet; sooner when it's hot.";
+    public static string TrapLead =>
+        "The water in the bend keeps tank air out. Left alone, it dries up. A cup or two every two weeks keeps it wet; sooner when it's hot.";
     public static string TrapAlt => "The bend of a drain from the side, with water in it. What it shows is told underneath.";
     public static string DaysSince => "Days since water ran";
     public static IReadOnlyDictionary<string, string> PictureScript => new Dictionary<string, string>

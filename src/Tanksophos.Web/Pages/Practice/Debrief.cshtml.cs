@@ -65,7 +65,8 @@ public sealed class PracticeDebriefModel(CurrentRequest house, PracticeStore sto
             Review = CaseReview.Of(CaseMaker.Make(played.Seed, played.Topic, played.Difficulty), reply);
         if (order is { Length: > 0 } && Order is { } right)
         {
-            List<RemedyAction> said = [.. order.Select(o => Codes<RemedyAction>.TryParse(o, out var action) ? action : (RemedyAction?)null).OfType<RemedyAction>()];
+            List<RemedyAction> said = [.. order.Select(o => Codes<RemedyAction>.TryParse(o, out var action) ? action : (RemedyAction?)null)
+                .OfType<RemedyAction>()];
             NoOrder = said.Count != CaseOrder.Steps || said.Distinct().Count() != CaseOrder.Steps || !said.All(right.Right.Contains);
             Said = NoOrder ? null : said;
         }
