@@ -48,7 +48,7 @@ internal sealed class TankFilter
     private const double MeteredError = 0.05;
     private const double Contradiction = 0.15;
     // An emptying without a word in the log is thought of from this chance on; it is proposed, decided and given up from these.
-    private const double Proposed = 0.76, Decided = 0.97, GivenUp = 0.004, TakenBack = 0.5, NoticedShare = 0.03;
+    private const double Proposed = 0.7, Decided = 0.97, GivenUp = 0.004, TakenBack = 0.5, NoticedShare = 0.03;
     // Starter water that is forgotten with a dump, as a share of capacity, and how little it is known.
     private const double StarterShare = 0.05, RestSd = 0.045;
     private static readonly Duration ShortestDoubt = Duration.FromHours(1), GuessedWithin = Duration.FromHours(6);
