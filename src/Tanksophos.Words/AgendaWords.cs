@@ -119,6 +119,7 @@ public sealed class AgendaWords(Rig rig)
             Because.TripDisagrees => "Trip and log disagree on where you are. Log your place.",
             Because.Silence => "Nothing was logged for weeks. Until you look, the levels are guesses.",
             Because.Unlogged => $"{Capital(name)} was much emptier than the log says. A dump may not have been logged.",
+            Because.UnloggedPeople => MendWords.Miscounted(item.Doubts[0].Misfit),
             Because.HouseRule => item.Code == AgendaCode.CloseValve ? "Your rule: gray stays closed and is dumped at about two thirds."
                 : "Your house rules ask for it.",
             Because.Stock => "What is left does not last long.",

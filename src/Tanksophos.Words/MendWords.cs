@@ -35,10 +35,10 @@ public sealed class MendWords(Units units, TimeWords times, Rig rig)
             InconsistencyKind.LoggedTwice => $"Same {TimeWords.Lower(doubt.Tank.Name)} dump logged twice {At(misfit)}?",
             InconsistencyKind.SeenOtherwise =>
                 $"You saw {units.Volume(misfit.FoundL)} in {TimeWords.Lower(doubt.Tank.Name)} {At(misfit)}. Is something missing before that?",
-            InconsistencyKind.UnloggedPeople when doubt.Suggest is [StayEntry] => $"Were you off the hookups between {Between(misfit)}?",
+            InconsistencyKind.UnloggedPeople when doubt.Suggest is [StayEntry] => $"Were you dry camping between {Between(misfit)}?",
             InconsistencyKind.UnloggedPeople when doubt.Suggest is [PeopleEntry { Count: 0 }, ..] => $"Were you away between {Between(misfit)}?",
             InconsistencyKind.UnloggedPeople when doubt.Suggest is [PeopleEntry { Count: 1 }, ..] && misfit.FoundL < misfit.ExpectedL =>
-                $"Was just one of you there between {Between(misfit)}?",
+                $"Was only one of you aboard between {Between(misfit)}?",
             InconsistencyKind.UnloggedPeople when doubt.Suggest is [PeopleEntry guests, ..] =>
                 $"Were there {(misfit.FoundL < misfit.ExpectedL ? "only" : "about")} {guests.Count} of you between {Between(misfit)}?",
             InconsistencyKind.UnloggedPeople => $"Were there more of you between {Between(misfit)}?",
@@ -60,10 +60,16 @@ public sealed class MendWords(Units units, TimeWords times, Rig rig)
             InconsistencyKind.WrongHour => "The lights went out before the dump was logged. One of the two times looks a few hours off.",
             InconsistencyKind.LoggedTwice => "Two dumps within the hour, and no rinse between them. Two people may have logged the same one.",
             InconsistencyKind.SeenOtherwise => $"The log had it at about {units.Volume(misfit.ExpectedL)}. The level goes by what you saw.",
-            InconsistencyKind.UnloggedPeople => $"Black and gray both filled {(misfit.FoundL < misfit.ExpectedL ? "slower" : "faster")} than "
-                + "the people and place logged would fill them.",
+            InconsistencyKind.UnloggedPeople => Miscounted(misfit),
             InconsistencyKind.MoreThanFits => $"The log adds up to {units.Volume(misfit.FoundL)}; {units.Volume(misfit.ExpectedL)} fits.",
         };
+    }
+
+    /// <summary>Why people or place are doubted.</summary>
+    public static string Miscounted(LogInconsistency misfit)
+    {
+        ArgumentNullException.ThrowIfNull(misfit);
+        return $"Black and gray both filled {(misfit.FoundL < misfit.ExpectedL ? "slower" : "faster")} than they should for the people and place you logged.";
     }
 
     /// <summary>The press that takes the proposal; null where only the crew can know.</summary>
@@ -79,6 +85,7 @@ public sealed class MendWords(Units units, TimeWords times, Rig rig)
             InconsistencyKind.LoggedTwice when doubt.Surplus is not null => "Yes, cross one out",
             InconsistencyKind.UnloggedPeople when doubt.Suggest is [StayEntry] => "Yes, dry camping",
             InconsistencyKind.UnloggedPeople when doubt.Suggest is [PeopleEntry { Count: 0 }, ..] => "Yes, nobody aboard",
+            InconsistencyKind.UnloggedPeople when doubt.Suggest is [PeopleEntry { Count: 1 }, ..] => "Yes, only one of us",
             InconsistencyKind.UnloggedPeople when doubt.Suggest is [PeopleEntry guests, ..] => $"Yes, {guests.Count} of us",
             _ => null,
         };

@@ -213,7 +213,8 @@ public sealed class PracticeTests : IDisposable
         await PressAsync(first, "Answer", ("answer", "stuck-on"), ("level", "20"), ("spread", "10"));
         var (_, again) = await app.PostAsync($"/practice/debrief/{first.Word}", $"/practice/debrief/{first.Word}?handler=Again");
         again.ShouldShow("[data-answer]");
-        Store((s, p) => s.Of(p)[0]).ShouldSatisfyAllConditions(c => c.Seed.ShouldBe(first.Seed), c => c.Course.ShouldBe(1), c => c.Word.ShouldNotBe(first.Word));
+        Store((s, p) => s.Of(p)[0]).ShouldSatisfyAllConditions(c => c.Seed.ShouldBe(first.Seed), c => c.Course.ShouldBe(1),
+            c => c.Word.ShouldNotBe(first.Word));
         var next = (await app.GetAsync($"/practice/debrief/{first.Word}")).Fields("form[action^='/practice?']");
         next.ShouldContain(("course", "2"));
     }
@@ -237,7 +238,8 @@ public sealed class PracticeTests : IDisposable
     [Fact]
     public async Task The_room_is_offered_once_after_a_rig_was_made_and_from_sensors_and_troubleshoot()
     {
-        var (_, today) = await app.PostAsync("/start", "/start", ("name", "New rig"), ("layout", "black-and-gray"), ("black", "40"), ("gray", "40"), ("people", "2"),
+        var (_, today) = await app.PostAsync("/start", "/start", ("name", "New rig"), ("layout", "black-and-gray"), ("black", "40"), ("gray", "40"),
+            ("people", "2"),
             ("monitor", "probes"), ("hookup", "full"), ("units", "us"));
         today.ShouldShow("[data-practice-offer] a[href='/practice']");
         (await app.GetAsync("/")).ShouldNotShow("[data-practice-offer]");

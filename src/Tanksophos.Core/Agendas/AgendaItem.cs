@@ -107,7 +107,8 @@ public static class Because
     public const string SewerAhead = "sewer-ahead", NoStarterWater = "no-starter-water", NoDose = "no-dose", DoseWornOff = "dose-worn-off",
         SniffFailed = "sniff-failed";
     public const string SensorDoubt = "sensor-doubt", WideRange = "wide-range", NoPlace = "no-place", TripDisagrees = "trip-disagrees", Silence = "silence";
-    public const string Unlogged = "unlogged-emptying", HouseRule = "house-rule", Stock = "stock", Smell = "smell", Symptom = "symptom", Drive = "drive",
+    public const string Unlogged = "unlogged-emptying", UnloggedPeople = "unlogged-people";
+    public const string HouseRule = "house-rule", Stock = "stock", Smell = "smell", Symptom = "symptom", Drive = "drive",
         DryStretch = "dry-stretch", UnusedTraps = "unused-traps";
     public const string DumpWithin48H = "dump-within-48-h", StillWorks = "still-works", BelongsToRun = "belongs-to-run", NoRoom = "no-room";
 #pragma warning restore CS1591

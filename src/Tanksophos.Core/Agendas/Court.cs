@@ -183,7 +183,8 @@ public sealed partial class Court
             // Once the tank was dumped after it, the answer changes no level any more.
             var since = entries.Between(latest.Misfit.At.ToInstant(), now + Duration.Epsilon)
                 .Any(e => e.Tank == latest.Tank.Id && e is DumpEntry { Emptied: true } or FlushEntry);
-            Add(AgendaCode.ConfirmEntry, since ? AgendaLevel.Later : AgendaLevel.Today, [.. run.Select(d => d.Tank.Id)], Because.Unlogged,
+            Add(AgendaCode.ConfirmEntry, since ? AgendaLevel.Later : AgendaLevel.Today, [.. run.Select(d => d.Tank.Id)],
+                latest.Misfit.Kind == InconsistencyKind.UnloggedPeople ? Because.UnloggedPeople : Because.Unlogged,
                 i => i with { At = now, Entry = latest.Suggest[0], Doubts = run });
         }
     }

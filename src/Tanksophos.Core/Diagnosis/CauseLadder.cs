@@ -152,16 +152,8 @@ internal static class CauseLadder
         [RemedyAction.HoseJet] = 2
     };
 
-    /// <summary>The first rungs for a cause by name, whether it is a condition of a tank or a cause of a smell; empty where there is none.</summary>
-    /// <param name="cause">Its name in <see cref="Condition"/> or <see cref="OdorCause"/>.</param>
-    /// <param name="smell">Whether it is about a smell.</param>
-    /// <param name="rig">The rig.</param>
-    /// <param name="most">How many at most.</param>
-    internal static IReadOnlyList<RemedyAction> FirstRungs(string cause, bool smell, Rig rig, int most) =>
-        [.. (smell ? Enum.TryParse<OdorCause>(cause, out var odor) ? Ladder(odor, rig) : [] : Enum.TryParse<Condition>(cause, out var condition)
-            ? Ladder(condition, rig) : []).Distinct().Take(most)];
-
-    private static RemedyAction[] Ladder(Condition condition, Rig rig) => condition switch
+    /// <summary>The rungs for a condition, the gentlest first.</summary>
+    internal static RemedyAction[] Ladder(Condition condition, Rig rig) => condition switch
     {
         // Nothing can be pushed back up through a macerator.
         Condition.Heap or Condition.OutletClog => rig.Equipment is { Macerator: true }
@@ -176,7 +168,8 @@ internal static class CauseLadder
         Condition.ValveStiff => [RemedyAction.ValveLubricant, RemedyAction.ValveLubricated, RemedyAction.ValveReplaced],
     };
 
-    private static RemedyAction[] Ladder(OdorCause cause, Rig rig) => cause switch
+    /// <summary>The rungs for a cause of a smell, the gentlest first.</summary>
+    internal static RemedyAction[] Ladder(OdorCause cause, Rig rig) => cause switch
     {
         OdorCause.FanDraw => [RemedyAction.FanOff],
         OdorCause.BowlSeal => [RemedyAction.CleanBowlSeal, RemedyAction.SealConditioner, RemedyAction.SealReplaced],

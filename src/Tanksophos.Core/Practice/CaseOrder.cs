@@ -14,10 +14,10 @@ public sealed record CaseOrder(IReadOnlyList<RemedyAction> Right, IReadOnlyList<
     public static CaseOrder? Of(PracticeCase @case)
     {
         ArgumentNullException.ThrowIfNull(@case);
-        var right = CauseLadder.FirstRungs(@case.Truth.Answer.ToString(), @case.Topic == PracticeTopic.Smells, @case.Logbook.Rig, Steps);
+        List<RemedyAction> right = [.. Ladder(@case).Distinct().Take(Steps)];
         if (right.Count < Steps) return null;
         var random = new SeededRandom(@case.Seed ^ 0x0DDE);
-        var offered = right.ToList();
+        List<RemedyAction> offered = [.. right];
         // Never in the right order already.
         for (var i = offered.Count - 1; i > 0; i--)
         {
@@ -25,6 +25,18 @@ public sealed record CaseOrder(IReadOnlyList<RemedyAction> Right, IReadOnlyList<
             (offered[i], offered[j]) = (offered[j], offered[i]);
         }
         return new CaseOrder(right, offered);
+    }
+
+    // What is wrong in a case bears the name that the diagnosis gives it.
+    private static RemedyAction[] Ladder(PracticeCase @case)
+    {
+        var (name, rig) = (@case.Truth.Answer.ToString(), @case.Logbook.Rig);
+        return @case.Topic switch
+        {
+            PracticeTopic.Smells when Enum.TryParse<OdorCause>(name, out var cause) => CauseLadder.Ladder(cause, rig),
+            PracticeTopic.Clogs when Enum.TryParse<Condition>(name, out var condition) => CauseLadder.Ladder(condition, rig),
+            _ => [],
+        };
     }
 
     /// <summary>How many of the steps stand at their place.</summary>

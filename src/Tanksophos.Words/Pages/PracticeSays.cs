@@ -180,7 +180,7 @@ internal static class PracticeSays
         ["pile-day"] = "Day {day}",
     };
 
-    public static string Pictures => "Rinse, sensor, trap";
+    public static string Pictures => "A rinse, a sensor, a trap";
     public static string PicturesLead => "Why only the last trickle counts, what holds a light on, when a drain starts to smell.";
     public static string PicturesTitle => "Three pictures to play with";
     public static string RinseTitle => "A rinse";
@@ -214,7 +214,7 @@ internal static class PracticeSays
         ["end-clear"] = "clear",
         ["end-tinted"] = "tinted",
         ["end-dark"] = "dark",
-        ["rinse-dump"] = "Dumped, not rinsed yet. The end is dark.",
+        ["rinse-dump"] = "Dumped, not rinsed yet. Even the last of it is dark.",
         ["rinse-fooled"] = "The middle runs clear, but the last trickle is {end}. Rinse again.",
         ["rinse-again"] = "The last trickle is {end}. Rinse again.",
         ["rinse-done"] = "Clear to the last trickle. Done: more water won't make it cleaner.",
@@ -231,9 +231,9 @@ internal static class PracticeSays
         ["trap-dry"] = "Day {day}: dry. Tank air comes up the drain.",
     };
 
-    public static string Progress => "Your marks over time";
-    public static string ProgressAlt(string marks) => $"Marks out of 100, oldest first: {marks}.";
-    public static string AverageLast(int count, int average) => $"Last {count}: {average} on average.";
+    public static string Progress => "Your scores over time";
+    public static string ProgressAlt(string marks) => $"Scores out of 100, oldest first: {marks}.";
+    public static string AverageLast(int count, int average) => $"Last {count} cases: {average} on average.";
 
     public static string TwinTitle => "Sandbox: a copy of your tanks";
     public static string TwinLine(string rig) => $"A copy of {rig}, as it is now. Nothing you try here goes into the log.";

@@ -159,6 +159,25 @@ public class CourtExampleTests
         full.Because.ShouldContain(Because.RinsedWithWater);
     }
 
+    // What is asked says why: people who were not counted are no forgotten dump.
+    [Theory]
+    [InlineData(0.5)]
+    [InlineData(2.4)]
+    public void Tanks_that_fill_otherwise_than_counted_ask_for_people_and_not_for_a_dump(double times)
+    {
+        var rig = Rig() with { Tanks = [Rig().Tanks[0] with { CapacityL = 75 }, Rig().Tanks[1] with { CapacityL = 400 }] };
+        double Share(int tank, double of) => 0.01 + 1.95 * of * rig.People * rig.MedianInflow(rig.Tanks[tank], Hookup.Full) / rig.Tanks[tank].CapacityL;
+        var entries = new List<LogEntry> { Place(0, Hookup.Full) };
+        for (var k = 0; k <= 10; k++)
+            entries.AddRange([Dump(At(3 * k, 1)), Dump(At(3 * k, 1.1), "gray"), Looked(At(3 * k + 2), Share(0, k == 10 ? times : 1)),
+                Looked(At(3 * k + 2, 0.1), Share(1, k == 10 ? times : 1), "gray")]);
+        var asked = Of(Decide(rig, At(32, 1), [.. entries]), AgendaCode.ConfirmEntry).ShouldHaveSingleItem();
+        asked.Because.ShouldBe([Because.UnloggedPeople]);
+        asked.Doubts[0].Misfit.Kind.ShouldBe(InconsistencyKind.UnloggedPeople);
+        (asked.Doubts[0].Misfit.FoundL < asked.Doubts[0].Misfit.ExpectedL).ShouldBe(times < 1);
+        asked.Entry.ShouldBeOfType<PeopleEntry>().Count.ShouldBeInRange(times < 1 ? 1 : 3, times < 1 ? 1 : 6);
+    }
+
     [Fact]
     public void Low_black_goes_past_a_station_to_the_sewer_ahead()
     {

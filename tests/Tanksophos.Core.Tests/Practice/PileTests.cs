@@ -8,7 +8,8 @@ namespace Tanksophos.Core.Tests.Practice;
 public class PileTests
 {
     private static readonly Gen<PileHabits> Habits = Gen.Select(Gen.Double[60, 250], Gen.Int[1, 6], Gen.Double[0.4, 3], Gen.Double[0, 40],
-        Gen.Double[0.3, 0.95], Gen.Double[0, 1]).Select((capacity, people, flush, starter, dump, paper) => new PileHabits(capacity, people, flush, starter, dump, paper).Sound());
+        Gen.Double[0.3, 0.95], Gen.Double[0, 1])
+        .Select((capacity, people, flush, starter, dump, paper) => new PileHabits(capacity, people, flush, starter, dump, paper).Sound());
 
     private static double Peak(PileHabits habits, bool open) => PileModel.Play(habits, open).Max(h => h.Height);
 

@@ -141,7 +141,8 @@ public class PracticeTests
     {
         (double Looks, double Choices) Of(int difficulty)
         {
-            var cases = Enumerable.Range(0, 40).Select(i => CaseMaker.Make(300 + i, i % 2 == 0 ? PracticeTopic.Smells : PracticeTopic.Clogs, difficulty)).ToList();
+            var cases = Enumerable.Range(0, 40)
+                .Select(i => CaseMaker.Make(300 + i, i % 2 == 0 ? PracticeTopic.Smells : PracticeTopic.Clogs, difficulty)).ToList();
             return (cases.Average(c => c.Logbook.Entries.OfType<ReadingEntry>().Count() / (c.Logbook.AsOf!.Value.ToInstant()
                 - c.Logbook.Entries[0].Instant).TotalDays), cases.Average(c => c.Choices.Count));
         }
@@ -170,7 +171,8 @@ public class PracticeTests
     [Fact]
     public void Where_no_light_is_in_question_the_belief_about_the_log_holds_the_level()
     {
-        var cases = Cases(100, 11_000).Where(c => c.Topic is PracticeTopic.Rinsing or PracticeTopic.Planning && c.Truth.Answer != CaseAnswer.OutletClog).ToList();
+        var cases = Cases(100, 11_000)
+            .Where(c => c.Topic is PracticeTopic.Rinsing or PracticeTopic.Planning && c.Truth.Answer != CaseAnswer.OutletClog).ToList();
         var held = cases.Count(c => CaseJudge.View(c, []).Level is var band && c.Truth.LevelsL["black"] is var truth
             && band.P05L - 0.03 * c.Tank.CapacityL <= truth && truth <= band.P95L + 0.03 * c.Tank.CapacityL);
         held.ShouldBeGreaterThanOrEqualTo((int)(0.85 * cases.Count));

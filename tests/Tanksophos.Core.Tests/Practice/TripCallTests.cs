@@ -18,7 +18,8 @@ public class TripCallTests
         OffsetDateTime At(int day, int hour) => (now.Date.PlusDays(day) + new LocalTime(hour, 0)).WithOffset(now.Offset);
         var rig = @case.Logbook.Rig with { People = people };
         Stop[] stops = leaving
-            ? [new("here", "Here", zone, now, At(1, 9), StopHookup.Full, people), new("dry", "Dry", zone, At(1, 14), At(1 + @case.Nights, 9), StopHookup.Dry, people),
+            ? [new("here", "Here", zone, now, At(1, 9), StopHookup.Full, people),
+                new("dry", "Dry", zone, At(1, 14), At(1 + @case.Nights, 9), StopHookup.Dry, people),
                 new("next", "Next", zone, At(1 + @case.Nights, 13), At(3 + @case.Nights, 9), StopHookup.Full, people)]
             : [new("here", "Here", zone, now, At(@case.Nights, 9), StopHookup.Dry, people),
                 new("next", "Next", zone, At(@case.Nights, 13), At(2 + @case.Nights, 9), StopHookup.Full, people)];

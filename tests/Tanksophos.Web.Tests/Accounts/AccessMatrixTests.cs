@@ -234,7 +234,8 @@ public sealed partial class AccessMatrixTests : IDisposable
                         status.ShouldNotBe(HttpStatusCode.Forbidden, what);
                         // A case is one's own: that of a word nobody has is not there.
                         if (method == "Get") status.ShouldBe(
-                            url.StartsWith("/practice/", StringComparison.Ordinal) && url.Contains("/no-such-", StringComparison.Ordinal) ? HttpStatusCode.NotFound : HttpStatusCode.OK, what);
+                            url.StartsWith("/practice/", StringComparison.Ordinal) && url.Contains("/no-such-", StringComparison.Ordinal)
+                                ? HttpStatusCode.NotFound : HttpStatusCode.OK, what);
                     }
                     else status.ShouldBe(HttpStatusCode.Forbidden, what);
                     break;
