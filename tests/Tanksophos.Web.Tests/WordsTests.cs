@@ -87,6 +87,7 @@ public class WordsTests
             Check = "sniff-test",
             Chore = "traps",
             Share = 0.1,
+            Doubts = [new(new LogInconsistency(At, InconsistencyKind.UnloggedPeople, 60, 30), DemoSeason.Rig.Tanks[0], [], [])],
         };
 
     [Fact]
