@@ -483,8 +483,11 @@ internal sealed class PracticeRow
     /// <summary>Number.</summary>
     public int Id { get; set; }
 
-    /// <summary>Who plays.</summary>
-    public int PersonId { get; set; }
+    /// <summary>Who plays; null for somebody without an account, who came in by a link.</summary>
+    public int? PersonId { get; set; }
+
+    /// <summary>Name of who plays without an account; null for a person.</summary>
+    public string? Visitor { get; set; }
 
     /// <summary>Its name in addresses; says nothing of the case.</summary>
     public required string Word { get; set; }

@@ -3,6 +3,7 @@ using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Practice;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Simulation;
 
 namespace Tanksophos.Words;
 
@@ -123,6 +124,26 @@ public sealed class PracticeWords(Units units)
         CaseAnswer.GrayOnly => "Dump gray only, keep black",
         CaseAnswer.Divert => "Pour some dishwater down the toilet",
         CaseAnswer.LeaveEarly => "Go to a dump station before the nights are over",
+    };
+
+    /// <summary>Name of a light.</summary>
+    /// <param name="tank">Its tank.</param>
+    /// <param name="probe">Its probe.</param>
+    /// <param name="case">The case; where it asks about one tank, the tank is not named.</param>
+    public static string Light(Tank tank, Probe probe, PracticeCase @case)
+    {
+        ArgumentNullException.ThrowIfNull(tank);
+        ArgumentNullException.ThrowIfNull(probe);
+        ArgumentNullException.ThrowIfNull(@case);
+        return @case.Lights.All(l => l.Tank == tank) ? probe.Label : $"{tank.Name} {probe.Label}";
+    }
+
+    /// <summary>What a light does.</summary>
+    public static string Light(ProbeState state) => state switch
+    {
+        ProbeState.StuckOn => "stuck on",
+        ProbeState.StuckOff => "never comes on",
+        ProbeState.Working => "works",
     };
 
     /// <summary>Something to ask for.</summary>
@@ -265,6 +286,8 @@ public sealed class PracticeWords(Units units)
         Danger.GasIgnored => "There was a sign of propane and you did something else first. One spark can be enough.",
         Danger.BothValvesOpen => "You rinsed black with gray open. Black water runs up into gray.",
         Danger.CleanoutUnderFull => "You opened the cleanout under a tank that wasn't empty. All of it comes out at once.",
+        Danger.Spilled => "Sewage ran onto the ground. Check the hose, both ends, before anything opens.",
+        Danger.WrongInlet => "You put the rinse hose on the drinking water inlet. Sewer germs get into the water you drink.",
     };
 
     /// <summary>A sentence to remember.</summary>

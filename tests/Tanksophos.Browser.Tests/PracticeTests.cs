@@ -33,6 +33,26 @@ public sealed class PracticeTests : IDisposable
     }
 
     [Fact]
+    public void A_dump_run_is_played_on_a_narrow_phone_and_the_pipe_shows_what_runs()
+    {
+        using var phone = new Browser(site.Url, 360, 740);
+        phone.Open("/practice");
+        phone.Follow("[data-topic=run] button[value='1']");
+        string Flow() => phone.Driver.FindElement(By.CssSelector(".drill-flow")).GetAttribute("data-flow")!;
+        Flow().ShouldBe("none");
+        foreach (var act in new[] { "look-handles", "look-hose", "hose-on", "open-black" }) phone.Follow($"[name=act][value={act}]");
+        Flow().ShouldNotBe("none");
+        phone.Driver.FindElement(By.CssSelector("[data-acts]")).GetAttribute("data-acts").ShouldBe("4");
+        phone.Driver.ExecuteScript("return document.documentElement.scrollWidth <= innerWidth").ShouldBe(true);
+        phone.Driver.ExecuteScript("return Math.min(...[...document.querySelectorAll('.drill-acts button')].map(b => b.getBoundingClientRect().height)) >= 44")
+            .ShouldBe(true);
+        phone.Follow("[name=act][value=cap]");
+        phone.Driver.FindElement(By.CssSelector("[data-review]")).Displayed.ShouldBeTrue();
+        phone.Driver.ExecuteScript("return document.documentElement.scrollWidth <= innerWidth").ShouldBe(true);
+        phone.Complaints().ShouldBeEmpty();
+    }
+
+    [Fact]
     public void The_pile_grows_with_the_days_and_the_sliders_ask_the_server()
     {
         using var browser = new Browser(site.Url, 1280, 900);

@@ -5,6 +5,7 @@ using Microsoft.Extensions.DependencyInjection;
 using Tanksophos.Core.Diagnosis;
 using Tanksophos.Core.Practice;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Simulation;
 using Tanksophos.Data;
 
 namespace Tanksophos.Web.Tests;
@@ -273,5 +274,103 @@ public sealed class PracticeTests : IDisposable
         (await app.GetAsync("/logbook")).Dom().QuerySelectorAll(".log li").Length.ShouldBe(before.Dom().QuerySelectorAll(".log li").Length);
         foreach (var bad in new[] { "act=nothing&days=0", "act=nothing&days=99", "act=nothing&days=x", "act=fly&days=3" })
             (await app.Client.GetAsync($"/practice/twin?{bad}")).StatusCode.ShouldBe(HttpStatusCode.BadRequest);
+    }
+
+    [Fact]
+    public async Task Lights_are_judged_one_by_one_and_told_on_the_debrief()
+    {
+        var begun = await BeginAsync(("course", "1"));
+        var @case = CaseOf(begun);
+        (await app.GetAsync($"/practice/case/{begun.Word}")).ShouldShow($"[data-lights='{@case.Lights.Count}'] [name=light]");
+        var truth = @case.Lights.Select(l => Codes<ProbeState>.Word(@case.Truth.Probes[l.Tank.Id][l.Probe.Id])).ToList();
+        (string, string)[] answer = [("answer", "stuck-on"), ("level", "5"), ("spread", "8")];
+        (await PressAsync(begun, "Answer", [.. answer, ("light", "working")])).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await PressAsync(begun, "Answer", [.. answer, .. truth.Select(_ => ("light", "purple"))])).Status.ShouldBe(HttpStatusCode.BadRequest);
+        // All said to work, though one is stuck: not all of the points.
+        var (_, debrief) = await PressAsync(begun, "Answer", [.. answer, .. truth.Select(_ => ("light", "working"))]);
+        debrief.ShouldShow($"[data-lights-right='{truth.Count(t => t == "working")}']");
+        truth.ShouldContain("stuck-on");
+        var again = await BeginAsync(("course", "1"));
+        var (_, better) = await PressAsync(again, "Answer", [.. answer, .. truth.Select(t => ("light", t))]);
+        better.ShouldShow($"[data-lights-right='{truth.Count}']");
+        Store((s, p) => s.Find(p, again.Word))!.Score!.Value.ShouldBeGreaterThan(Store((s, p) => s.Find(p, begun.Word))!.Score!.Value);
+    }
+
+    [Fact]
+    public async Task A_dump_run_is_played_to_its_review_with_its_secrets_kept_until_then()
+    {
+        var (status, page) = await app.PostAsync("/practice", "/practice?handler=Run", ("difficulty", "3"));
+        status.ShouldBe(HttpStatusCode.OK);
+        page.ShouldShow("[data-drill]");
+        page.ShouldNotShow("[data-trouble]");
+        var run = Store((s, p) => s.Drills(p)[0]);
+        page.ShouldNotContain($"{run.Seed}");
+        (await app.GetAsync("/practice")).ShouldShow("[data-open-run]");
+        var own = DrillReview.Of(DumpDrill.Play(run.Seed, run.Difficulty, [])).Own;
+        Task<(HttpStatusCode Status, string Html)> DoAsync(string act, int done) =>
+            app.PostAsync($"/practice/run/{run.Word}", $"/practice/run/{run.Word}?handler=Do", ("act", act), ("done", $"{done}"));
+        (await DoAsync("work-valve", 0)).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await DoAsync("fly", 0)).Status.ShouldBe(HttpStatusCode.BadRequest);
+        var last = "";
+        for (var i = 0; i < own.Steps.Count; i++)
+        {
+            (status, last) = await DoAsync(Codes<DrillAct>.Word(own.Steps[i].Act), i);
+            status.ShouldBe(HttpStatusCode.OK);
+            // A press from an older page, in a second tab, changes nothing.
+            if (i == 2) (await DoAsync("wait", 1)).Html.ShouldShow("[data-acts='3']");
+        }
+        last.ShouldShow("[data-review] [data-part=clean][data-right=True]");
+        last.ShouldShow("[data-score='100']");
+        last.Dom().QuerySelectorAll("[data-trouble]").Length.ShouldBe(3);
+        var room = await app.GetAsync("/practice");
+        room.ShouldShow("[data-topic=run] [data-solved='1']");
+        room.ShouldNotShow("[data-open-run]");
+        (await DoAsync("wait", own.Steps.Count)).Html.ShouldShow("[data-review]");
+        (await app.Client.GetAsync("/practice/run/nothing")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        // A run that went wrong says what could have happened.
+        var (_, next) = await app.PostAsync($"/practice/run/{run.Word}", $"/practice/run/{run.Word}?handler=Another", ("same", "true"));
+        next.ShouldShow("[data-drill]");
+        run = Store((s, p) => s.Drills(p)[0]);
+        await DoAsync("open-black", 0);
+        (await DoAsync("cap", 1)).Html.ShouldShow("[data-danger=spilled]");
+    }
+
+    [Fact]
+    public async Task Somebody_without_an_account_plays_along_by_the_link_and_sees_nothing_else()
+    {
+        var shown = await BeginAsync(("topic", "lamps"), ("difficulty", "1"));
+        var (_, page) = await PressAsync(shown, "Share");
+        var link = new Uri(page.Dom().QuerySelector("[data-link]")!.GetAttribute("href")!).AbsolutePath;
+        var (owner, visitor) = (app.Client, app.Visitor());
+        var guest = app.As(visitor);
+        var door = await guest.GetAsync(link);
+        door.ShouldShow("[data-come-in] [name=name]");
+        (await guest.PostAsync(link, link, ("name", "  "))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await guest.PostAsync(link, link, ("name", new string('x', 31)))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        var who = Store((s, p) => s.Together(s.Find(p, shown.Word)!.Group!))[0].Who;
+        (await guest.PostAsync(link, link, ("name", who))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        var (status, play) = await guest.PostAsync(link, link, ("name", "Wren"));
+        status.ShouldBe(HttpStatusCode.OK);
+        play.ShouldShow("[data-answer]");
+        play.ShouldNotShow("[data-link]");
+        play.ShouldNotContain($"{shown.Seed}");
+        (await guest.PostAsync(link, link, ("name", "wren"))).Status.ShouldBe(HttpStatusCode.BadRequest);
+        var word = new Uri(play.Dom().QuerySelector("form[data-answer]")!.GetAttribute("action")!, UriKind.RelativeOrAbsolute).ToString().Split('?')[0];
+        (await guest.PostAsync(word, $"{word}?handler=Ask", ("code", "flashlight"))).Html.ShouldShow("[data-evidence=flashlight] [data-found]");
+        var truth = CaseOf(shown).Truth;
+        var (_, debrief) = await guest.PostAsync(word, $"{word}?handler=Answer", ("answer", Codes<CaseAnswer>.Word(truth.Answer)), ("level", "20"),
+            ("spread", "30"));
+        debrief.ShouldShow("[data-remember]");
+        debrief.ShouldShow("[data-together] [data-who=Wren]");
+        // The room itself, the case of who shows it, and the visitor's case under a person's address stay closed.
+        (await guest.GetAsync("/practice")).ShouldShow("[name=passphrase]");
+        (await guest.GetAsync($"/practice/case/{shown.Word}")).ShouldShow("[name=passphrase]");
+        app.As(owner);
+        (await app.Client.GetAsync(word.Replace("/visit/", "/case/", StringComparison.Ordinal))).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await app.Client.GetAsync($"/practice/visit/{shown.Word}")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        // Who shows it sees the answer, and has no case more.
+        await PressAsync(shown, "Answer", ("answer", Codes<CaseAnswer>.Word(truth.Answer)), ("level", "20"), ("spread", "30"));
+        (await app.GetAsync($"/practice/debrief/{shown.Word}")).ShouldShow("[data-together] [data-who=Wren]");
+        Store((s, p) => s.Of(p)).Count.ShouldBe(1);
     }
 }

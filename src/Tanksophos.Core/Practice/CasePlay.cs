@@ -1,3 +1,5 @@
+using Tanksophos.Core.Simulation;
+
 namespace Tanksophos.Core.Practice;
 
 /// <summary>A way to play a case, and what it came to.</summary>
@@ -6,7 +8,11 @@ namespace Tanksophos.Core.Practice;
 /// <param name="Share">How full the tank was said to be, 0..1.</param>
 /// <param name="Low">The lower end of what was thought possible.</param>
 /// <param name="High">The upper end.</param>
-public sealed record CaseReply(IReadOnlyList<EvidenceCode> Asked, CaseAnswer Answer, double Share, double Low, double High);
+public sealed record CaseReply(IReadOnlyList<EvidenceCode> Asked, CaseAnswer Answer, double Share, double Low, double High)
+{
+    /// <summary>What each of <see cref="PracticeCase.Lights"/> was said to do, in that order; null where nobody was asked.</summary>
+    public IReadOnlyList<ProbeState>? Lights { get; init; }
+}
 
 /// <summary>Ways of playing: the program's own, and bad habits to compare it with.</summary>
 internal static class CasePlay

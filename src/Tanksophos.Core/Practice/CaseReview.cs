@@ -1,3 +1,5 @@
+using Tanksophos.Core.Simulation;
+
 namespace Tanksophos.Core.Practice;
 
 /// <summary>What a check told the program.</summary>
@@ -35,6 +37,9 @@ public sealed record CaseReview(PracticeCase Case, CaseReply Reply, CaseView Sta
     /// <summary>The most points for each part; they make 100.</summary>
     public const int MaxLevel = 30, MaxCause = 30, MaxWaste = 20, MaxSafety = 20;
 
+    /// <summary>Of the points for the answer, those for the lights that were judged one by one.</summary>
+    public const int MaxLights = 10;
+
     // A level so far off is worth nothing; what a flashlight cannot tell apart costs nothing.
     private const double FarOff = 0.3, NoMatter = 0.04;
 
@@ -49,6 +54,12 @@ public sealed record CaseReview(PracticeCase Case, CaseReply Reply, CaseView Sta
 
     /// <summary>Whether it was solved: the right answer, and nobody put in danger.</summary>
     public bool Solved => Reply.Answer == Case.Truth.Answer && Dangers.Count == 0;
+
+    /// <summary>What each of the case's lights really does, in their order.</summary>
+    public IReadOnlyList<ProbeState> TrueLights => [.. Case.Lights.Select(l => Case.Truth.Probes[l.Tank.Id][l.Probe.Id])];
+
+    /// <summary>How many lights were judged right.</summary>
+    public int LightsRight => Reply.Lights is { } said ? said.Zip(TrueLights).Count(l => l.First == l.Second) : 0;
 
     /// <summary>Points, 0..100; 0 where somebody was put in danger.</summary>
     public int Score => Dangers.Count > 0 ? 0 : Level + Cause + Waste + Safety;
@@ -80,6 +91,10 @@ public sealed record CaseReview(PracticeCase Case, CaseReply Reply, CaseView Sta
             + evidence.Mess switch { Mess.Messy => Dirty, Mess.Some => Gloves, _ => 0 };
     }
 
+    // Who says what is wrong, and of each light whether it is right, gets all; a light cannot be judged well for a wrong reason.
+    private int CausePoints() => Reply.Answer != Case.Truth.Answer ? 0
+        : Reply.Lights is null ? MaxCause : MaxCause - (int)Math.Round(MaxLights * (1 - (double)LightsRight / Case.Lights.Count));
+
     /// <summary>Reviews a reply.</summary>
     /// <param name="case">The case.</param>
     /// <param name="reply">The reply; checks that the case does not offer are left out.</param>
@@ -106,7 +121,7 @@ public sealed record CaseReview(PracticeCase Case, CaseReply Reply, CaseView Sta
         return draft with
         {
             Level = (int)Math.Round(2 / 3.0 * MaxLevel * (1 - error) + (draft.Held ? MaxLevel / 3.0 * (1 - Math.Max(0, width - 0.2)) : 0)),
-            Cause = reply.Answer == @case.Truth.Answer ? MaxCause : 0,
+            Cause = draft.CausePoints(),
             // To be cheap and wrong is no thrift.
             Waste = reply.Answer != @case.Truth.Answer ? 0 : (int)Math.Round(MaxWaste * CostSlack / (CostSlack + Math.Max(0, draft.Spent - draft.BestSpent))),
             Safety = dangers.Count == 0 ? MaxSafety : 0,

@@ -26,7 +26,7 @@ public static class RinseModel
     /// <summary>Dirt in the corners after a dump without a rinse, and the share of it that a rinse leaves there.</summary>
     public const double AfterDump = 0.6, Leaves = 0.35;
 
-    private const double MiddleAfterDump = 0.45, MiddleLeaves = 0.15;
+    internal const double MiddleAfterDump = 0.45, MiddleLeaves = 0.15;
 
     /// <summary>The tank after the dump and after each rinse.</summary>
     public static IReadOnlyList<RinseState> Play()

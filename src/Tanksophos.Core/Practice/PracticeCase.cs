@@ -262,6 +262,12 @@ public enum Danger
 
     /// <summary>A cleanout was opened under a tank that was not empty.</summary>
     CleanoutUnderFull,
+
+    /// <summary>Sewage ran onto the ground.</summary>
+    Spilled,
+
+    /// <summary>The rinse hose was on the inlet for drinking water.</summary>
+    WrongInlet,
 }
 
 /// <summary>What is hidden in a case.</summary>
@@ -328,6 +334,10 @@ public sealed class PracticeCase
 
     /// <summary>The tank whose level is asked.</summary>
     public Tank Tank => Logbook.Rig.Tanks[0];
+
+    /// <summary>The lights that are asked about one by one; empty where the question is about something else.</summary>
+    public IReadOnlyList<(Tank Tank, Probe Probe)> Lights => Topic != PracticeTopic.Lamps ? []
+        : [.. Logbook.Rig.Tanks.Where(t => t == Tank || Question == CaseQuestion.AllAlike).SelectMany(t => t.Monitor.Probes.Select(p => (t, p)))];
 
     /// <summary>The answers to choose from, in an order that says nothing.</summary>
     public IReadOnlyList<CaseAnswer> Choices { get; }

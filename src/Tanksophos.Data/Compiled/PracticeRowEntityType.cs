@@ -20,7 +20,7 @@ namespace Tanksophos.Data.Compiled
                 "Tanksophos.Data.PracticeRow",
                 typeof(PracticeRow),
                 baseEntityType,
-                propertyCount: 15,
+                propertyCount: 16,
                 foreignKeyCount: 1,
                 unnamedIndexCount: 3,
                 keyCount: 1);
@@ -79,10 +79,10 @@ namespace Tanksophos.Data.Compiled
 
             var personId = runtimeEntityType.AddProperty(
                 "PersonId",
-                typeof(int),
+                typeof(int?),
                 propertyInfo: typeof(PracticeRow).GetProperty("PersonId", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(PracticeRow).GetField("<PersonId>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
-                sentinel: 0);
+                nullable: true);
 
             var score = runtimeEntityType.AddProperty(
                 "Score",
@@ -125,6 +125,13 @@ namespace Tanksophos.Data.Compiled
                 propertyInfo: typeof(PracticeRow).GetProperty("Topic", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(PracticeRow).GetField("<Topic>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
 
+            var visitor = runtimeEntityType.AddProperty(
+                "Visitor",
+                typeof(string),
+                propertyInfo: typeof(PracticeRow).GetProperty("Visitor", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(PracticeRow).GetField("<Visitor>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true);
+
             var word = runtimeEntityType.AddProperty(
                 "Word",
                 typeof(string),
@@ -153,8 +160,7 @@ namespace Tanksophos.Data.Compiled
             var runtimeForeignKey = declaringEntityType.AddForeignKey(new[] { declaringEntityType.FindProperty("PersonId") },
                 principalEntityType.FindKey(new[] { principalEntityType.FindProperty("Id") }),
                 principalEntityType,
-                deleteBehavior: DeleteBehavior.Cascade,
-                required: true);
+                deleteBehavior: DeleteBehavior.Cascade);
 
             return runtimeForeignKey;
         }

@@ -11,7 +11,7 @@ namespace Tanksophos.Data.Compiled
     internal partial class TanksophosContextModel
     {
         private TanksophosContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("11f85941-8ad3-4f00-ba32-416fc10b8c7d"), entityTypeCount: 20)
+            : base(skipDetectChanges: false, modelId: new Guid("001c1345-6f73-4ba8-a2d9-8bd35c9cbf43"), entityTypeCount: 20)
         {
         }
 

@@ -457,7 +457,7 @@ namespace Tanksophos.Data.Migrations
                     b.Property<int>("Maker")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("PersonId")
+                    b.Property<int?>("PersonId")
                         .HasColumnType("INTEGER");
 
                     b.Property<int?>("Score")
@@ -478,6 +478,9 @@ namespace Tanksophos.Data.Migrations
 
                     b.Property<string>("Topic")
                         .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Visitor")
                         .HasColumnType("TEXT");
 
                     b.Property<string>("Word")
@@ -879,8 +882,7 @@ namespace Tanksophos.Data.Migrations
                     b.HasOne("Tanksophos.Data.Person", null)
                         .WithMany()
                         .HasForeignKey("PersonId")
-                        .OnDelete(DeleteBehavior.Cascade)
-                        .IsRequired();
+                        .OnDelete(DeleteBehavior.Cascade);
                 });
 
             modelBuilder.Entity("Tanksophos.Data.RigRevisionRow", b =>

@@ -79,6 +79,9 @@ internal static class PracticeSays
     public static string ChooseAnswer => "Answer: choose one of the answers.";
     public static string LevelAccepted => "Level: a number from 0 to 100 is accepted.";
     public static string SpreadAccepted => "Give or take: a number from 0 to 50 is accepted.";
+    public static string EachLight => "And each light?";
+    public static string LightsAccepted => "Lights: choose one of the three for each light.";
+    public static string YouSaid(string said) => $"you said: {said}";
     public static string Renewed => "The program was updated since you began this case, so it can't go on. Your results are kept. Start a new one.";
     public static string NotOffered => "That check isn't offered in this case.";
     public static string Answered => "This case is answered.";
@@ -105,6 +108,8 @@ internal static class PracticeSays
     public static string Right(string answer) => $"Right: {Lower(answer)}";
     public static string Wrong(string answer) => $"It was: {Lower(answer)}";
     public static string YouAnswered(string answer) => $"You answered: {Lower(answer)}";
+    public static string OnlyIfRight => "No points for this without the right answer.";
+    public static string OnlyIfClean => "No points for this without a clean tank.";
     public static string NoWaste => "Nothing wasted";
     public static string Extra(string water, string minutes) => water.Length == 0 ? $"{minutes} extra" : $"{water}, {minutes} extra";
     public static string BestCourse(string checks) => $"All you needed: {checks}.";
@@ -133,7 +138,7 @@ internal static class PracticeSays
     public static string Full => "full";
     public static string Empty => "empty";
     public static string PlayTogether => "Play it together";
-    public static string PlayTogetherLead => "Others in your household open the link on their phones and give their own answers.";
+    public static string PlayTogetherLead => "Others open the link on their phones and give their own answers. They need no account.";
     public static string ShowsIt(string who) => $"{who} is sharing a case. You get the same one and give your own answer.";
     public static string ComeIn => "Play this case";
     public static string MakeLink => "Make a link";
@@ -230,6 +235,66 @@ internal static class PracticeSays
         ["trap-due"] = "Day {day}: time for a cup or two of water.",
         ["trap-dry"] = "Day {day}: dry. Tank air comes up the drain.",
     };
+
+    public static string Yes => "yes";
+    public static string No => "no";
+    public static string Drill => "A dump run";
+    public static string DrillLead => "At the sewer hose, with things going wrong.";
+    public static string DrillLevel(int difficulty) => $"Level {difficulty} of {PracticeCase.Hardest}";
+    public static string DrillTask(string black, string head) =>
+        $"Dump and rinse both tanks, and leave the rig ready to go. Black holds {black}. Your rinse hose gives about {head} a minute.";
+    public static string DrillMinutes(double minutes) => $"{minutes:0} min";
+    public static string AtTheHandles => "Handles";
+    public static string HoseAndWater => "Hose and water";
+    public static string LookAndWait => "Look and wait";
+    public static string WhenDone => "When it's done";
+    public static string DoNow => "Right now";
+    public static string Gloves => "Gloves and eye protection on. Wash your hands after.";
+    public static string WhatYouDid => "What you did";
+    public static string NothingDone => "Nothing yet.";
+    public static string SeenFull(string percent) => $"Down the toilet: liquid up to about {percent} of the tank.";
+    public static string Black => "Black";
+    public static string Gray => "Gray";
+    public static string HandleOpen => "open";
+    public static string HandleClosed => "closed";
+    public static string HandleUnknown => "not looked at";
+    public static string Sewer => "Sewer";
+    public static string RinseHoseName => "Rinse hose";
+    public static string ClearPiece => "Clear piece";
+    public static string DrillAlt(string black, string gray, string outlet, string water) => $"Black is {black}. Gray: {gray}. {outlet} {water}";
+    public static string WaterIsOn => "The rinse water is on.";
+    public static string WaterIsOff => "The rinse water is off.";
+    public static string ActNotOffered => "That can't be done now.";
+    public static string DrillClean => "Clean";
+    public static string DrillReady => "Ready to go";
+    public static string IsClean => "Clear to the last trickle";
+    public static string LeftAlone => "Clogged, and left alone";
+    public static string FilledIt => "You put water into a tank that wouldn't empty";
+    public static string NotClean(string color) => $"The last trickle is still {color}";
+    public static string Ready(bool ok, string what) => $"{what}: {(ok ? "yes" : "no")}";
+    public static string ReadyBlack => "Black closed and tight";
+    public static string ReadyGray => "Gray closed, or as you found it";
+    public static string ReadyGrayEmpty => "Gray dumped";
+    public static string ReadyStarter(bool clogged) => clogged ? "No starter water into a clogged tank" : "Starter water in";
+    public static string ReadyDose(bool clogged) => clogged ? "No dose into a clogged tank" : "Dose in";
+    public static string OwnRun(string minutes, string water) => $"The program did it in {minutes} with {water}.";
+    public static string YourRun(string minutes, string water) => $"You took {minutes} and {water}.";
+    public static string WentWrong => "What went wrong by itself";
+    public static string WhatWasInBlack => "What was really in the tanks";
+    public static string DrillChartAlt(string minutes) => $"Black and gray over {minutes}. The list below says the same.";
+    public static string KeyBlack => "black";
+    public static string KeyGray => "gray";
+    public static string KeyProgram => "black, in the program's run";
+    public static string ProgramsRun => "The program's run";
+    public static string DrillOpen(int difficulty) => $"A dump run, level {difficulty}: not finished yet.";
+    public static string NextRun => "Next run";
+
+    public static string VisitLead => "No account needed. Answer on your own phone; all answers are shown after yours.";
+    public static string YourName => "Your name";
+    public static string NameAccepted => "Name: 1 to 30 characters are accepted.";
+    public static string NameTaken => "Name: someone in this case has it already. Choose another.";
+    public static string TooManyPlay => "This case is full.";
+    public static string HaveAccount => "I have an account here";
 
     public static string Progress => "Your scores over time";
     public static string ProgressAlt(string marks) => $"Scores out of 100, oldest first: {marks}.";

@@ -46,7 +46,7 @@ public sealed class OldDatabaseTests : IDisposable
         var data = InElsewhere("data");
         KeepingCommands.Restore(data, new FileInfo(Backup(schema)), false, said, errors).ShouldBe(0, errors.ToString());
         var database = Path.Combine(data, "tanksophos.db");
-        foreach (var table in new[] { "Rigs", "Entries", "Photos", "People", "Trips", "Runs" })
+        foreach (var table in new[] { "Rigs", "Entries", "Photos", "People", "Trips", "Runs", "Practice" })
             if ((long)Ask(Backup(schema), $"SELECT count(*) FROM sqlite_master WHERE name = '{table}'")! > 0)
                 Ask(database, $"SELECT count(*) FROM {table}").ShouldBe(Ask(Backup(schema), $"SELECT count(*) FROM {table}"), table);
         using var context = new DataFolder(data).Open();

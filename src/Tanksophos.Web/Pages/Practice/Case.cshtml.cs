@@ -4,6 +4,7 @@ using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Practice;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Simulation;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Drawing;
@@ -14,8 +15,17 @@ using Tanksophos.Words.Pages;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>A practice case. What is hidden in it stays on the server until it is answered.</summary>
-public sealed class PracticeCaseModel(CurrentRequest house, PracticeStore store) : FormPage
+public class PracticeCaseModel(CurrentRequest house, PracticeStore store) : FormPage
 {
+    /// <summary>Number of who plays; 0 for a visitor.</summary>
+    protected virtual int Player => house.PersonId;
+
+    /// <summary>The page of the debrief.</summary>
+    protected virtual string DebriefPage => "/Practice/Debrief";
+
+    /// <summary>Whether who plays has an account here.</summary>
+    public bool IsVisitor => Player == 0;
+
     private const int LastReadings = 6, LastEntries = 8;
     /// <summary>What fills the small tanks of cost: half an hour, twenty gallons, three messy jobs.</summary>
     public const double FullMinutes = 30, FullWaterL = 20 * UsMeasures.GallonL, FullMess = 3;
@@ -70,7 +80,7 @@ public sealed class PracticeCaseModel(CurrentRequest house, PracticeStore store)
     public IActionResult OnGet(string? word)
     {
         if (!Load(word)) return NotFound();
-        return Played.EndedAt is not null ? RedirectToPage("/Practice/Debrief", new { word }) : Page();
+        return Played.EndedAt is not null ? RedirectToPage(DebriefPage, new { word }) : Page();
     }
 
     /// <summary>Asks for something.</summary>
@@ -78,35 +88,41 @@ public sealed class PracticeCaseModel(CurrentRequest house, PracticeStore store)
     public IActionResult OnPostAsk(string? word, string? code)
     {
         if (!Load(word)) return NotFound();
-        if (Played.EndedAt is not null) return RedirectToPage("/Practice/Debrief", new { word });
+        if (Played.EndedAt is not null) return RedirectToPage(DebriefPage, new { word });
         if (Renewed) return Refuse(PracticeSays.Renewed);
         if (!Codes<EvidenceCode>.TryParse(code, out var evidence) || Case.Evidence.All(e => e.Code != evidence)) return Refuse(PracticeSays.NotOffered);
-        store.Ask(house.PersonId, word!, evidence);
+        store.Ask(Player, word!, evidence);
         return RedirectToPage(null, null, new { word }, "evidence");
     }
 
     /// <summary>Answers.</summary>
     [Needs(Role.Guest)]
-    public IActionResult OnPostAnswer(string? word, string? answer, string? level, string? spread, string? sure)
+    public IActionResult OnPostAnswer(string? word, string? answer, string? level, string? spread, string? sure,
+        string[]? light = null)
     {
         if (!Load(word)) return NotFound();
-        if (Played.EndedAt is not null) return RedirectToPage("/Practice/Debrief", new { word });
+        if (Played.EndedAt is not null) return RedirectToPage(DebriefPage, new { word });
         if (Renewed) return Refuse(PracticeSays.Renewed);
         var problems = new List<string>();
         if (!Codes<CaseAnswer>.TryParse(answer, out var chosen) || !Case.Choices.Contains(chosen)) problems.Add(PracticeSays.ChooseAnswer);
         if (!Number(level, 100, out var percent)) problems.Add(PracticeSays.LevelAccepted);
         if (!Number(spread, WidestSpread, out var around)) problems.Add(PracticeSays.SpreadAccepted);
+        List<ProbeState> lights = [.. (light ?? []).Select(l => Codes<ProbeState>.TryParse(l, out var state) ? state : (ProbeState?)null).OfType<ProbeState>()];
+        if (light is { Length: > 0 } && (lights.Count != light.Length || lights.Count != Case.Lights.Count)) problems.Add(PracticeSays.LightsAccepted);
         if (problems.Count > 0) return Refuse([.. problems]);
-        var reply = new CaseReply(Played.Asked, chosen, percent / 100, Math.Max(0, percent - around) / 100, Math.Min(100, percent + around) / 100);
-        store.End(house.PersonId, word!, CaseReview.Of(Case, reply), Number(sure, 100, out var said) && said > 0 ? said / 100 : null);
-        return RedirectToPage("/Practice/Debrief", new { word });
+        var reply = new CaseReply(Played.Asked, chosen, percent / 100, Math.Max(0, percent - around) / 100, Math.Min(100, percent + around) / 100)
+        {
+            Lights = lights.Count > 0 ? lights : null,
+        };
+        store.End(Player, word!, CaseReview.Of(Case, reply), Number(sure, 100, out var said) && said > 0 ? said / 100 : null);
+        return RedirectToPage(DebriefPage, new { word });
     }
 
     /// <summary>Lets others play the same case.</summary>
     [Needs(Role.Guest)]
     public IActionResult OnPostShare(string? word)
     {
-        if (!Load(word)) return NotFound();
+        if (!Load(word) || IsVisitor) return NotFound();
         store.Share(house.PersonId, word!);
         return RedirectToPage(null, null, new { word }, "together");
     }
@@ -119,7 +135,7 @@ public sealed class PracticeCaseModel(CurrentRequest house, PracticeStore store)
 
     private bool Load(string? word)
     {
-        if (store.Find(house.PersonId, word) is not { } played) return false;
+        if (store.Find(Player, word) is not { } played) return false;
         Played = played;
         Renewed = played.Maker != PracticeCase.Maker;
         Case = CaseMaker.Make(played.Seed, played.Topic, played.Difficulty);

@@ -12,8 +12,17 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.Pages;
 
 /// <summary>What was so in a practice case, and how it was played.</summary>
-public sealed class PracticeDebriefModel(CurrentRequest house, PracticeStore store) : PageModel
+public class PracticeDebriefModel(CurrentRequest house, PracticeStore store) : PageModel
 {
+    /// <summary>Number of who played; 0 for a visitor.</summary>
+    protected virtual int Player => house.PersonId;
+
+    /// <summary>The page of the case.</summary>
+    protected virtual string CasePage => "/Practice/Case";
+
+    /// <summary>Whether who played has no account here.</summary>
+    public bool IsVisitor => Player == 0;
+
     /// <summary>The case as it was played.</summary>
     public StoredPractice Played { get; private set; } = null!;
 
@@ -58,8 +67,8 @@ public sealed class PracticeDebriefModel(CurrentRequest house, PracticeStore sto
 
     public IActionResult OnGet(string? word, string[]? order = null)
     {
-        if (store.Find(house.PersonId, word) is not { } played) return NotFound();
-        if (played.EndedAt is null) return RedirectToPage("/Practice/Case", new { word });
+        if (store.Find(Player, word) is not { } played) return NotFound();
+        if (played.EndedAt is null) return RedirectToPage(CasePage, new { word });
         Played = played;
         if (played is { Reply: { } reply, Maker: PracticeCase.Maker })
             Review = CaseReview.Of(CaseMaker.Make(played.Seed, played.Topic, played.Difficulty), reply);
@@ -77,7 +86,7 @@ public sealed class PracticeDebriefModel(CurrentRequest house, PracticeStore sto
     [Needs(Role.Guest)]
     public IActionResult OnPostAgain(string? word)
     {
-        if (store.Find(house.PersonId, word) is not { } played) return NotFound();
+        if (IsVisitor || store.Find(Player, word) is not { } played) return NotFound();
         return RedirectToPage("/Practice/Case", new
         {
             word = store.Start(house.PersonId, played.Seed, played.Topic, played.Difficulty, played.Course, null).Word,

@@ -17,6 +17,7 @@ public sealed class PracticeModel(CurrentRequest house, PracticeStore store) : F
 
     private const int Recent = 10, FewestToJudge = 2;
     private IReadOnlyList<StoredPractice>? cases;
+    private IReadOnlyList<StoredDrill>? drills;
 
     /// <summary>The topics.</summary>
     public static IReadOnlyList<PracticeTopic> Topics { get; } = [PracticeTopic.Lamps, PracticeTopic.Smells, PracticeTopic.Clogs, PracticeTopic.Rinsing,
@@ -64,6 +65,21 @@ public sealed class PracticeModel(CurrentRequest house, PracticeStore store) : F
 
     public void OnGet()
     {
+    }
+
+    /// <summary>The person's practiced dump runs that are over, the newest first.</summary>
+    public IReadOnlyList<StoredDrill> Drills => drills ??= store.Drills(house.PersonId);
+
+    /// <summary>The newest run that can be gone on with; null for none.</summary>
+    public StoredDrill? OpenDrill => Drills.FirstOrDefault(d => d.EndedAt is null && d.Maker == DumpDrill.Maker);
+
+    /// <summary>Begins a dump run.</summary>
+    [Needs(Role.Guest)]
+    public IActionResult OnPostRun(string? difficulty)
+    {
+        if (!int.TryParse(difficulty, System.Globalization.NumberStyles.None, System.Globalization.CultureInfo.InvariantCulture, out var hard)
+            || hard is < PracticeCase.Easiest or > PracticeCase.Hardest) return Refuse(PracticeSays.LevelTooDifficult);
+        return RedirectToPage("/Practice/Run", new { word = store.StartDrill(house.PersonId, RandomNumberGenerator.GetInt32(1, int.MaxValue), hard).Word });
     }
 
     /// <summary>Begins a case.</summary>

@@ -11,11 +11,15 @@ export default () => ({
     this.spread = kept.spread ?? 15;
     const answer = kept.answer && [...this.$root.querySelectorAll('[name=answer]')].find(a => a.value === kept.answer);
     if (answer) answer.checked = true;
+    const lights = this.lights();
+    if (kept.lights?.length === lights.length) lights.forEach((light, i) => { light.value = kept.lights[i]; });
   },
   save(more) {
     const kept = JSON.parse(sessionStorage.getItem(this.word) ?? '{}');
     sessionStorage.setItem(this.word, JSON.stringify({ ...kept, level: this.level, spread: this.spread, ...more }));
   },
+  lights() { return [...this.$root.querySelectorAll('[name=light]')]; },
+  mark() { this.save({ lights: this.lights().map(light => light.value) }); },
   keep(event) { this.save({ answer: event.target.value }); },
   slide(event) { this.level = Number(event.target.value); this.save(); },
   widen(event) { this.spread = Number(event.target.value); this.save(); },
