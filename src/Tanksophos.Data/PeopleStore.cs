@@ -214,5 +214,5 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
     // 160 bits from the system's generator: a plain hash is enough to keep them by, nobody guesses one.
     private static string NewSecret() => Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(20));
 
-    private static string HashOf(string secret) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(secret)));
+    internal static string HashOf(string secret) => Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(secret)));
 }

@@ -528,3 +528,112 @@ internal sealed class PracticeRow
     /// <summary>How far off the level was, as a share of the tank; null before the answer.</summary>
     public double? LevelError { get; set; }
 }
+
+/// <summary>Whether a device's measurements count.</summary>
+public enum DeviceState
+{
+    /// <summary>It sent something, and nobody has said yet whether it belongs to the rig.</summary>
+    Waiting,
+
+    /// <summary>It belongs to the rig.</summary>
+    Accepted,
+
+    /// <summary>It is not listened to.</summary>
+    Ignored,
+}
+
+/// <summary>Something that measures at a rig.</summary>
+internal sealed class DeviceRow
+{
+    /// <summary>Number.</summary>
+    public int Id { get; set; }
+
+    /// <summary>The rig.</summary>
+    public int RigId { get; set; }
+
+    /// <summary>Its name, by which it sends.</summary>
+    public required string Name { get; set; }
+
+    /// <summary>SHA-256 of its token in hexadecimal; null where it comes in by another way.</summary>
+    public string? TokenHash { get; set; }
+
+    /// <summary>Whether it counts.</summary>
+    public DeviceState State { get; set; }
+
+    /// <summary>What its channels are, as JSON.</summary>
+    public required string Bindings { get; set; }
+
+    /// <summary>What is remembered of its channels, as JSON.</summary>
+    public required string Channels { get; set; }
+
+    /// <summary>The last raw measurement that was gone over.</summary>
+    public long Cursor { get; set; }
+
+    /// <summary>Measurements taken so far.</summary>
+    public long Taken { get; set; }
+
+    /// <summary>Measurements refused so far.</summary>
+    public long Refused { get; set; }
+
+    /// <summary>The last refusals, as JSON.</summary>
+    public required string Refusals { get; set; }
+
+    /// <summary>By how many seconds its clock is behind ours, at the last measurement that had a time.</summary>
+    public double BehindSeconds { get; set; }
+
+    /// <summary>The last values, as JSON.</summary>
+    public required string LastValues { get; set; }
+
+    /// <summary>When something last came of it.</summary>
+    public Instant? LastAt { get; set; }
+
+    /// <summary>When it was first heard of.</summary>
+    public Instant CreatedAt { get; set; }
+}
+
+/// <summary>A raw measurement.</summary>
+internal sealed class MeasurementRow
+{
+    /// <summary>Number, in the order in which they came.</summary>
+    public long Id { get; set; }
+
+    /// <summary>The device.</summary>
+    public int DeviceId { get; set; }
+
+    /// <summary>The moment by the device's clock; by ours where it has none.</summary>
+    public Instant At { get; set; }
+
+    /// <summary>The moment at which it came, by our clock.</summary>
+    public Instant ReceivedAt { get; set; }
+
+    /// <summary>The values, as JSON.</summary>
+    public required string Values { get; set; }
+
+    /// <summary>A short print of the values: the same measurement sent twice is kept once.</summary>
+    public long Print { get; set; }
+}
+
+/// <summary>What a channel measured within an hour.</summary>
+internal sealed class MeasurementHourRow
+{
+    /// <summary>The device.</summary>
+    public int DeviceId { get; set; }
+
+    /// <summary>The device's word for the channel.</summary>
+    public required string Channel { get; set; }
+
+    /// <summary>The hour's beginning.</summary>
+    public Instant Hour { get; set; }
+
+    /// <summary>How many measurements.</summary>
+    public int Count { get; set; }
+
+    /// <summary>The least; for lights how many are on.</summary>
+    public double Least { get; set; }
+
+    /// <summary>The mean.</summary>
+    public double Mean { get; set; }
+
+    /// <summary>The most.</summary>
+    public double Most { get; set; }
+}

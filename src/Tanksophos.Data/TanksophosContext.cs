@@ -56,6 +56,15 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
     /// <summary>Practice cases.</summary>
     internal DbSet<PracticeRow> Practice => Set<PracticeRow>();
 
+    /// <summary>What measures.</summary>
+    internal DbSet<DeviceRow> Devices => Set<DeviceRow>();
+
+    /// <summary>Raw measurements.</summary>
+    internal DbSet<MeasurementRow> Measurements => Set<MeasurementRow>();
+
+    /// <summary>Measurements by the hour.</summary>
+    internal DbSet<MeasurementHourRow> MeasurementHours => Set<MeasurementHourRow>();
+
     /// <summary>Checked hose runs.</summary>
     internal DbSet<PlaceSetUpRow> PlaceSetUps => Set<PlaceSetUpRow>();
 
@@ -78,6 +87,28 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
         Accounts(builder);
         RigsAndLog(builder);
         TripsAndRuns(builder);
+        WhatMeasures(builder);
+    }
+
+    private static void WhatMeasures(ModelBuilder builder)
+    {
+        builder.Entity<DeviceRow>(device =>
+        {
+            device.HasIndex(d => new { d.RigId, d.Name }).IsUnique();
+            device.HasIndex(d => d.TokenHash).IsUnique();
+            device.HasOne<RigRow>().WithMany().HasForeignKey(d => d.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<MeasurementRow>(measurement =>
+        {
+            measurement.HasIndex(m => new { m.DeviceId, m.At, m.Print }).IsUnique();
+            measurement.HasIndex(m => m.ReceivedAt);
+            measurement.HasOne<DeviceRow>().WithMany().HasForeignKey(m => m.DeviceId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<MeasurementHourRow>(hour =>
+        {
+            hour.HasKey(h => new { h.DeviceId, h.Channel, h.Hour });
+            hour.HasOne<DeviceRow>().WithMany().HasForeignKey(h => h.DeviceId).OnDelete(DeleteBehavior.Cascade);
+        });
     }
 
     private static void Accounts(ModelBuilder builder)

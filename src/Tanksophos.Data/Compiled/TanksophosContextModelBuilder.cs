@@ -11,7 +11,7 @@ namespace Tanksophos.Data.Compiled
     internal partial class TanksophosContextModel
     {
         private TanksophosContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("001c1345-6f73-4ba8-a2d9-8bd35c9cbf43"), entityTypeCount: 20)
+            : base(skipDetectChanges: false, modelId: new Guid("f8db7e90-cf1a-44b7-86ed-8ecaab2e51fa"), entityTypeCount: 23)
         {
         }
 
@@ -21,9 +21,12 @@ namespace Tanksophos.Data.Compiled
             var identityUserLogin = IdentityUserLoginEntityType.Create(this);
             var identityUserToken = IdentityUserTokenEntityType.Create(this);
             var apiTokenRow = ApiTokenRowEntityType.Create(this);
+            var deviceRow = DeviceRowEntityType.Create(this);
             var entryRow = EntryRowEntityType.Create(this);
             var estimatePointRow = EstimatePointRowEntityType.Create(this);
             var invitationRow = InvitationRowEntityType.Create(this);
+            var measurementHourRow = MeasurementHourRowEntityType.Create(this);
+            var measurementRow = MeasurementRowEntityType.Create(this);
             var membershipRow = MembershipRowEntityType.Create(this);
             var person = PersonEntityType.Create(this);
             var photoRow = PhotoRowEntityType.Create(this);
@@ -42,9 +45,12 @@ namespace Tanksophos.Data.Compiled
             IdentityUserLoginEntityType.CreateForeignKey1(identityUserLogin, person);
             IdentityUserTokenEntityType.CreateForeignKey1(identityUserToken, person);
             ApiTokenRowEntityType.CreateForeignKey1(apiTokenRow, rigRow);
+            DeviceRowEntityType.CreateForeignKey1(deviceRow, rigRow);
             EntryRowEntityType.CreateForeignKey1(entryRow, rigRow);
             EstimatePointRowEntityType.CreateForeignKey1(estimatePointRow, rigRow);
             InvitationRowEntityType.CreateForeignKey1(invitationRow, rigRow);
+            MeasurementHourRowEntityType.CreateForeignKey1(measurementHourRow, deviceRow);
+            MeasurementRowEntityType.CreateForeignKey1(measurementRow, deviceRow);
             MembershipRowEntityType.CreateForeignKey1(membershipRow, person);
             MembershipRowEntityType.CreateForeignKey2(membershipRow, rigRow);
             PhotoRowEntityType.CreateForeignKey1(photoRow, rigRow);
@@ -62,9 +68,12 @@ namespace Tanksophos.Data.Compiled
             IdentityUserLoginEntityType.CreateAnnotations(identityUserLogin);
             IdentityUserTokenEntityType.CreateAnnotations(identityUserToken);
             ApiTokenRowEntityType.CreateAnnotations(apiTokenRow);
+            DeviceRowEntityType.CreateAnnotations(deviceRow);
             EntryRowEntityType.CreateAnnotations(entryRow);
             EstimatePointRowEntityType.CreateAnnotations(estimatePointRow);
             InvitationRowEntityType.CreateAnnotations(invitationRow);
+            MeasurementHourRowEntityType.CreateAnnotations(measurementHourRow);
+            MeasurementRowEntityType.CreateAnnotations(measurementRow);
             MembershipRowEntityType.CreateAnnotations(membershipRow);
             PersonEntityType.CreateAnnotations(person);
             PhotoRowEntityType.CreateAnnotations(photoRow);

@@ -5,6 +5,7 @@ using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
 using Tanksophos.Data;
+using Tanksophos.Web.Devices;
 using Tanksophos.Web.Rigs;
 
 namespace Tanksophos.Web.Api;
@@ -37,17 +38,31 @@ internal static class RigApi
         }));
         api.MapPost("/entries", async (HttpContext c, PeopleStore people, RigStore store, AfterWriting before, AfterPrograms after, IClock clock) =>
         {
-            if (c.Request.ContentLength > MaxBytes) return Problem(413, "", "at most 2 MB are accepted");
-            using var body = new MemoryStream();
-            var buffer = new byte[16384];
-            for (int n; (n = await c.Request.Body.ReadAsync(buffer, c.RequestAborted)) > 0;)
-            {
-                if (body.Length + n > MaxBytes) return Problem(413, "", "at most 2 MB are accepted");
-                body.Write(buffer, 0, n);
-            }
-            return With(c, people, store, Role.Crew, (rig, who) => Record(rig, who, body.ToArray(), store, before, after, clock));
+            if (await BodyAsync(c) is not { } body) return Problem(413, "", Words(413));
+            return With(c, people, store, Role.Crew, (rig, who) => Record(rig, who, body, store, before, after, clock));
         });
-        api.MapFallback("{**rest}", (string? rest) => rest is "logbook" or "assessment" or "agenda" or "entries" ? Problem(405, "", Words(405))
+        api.MapPost("/measurements", async (HttpContext c, PeopleStore people, RigStore store, DeviceStore devices, MeasurementGateway gateway, IClock clock) =>
+        {
+            if (await BodyAsync(c) is not { } body) return Problem(413, "", Words(413));
+            // A device's own token speaks for that device alone; a token that may log speaks for any, and what is unknown waits to be accepted.
+            var token = Bearer(c);
+            var device = devices.ByToken(token);
+            var good = device is null ? people.Token(token) : null;
+            if (device is { State: DeviceState.Ignored }) return Problem(403, "",
+                "this device is not listened to: its owner can change that on the page Devices");
+            if ((device?.RigId ?? good?.RigId) is not { } rigId || store.Find(rigId) is not { } rig) return Unknown(c);
+            if (good is { Role: < Role.Crew }) return Problem(403, "", "this token may read, not log");
+            var read = MeasurementFormat.Read(body, clock.GetCurrentInstant());
+            if (read.Value is not { } message) return Problem(400, read.Errors);
+            return await gateway.TakeAsync(rig, device?.Name, message, c.RequestAborted) is { } taken
+                ? Results.Json(new
+                {
+                    accepted = taken.Accepted,
+                    refused = taken.Refused.Select(r => new { index = r.Index, path = r.Path, message = r.Message }),
+                }, statusCode: 202)
+                : Problem(429, "", "too much at once; send it again in a few seconds");
+        });
+        api.MapFallback("{**rest}", (string? rest) => rest is "logbook" or "assessment" or "agenda" or "entries" or "measurements" ? Problem(405, "", Words(405))
             : Problem(404, "", Words(404)));
     }
 
@@ -68,15 +83,35 @@ internal static class RigApi
         }
     }
 
-    private static IResult With(HttpContext context, PeopleStore people, RigStore store, Role needs, Func<StoredRig, string, IResult> act)
+    // Null where it is too much.
+    private static async Task<byte[]?> BodyAsync(HttpContext context)
+    {
+        if (context.Request.ContentLength > MaxBytes) return null;
+        using var body = new MemoryStream();
+        var buffer = new byte[16384];
+        for (int n; (n = await context.Request.Body.ReadAsync(buffer, context.RequestAborted)) > 0;)
+        {
+            if (body.Length + n > MaxBytes) return null;
+            body.Write(buffer, 0, n);
+        }
+        return body.ToArray();
+    }
+
+    private static string? Bearer(HttpContext context)
     {
         var header = context.Request.Headers.Authorization.ToString();
-        var token = header.StartsWith("Bearer ", StringComparison.OrdinalIgnoreCase) ? people.Token(header[7..].Trim()) : null;
-        if (token is not { } good || store.Find(good.RigId) is not { } rig)
-        {
-            context.Response.Headers.WWWAuthenticate = "Bearer";
-            return Problem(401, "", "a token of the rig is needed: Authorization: Bearer tks_...");
-        }
+        return header.StartsWith("Bearer ", StringComparison.OrdinalIgnoreCase) ? header[7..].Trim() : null;
+    }
+
+    private static IResult Unknown(HttpContext context)
+    {
+        context.Response.Headers.WWWAuthenticate = "Bearer";
+        return Problem(401, "", "a token of the rig is needed: Authorization: Bearer tks_...");
+    }
+
+    private static IResult With(HttpContext context, PeopleStore people, RigStore store, Role needs, Func<StoredRig, string, IResult> act)
+    {
+        if (people.Token(Bearer(context)) is not { } good || store.Find(good.RigId) is not { } rig) return Unknown(context);
         return good.Role < needs ? Problem(403, "", "this token may read, not log") : act(rig, good.Name);
     }
 
@@ -137,7 +172,7 @@ internal static class RigApi
     private static string Words(int status) => status switch
     {
         400 => "the request cannot be read",
-        404 => "there is no such address: accepted are GET logbook, GET assessment, GET agenda, POST entries",
+        404 => "there is no such address: accepted are GET logbook, GET assessment, GET agenda, POST entries, POST measurements",
         405 => "this method is not accepted here",
         413 => "at most 2 MB are accepted",
         415 => "JSON is accepted",

@@ -19,6 +19,7 @@ using Tanksophos.Core.Simulation;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Api;
+using Tanksophos.Web.Devices;
 using Tanksophos.Web.Pages;
 using Tanksophos.Web.Rigs;
 
@@ -218,6 +219,9 @@ internal static class Server
         builder.Services.AddScoped<RunStore>();
         builder.Services.AddScoped<SeasonStore>();
         builder.Services.AddScoped<PracticeStore>();
+        builder.Services.AddScoped<DeviceStore>();
+        builder.Services.AddSingleton<MeasurementGateway>();
+        builder.Services.AddHostedService(s => s.GetRequiredService<MeasurementGateway>());
         builder.Services.AddScoped<RunService>();
         builder.Services.AddScoped<TreatmentService>();
         builder.Services.AddScoped<AgendaService>();

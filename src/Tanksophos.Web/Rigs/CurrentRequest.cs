@@ -181,7 +181,8 @@ public sealed class CurrentRequest(RigStore store, PeopleStore people, RigCache 
 
     private DateTimeZone? StayZone => Rig is null ? null : RigSnapshot.Advice.Circumstances.StatedZone;
 
-    private static DateTimeZone SystemZone
+    /// <summary>The zone of this machine.</summary>
+    public static DateTimeZone SystemZone
     {
         get
         {

@@ -11,8 +11,8 @@ using Tanksophos.Data;
 namespace Tanksophos.Data.Migrations
 {
     [DbContext(typeof(TanksophosContext))]
-    [Migration("20261130165115_Visitors")]
-    partial class Visitors
+    [Migration("20261130172444_VisitorsAndDevices")]
+    partial class VisitorsAndDevices
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)
@@ -116,6 +116,70 @@ namespace Tanksophos.Data.Migrations
                     b.HasIndex("RigId");
 
                     b.ToTable("ApiTokens");
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.DeviceRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("BehindSeconds")
+                        .HasColumnType("REAL");
+
+                    b.Property<string>("Bindings")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Channels")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("CreatedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Cursor")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("LastAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("LastValues")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Refusals")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Refused")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("RigId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("State")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Taken")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("TokenHash")
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("TokenHash")
+                        .IsUnique();
+
+                    b.HasIndex("RigId", "Name")
+                        .IsUnique();
+
+                    b.ToTable("Devices");
                 });
 
             modelBuilder.Entity("Tanksophos.Data.EntryRow", b =>
@@ -243,6 +307,66 @@ namespace Tanksophos.Data.Migrations
                     b.HasIndex("RigId");
 
                     b.ToTable("Invitations");
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.MeasurementHourRow", b =>
+                {
+                    b.Property<int>("DeviceId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Channel")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("Hour")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("Count")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<double>("Least")
+                        .HasColumnType("REAL");
+
+                    b.Property<double>("Mean")
+                        .HasColumnType("REAL");
+
+                    b.Property<double>("Most")
+                        .HasColumnType("REAL");
+
+                    b.HasKey("DeviceId", "Channel", "Hour");
+
+                    b.ToTable("MeasurementHours");
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.MeasurementRow", b =>
+                {
+                    b.Property<long>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("At")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("DeviceId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("Print")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ReceivedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Values")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("ReceivedAt");
+
+                    b.HasIndex("DeviceId", "At", "Print")
+                        .IsUnique();
+
+                    b.ToTable("Measurements");
                 });
 
             modelBuilder.Entity("Tanksophos.Data.MembershipRow", b =>
@@ -820,6 +944,15 @@ namespace Tanksophos.Data.Migrations
                         .IsRequired();
                 });
 
+            modelBuilder.Entity("Tanksophos.Data.DeviceRow", b =>
+                {
+                    b.HasOne("Tanksophos.Data.RigRow", null)
+                        .WithMany()
+                        .HasForeignKey("RigId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
             modelBuilder.Entity("Tanksophos.Data.EntryRow", b =>
                 {
                     b.HasOne("Tanksophos.Data.RigRow", null)
@@ -843,6 +976,24 @@ namespace Tanksophos.Data.Migrations
                     b.HasOne("Tanksophos.Data.RigRow", null)
                         .WithMany()
                         .HasForeignKey("RigId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.MeasurementHourRow", b =>
+                {
+                    b.HasOne("Tanksophos.Data.DeviceRow", null)
+                        .WithMany()
+                        .HasForeignKey("DeviceId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.MeasurementRow", b =>
+                {
+                    b.HasOne("Tanksophos.Data.DeviceRow", null)
+                        .WithMany()
+                        .HasForeignKey("DeviceId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -1,0 +1,261 @@
+using System.Globalization;
+using NodaTime;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Core.Devices;
+
+/// <summary>What is remembered of one channel between two measurements. Plain data, so that it can be kept and gone on with after a restart.</summary>
+public sealed record ChannelState
+{
+    /// <summary>When it was last measured, in Unix seconds by the device.</summary>
+    public double LastAt { get; init; }
+
+    /// <summary>The last value in words: lights, a number.</summary>
+    public string Last { get; init; } = "";
+
+    /// <summary>What it measures.</summary>
+    public Quantity Quantity { get; init; }
+
+    /// <summary>Usual seconds between two measurements; 0 before the second.</summary>
+    public double Every { get; init; }
+
+    /// <summary>What was last written into the log; null for nothing.</summary>
+    public string? Logged { get; init; }
+
+    /// <summary>When that was so, in Unix seconds.</summary>
+    public double LoggedAt { get; init; }
+
+    /// <summary>What it changed to, while it is not sure that it stays; null for no change.</summary>
+    public string? Candidate { get; init; }
+
+    /// <summary>Since when, in Unix seconds.</summary>
+    public double CandidateAt { get; init; }
+
+    /// <summary>Changes that did not stay, within the last hours; they fade.</summary>
+    public double Flickers { get; init; }
+
+    /// <summary>Reading of the meter when the flow under way began; null while nothing runs.</summary>
+    public double? FlowFrom { get; init; }
+
+    /// <summary>When the flow under way began, in Unix seconds.</summary>
+    public double FlowSince { get; init; }
+
+    /// <summary>When the meter last moved, in Unix seconds.</summary>
+    public double MovedAt { get; init; }
+
+    /// <summary>Last reading of the meter; null before the first.</summary>
+    public double? Total { get; init; }
+}
+
+/// <summary>What is wrong with a channel.</summary>
+public enum DeviceTrouble
+{
+    /// <summary>It has been silent for longer than is usual for it.</summary>
+    Silent,
+
+    /// <summary>It changes to and fro.</summary>
+    Flickers,
+}
+
+/// <summary>
+/// Makes log entries of measurements: never one a second, but one when something is told: a light changed and stayed, a level moved, a valve was moved, a flow
+/// ended. The same measurements in the same order always make the same entries with the same ids, so that going over them again writes nothing twice.
+/// </summary>
+/// <param name="rig">The rig.</param>
+/// <param name="device">Name of the device.</param>
+/// <param name="bindings">What its channels are.</param>
+/// <param name="zone">Local time where the rig stands.</param>
+/// <param name="states">What is remembered of its channels.</param>
+public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBinding> bindings, DateTimeZone zone, IReadOnlyDictionary<string, ChannelState> states)
+{
+    /// <summary>A light has to stay so long before it counts: water sloshes.</summary>
+    public static readonly Duration LightStays = Duration.FromMinutes(2);
+
+    /// <summary>A level is written at most so often, unless it falls.</summary>
+    public static readonly Duration LevelEvery = Duration.FromHours(1);
+
+    /// <summary>What has not changed is written again after so long: that it is still so tells something too.</summary>
+    public static readonly Duration StillSo = Duration.FromHours(6);
+
+    /// <summary>A flow is over when the meter stood still for so long.</summary>
+    public static readonly Duration FlowPause = Duration.FromMinutes(1);
+
+    /// <summary>Percent by which a level has to move.</summary>
+    public const double LevelMoves = 3;
+
+    /// <summary>A level that falls by so many percent is a dump, and is not held back for an hour.</summary>
+    public const double LevelFalls = 15;
+
+    /// <summary>A valve has to stay so long.</summary>
+    private static readonly Duration ValveStays = Duration.FromSeconds(5);
+
+    private const double LeastFlowL = 0.4; // less is a hand rinsed at the tap
+
+    // A channel is silent after so many of its usual pauses, at least a quarter of an hour; a change that did not stay is forgotten within hours.
+    private const double SilentAfter = 5, LeastSilence = 900, FlickersFade = 2 * 3600, ManyFlickers = 5;
+
+    private readonly Dictionary<string, ChannelState> states = new(states);
+
+    /// <summary>What is remembered, to be kept.</summary>
+    public IReadOnlyDictionary<string, ChannelState> States => states;
+
+    /// <summary>Takes a measurement.</summary>
+    /// <param name="at">Its moment.</param>
+    /// <param name="values">Its values.</param>
+    /// <returns>The entries that it makes.</returns>
+    public IReadOnlyList<LogEntry> Feed(Instant at, IReadOnlyList<MeasuredValue> values)
+    {
+        ArgumentNullException.ThrowIfNull(values);
+        var entries = new List<LogEntry>();
+        var seconds = at.ToUnixTimeMilliseconds() / 1000.0;
+        foreach (var value in values)
+        {
+            var before = states.GetValueOrDefault(value.Channel) ?? new ChannelState { Quantity = value.Quantity };
+            // What comes late, or a second time, changes nothing of what is known since.
+            if (seconds <= before.LastAt) continue;
+            var state = before with
+            {
+                LastAt = seconds,
+                Last = Said(value),
+                Quantity = value.Quantity,
+                Every = before.LastAt == 0 ? 0 : before.Every == 0 ? seconds - before.LastAt : 0.9 * before.Every + 0.1 * (seconds - before.LastAt),
+                Flickers = before.Flickers * Math.Exp(-(seconds - before.LastAt) / FlickersFade),
+            };
+            if (bindings.FirstOrDefault(b => b.Channel == value.Channel) is { } binding && DeviceBinding.Fits(binding.Kind, value.Quantity)
+                && (binding.Tank is null || rig.Find(binding.Tank) is not null))
+                state = binding.Kind switch
+                {
+                    BindingKind.Panel when value.Quantity == Quantity.Lit => Lights(binding, state, value, entries),
+                    BindingKind.Panel => Level(binding, state, value.Number!.Value, entries),
+                    BindingKind.Valve => Valve(binding, state, value.Number > 0, entries),
+                    BindingKind.Meter => Flow(binding, state, value.Number!.Value, entries),
+                    _ => state,
+                };
+            states[value.Channel] = state;
+        }
+        return entries;
+    }
+
+    /// <summary>Ends what has ended by now: a flow whose meter stands still, or fell silent.</summary>
+    /// <param name="now">The moment.</param>
+    public IReadOnlyList<LogEntry> Until(Instant now)
+    {
+        var entries = new List<LogEntry>();
+        var seconds = now.ToUnixTimeMilliseconds() / 1000.0;
+        foreach (var (channel, state) in states.ToList())
+            if (state.FlowFrom is not null && seconds - state.MovedAt > FlowPause.TotalSeconds
+                && bindings.FirstOrDefault(b => b.Channel == channel) is { Kind: BindingKind.Meter } binding)
+                states[channel] = EndFlow(binding, state, entries);
+        return entries;
+    }
+
+    /// <summary>What is wrong with a channel; null for nothing.</summary>
+    /// <param name="state">What is remembered of it.</param>
+    /// <param name="now">The moment.</param>
+    public static DeviceTrouble? Trouble(ChannelState state, Instant now)
+    {
+        ArgumentNullException.ThrowIfNull(state);
+        var silence = now.ToUnixTimeMilliseconds() / 1000.0 - state.LastAt;
+        return silence > Math.Max(LeastSilence, SilentAfter * state.Every) ? DeviceTrouble.Silent
+            : state.Flickers >= ManyFlickers ? DeviceTrouble.Flickers : null;
+    }
+
+    /// <summary>A value in words that can be compared.</summary>
+    private static string Said(MeasuredValue value) => value.Lit is { } lit ? string.Join(' ', lit.Order(StringComparer.Ordinal))
+        : value.Number!.Value.ToString(CultureInfo.InvariantCulture);
+
+    private ChannelState Lights(DeviceBinding binding, ChannelState state, MeasuredValue value, List<LogEntry> entries)
+    {
+        var now = state.Last;
+        if (now == state.Logged)
+        {
+            if (state.Candidate is not null) state = state with { Candidate = null, Flickers = state.Flickers + 1 };
+            if (state.LastAt - state.LoggedAt < StillSo.TotalSeconds) return state;
+            return Write(state, state.LastAt);
+        }
+        if (state.Candidate != now)
+            return state with { Candidate = now, CandidateAt = state.LastAt, Flickers = state.Flickers + (state.Candidate is null ? 0 : 1) };
+        return state.LastAt - state.CandidateAt < LightStays.TotalSeconds ? state : Write(state, state.CandidateAt);
+
+        ChannelState Write(ChannelState of, double at)
+        {
+            entries.Add(new ReadingEntry { Id = Id(binding, at), At = Local(at), Tank = binding.Tank, Via = ReadingVia.Panel, Lit = Known(binding, value.Lit!) });
+            return of with { Logged = now, LoggedAt = at, Candidate = null };
+        }
+    }
+
+    // In the order of the rig, and what the rig does not have left out.
+    private List<string> Known(DeviceBinding binding, IReadOnlyList<string> lit) =>
+        [.. rig.Find(binding.Tank)!.Monitor.Probes.Select(p => p.Id).Where(lit.Contains)];
+
+    private ChannelState Level(DeviceBinding binding, ChannelState state, double percent, List<LogEntry> entries)
+    {
+        var logged = state.Logged is null ? (double?)null : double.Parse(state.Logged, CultureInfo.InvariantCulture);
+        var moved = logged is { } l ? percent - l : double.PositiveInfinity;
+        var since = state.LastAt - state.LoggedAt;
+        var due = logged is null || Math.Abs(moved) >= LevelMoves && since >= LevelEvery.TotalSeconds || since >= StillSo.TotalSeconds;
+        if (moved <= -LevelFalls)
+        {
+            // A fall has to stay as a light has: a strip that is unplugged shows nothing for a while.
+            if (state.Candidate is null) return state with { Candidate = "falls", CandidateAt = state.LastAt };
+            due = state.LastAt - state.CandidateAt >= LightStays.TotalSeconds;
+        }
+        else if (state.Candidate is not null) state = state with { Candidate = null, Flickers = state.Flickers + 1 };
+        if (!due) return state;
+        entries.Add(new ReadingEntry { Id = Id(binding, state.LastAt), At = Local(state.LastAt), Tank = binding.Tank, Via = ReadingVia.Panel, Percent = percent });
+        return state with { Logged = state.Last, LoggedAt = state.LastAt, Candidate = null };
+    }
+
+    private ChannelState Valve(DeviceBinding binding, ChannelState state, bool open, List<LogEntry> entries)
+    {
+        if (state.Last == state.Logged) return state.Candidate is null ? state : state with { Candidate = null, Flickers = state.Flickers + 1 };
+        if (state.Candidate != state.Last) return state with { Candidate = state.Last, CandidateAt = state.LastAt };
+        if (state.LastAt - state.CandidateAt < ValveStays.TotalSeconds) return state;
+        // The first look at a closed valve tells nothing new.
+        if (state.Logged is not null || open)
+            entries.Add(new ValveEntry
+            {
+                Id = Id(binding, state.CandidateAt),
+                At = Local(state.CandidateAt),
+                Tank = binding.Tank,
+                State = open ? ValveState.Open : ValveState.Closed,
+            });
+        return state with { Logged = state.Last, LoggedAt = state.CandidateAt, Candidate = null };
+    }
+
+    private ChannelState Flow(DeviceBinding binding, ChannelState state, double total, List<LogEntry> entries)
+    {
+        // A meter that begins anew was changed or lost its count.
+        if (state.Total is not { } before || total < before) return state with { Total = total, FlowFrom = null, MovedAt = state.LastAt };
+        if (total > before)
+            return state with
+            {
+                Total = total,
+                FlowFrom = state.FlowFrom ?? before,
+                FlowSince = state.FlowFrom is null ? state.LastAt : state.FlowSince,
+                MovedAt = state.LastAt,
+            };
+        return state.FlowFrom is not null && state.LastAt - state.MovedAt > FlowPause.TotalSeconds ? EndFlow(binding, state, entries) : state;
+    }
+
+    private ChannelState EndFlow(DeviceBinding binding, ChannelState state, List<LogEntry> entries)
+    {
+        var litres = Math.Round(state.Total!.Value - state.FlowFrom!.Value, 1);
+        if (litres >= LeastFlowL && rig.Find(binding.Tank) is { } tank)
+            entries.Add(new WaterEntry
+            {
+                Id = Id(binding, state.FlowSince),
+                At = Local(state.MovedAt),
+                Tank = tank.Id,
+                WaterL = litres,
+                Purpose = litres <= tank.CapacityL / 4 ? WaterPurpose.Starter : WaterPurpose.Other,
+            });
+        return state with { FlowFrom = null };
+    }
+
+    private string Id(DeviceBinding binding, double seconds) =>
+        string.Create(CultureInfo.InvariantCulture, $"{device}-{binding.Channel}-{(long)seconds}");
+
+    private OffsetDateTime Local(double seconds) => Instant.FromUnixTimeSeconds((long)seconds).InZone(zone).ToOffsetDateTime();
+}

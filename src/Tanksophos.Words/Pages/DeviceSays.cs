@@ -1,0 +1,74 @@
+using Tanksophos.Core.Devices;
+using Tanksophos.Core.Rigs;
+
+namespace Tanksophos.Words.Pages;
+
+/// <summary>Texts of the page about what measures.</summary>
+internal static class DeviceSays
+{
+    public static string Title => "Devices";
+    public static string Lead => "Panels, meters and thermometers that log by themselves.";
+    public static string ToDevices => "Devices that log by themselves";
+    public static string None => "No device yet. Give one a name below and you get a token for it.";
+    public static string Add => "Add a device";
+    public static string AddLead => "A small computer at the panel, a flow meter on the rinse hose, a thermometer in the bay. It sends what it measures; the log gets "
+        + "an entry only when something changed and stayed.";
+    public static string Name => "Name";
+    public static string NameHint => "Letters, digits and dashes, such as panel-1";
+    public static string MakeToken => "Add and make a token";
+    public static string NewToken => "New token";
+    public static string TokenOf(string name) => $"Token for {name}";
+    public static string CopyNow => "Copy it now. It is shown only once. It can send for this device and do nothing else.";
+    public static string Token => "Token";
+    public static string TryIt => "Try it from any computer that reaches this one:";
+    public static string Waiting => "Waiting for you";
+    public static string WaitingLead => "These sent something, and no one has said yet that they belong to this rig.";
+    public static string Accept => "Accept";
+    public static string Ignore => "Ignore";
+    public static string ListenAgain => "Listen again";
+    public static string Remove => "Remove";
+    public static string Heard(string ago) => $"Last heard {ago}";
+    public static string NeverHeard => "Never heard from";
+    public static string Ignored => "Ignored";
+    public static string Counted(long taken, long refused) => refused == 0 ? $"{taken:#,0} taken" : $"{taken:#,0} taken, {refused:#,0} refused";
+    public static string Behind(double minutes) => minutes >= 120 ? $"Its clock is {minutes / 60:0} hours behind this one." : $"Its clock is {minutes:0} min behind this one.";
+    public static string ValuesOf(string name) => $"Values of {name}";
+    public static string Channel => "It calls it";
+    public static string Now => "Now";
+    public static string Is => "It is";
+    public static string Save => "Save";
+    public static string Saved => "Saved.";
+    public static string Removed(string name) => $"{name} removed. What it logged stays.";
+    public static string IsLabel(string channel) => $"What {channel} is";
+    public static string WhyRefused => "Why something was refused";
+    public static string NameAccepted => "Name: 1 to 40 letters, digits, points, dashes and underscores are accepted.";
+    public static string TooMany => "Devices: this rig has as many as are kept. Remove one first.";
+    public static string BindingAccepted => "It is: choose one of the things in the list.";
+    public static string Kind(BindingKind kind, string? tank) => kind switch
+    {
+        BindingKind.Panel => $"{tank} panel",
+        BindingKind.Meter => $"Water into {Lower(tank ?? "")}",
+        BindingKind.Valve => $"{tank} valve",
+        BindingKind.Thermometer => "A thermometer",
+        BindingKind.Unused => "Not used",
+    };
+    public static string Trouble(DeviceTrouble trouble) => trouble switch
+    {
+        DeviceTrouble.Silent => "silent",
+        DeviceTrouble.Flickers => "flickers",
+    };
+
+    /// <summary>A value.</summary>
+    public static string Value(MeasuredValue value, DeviceBinding? binding, Rig rig, Units units) => value.Quantity switch
+    {
+        Quantity.Lit => value.Lit!.Count == 0 ? "no lights on"
+            : string.Join(", ", value.Lit.Select(l => rig.Find(binding?.Tank)?.Monitor.Probes.FirstOrDefault(p => p.Id == l)?.Label ?? l)),
+        Quantity.Percent => StepWords.Percent(value.Number!.Value / 100),
+        Quantity.LitersTotal => $"{units.Volume(value.Number!.Value)} so far",
+        Quantity.Celsius => units.Temperature(value.Number!.Value),
+        Quantity.Valve => value.Number > 0 ? "open" : "closed",
+        Quantity.Ohms => value.Number >= 1000 ? $"{value.Number / 1000:#,0} kΩ" : $"{value.Number:0} Ω",
+    };
+
+    private static string Lower(string text) => text.Length == 0 ? text : char.ToLowerInvariant(text[0]) + text[1..];
+}
