@@ -10,6 +10,14 @@ suites=("$@"); [ ${#suites[@]} -gt 0 ] || suites=(core web browser)
 name_of() { case "$1" in core) echo Core ;; web) echo Web ;; browser) echo Browser ;; *) echo "Unknown suite '$1'. Accepted: core, web, browser" >&2; return 2 ;; esac; }
 for suite in "${suites[@]}"; do name_of "$suite" >/dev/null || exit 2; done
 
+# The broker that owners of many devices run, for the tests that speak with one.
+if [[ " ${suites[*]} " == *" web "* ]] && ! { command -v mosquitto || [ -x /usr/sbin/mosquitto ]; } >/dev/null; then
+  install="apt-get update && apt-get install -y mosquitto"
+  if [ "$(id -u)" = 0 ]; then bash -c "DEBIAN_FRONTEND=noninteractive $install" >/dev/null || exit 1
+  elif command -v sudo >/dev/null && sudo -n true 2>/dev/null; then sudo DEBIAN_FRONTEND=noninteractive bash -c "$install" >/dev/null || exit 1
+  else echo "The web tests need Debian's mosquitto. Install it with:  sudo bash -c '$install'" >&2; exit 1; fi
+fi
+
 need_browser() { [[ " ${suites[*]} " == *" browser "* ]]; }
 if need_browser && ! { command -v chromium && command -v chromedriver; } >/dev/null; then
   install="apt-get update && apt-get install -y chromium chromium-driver"

@@ -17,6 +17,7 @@ namespace Tanksophos.Benchmarks;
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- practice practice cases played by the program and by bad habits; with "docs" into
 // docs/practice.md; "tuning" lists what was missed
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- plans         plans of sixty stops, trip by trip
+// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- devices [SECONDS]  20 devices at a message a second, then 2,000 a second; after ./test.sh
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- agenda        the agenda of simulated seasons, after the belief
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- mutants [N] [SEED] [FOLDER]  N one-place changes of the core: which does no test notice?
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- --filter '*'  all benchmarks
@@ -51,6 +52,9 @@ internal static class Bench
             return PracticePlay.Measure(played is [_, var c1, ..] && int.TryParse(c1, out var n1) && n1 is > 0 and <= 100_000 ? n1 : 600,
                 played is ["tuning", ..] ? PracticePlay.TuningSeeds : PracticePlay.ReportSeeds, played is ["docs", ..] ? Path.Combine("docs", "practice.md")
                 : null, played is ["tuning", ..]);
+        if (args is ["devices", .. var speaking])
+            return await DeviceLoad.MeasureAsync(Path.Combine("artifacts", "test-web"), speaking is [var s2, ..] && int.TryParse(s2, out var secs)
+                && secs is >= 5 and <= 3600 ? secs : 600);
         if (args is ["plans", ..]) return PlanLoad.Measure();
         if (args is ["agenda", ..]) return Agendas.Measure(60);
         if (args is ["mutants", .. var mutants])

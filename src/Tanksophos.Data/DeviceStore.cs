@@ -125,7 +125,8 @@ public sealed class DeviceStore(TanksophosContext context, IClock clock)
         var connection = (SqliteConnection)context.Database.GetDbConnection();
         using var insert = connection.CreateCommand();
         insert.Transaction = (SqliteTransaction)transaction.GetDbTransaction();
-        insert.CommandText = "INSERT OR IGNORE INTO Measurements (DeviceId, At, ReceivedAt, \"Values\", Print) VALUES ($device, $at, $received, $values, $print)";
+        insert.CommandText = "INSERT OR IGNORE INTO Measurements (DeviceId, At, ReceivedAt, \"Values\", Print) "
+            + "VALUES ($device, $at, $received, $values, $print)";
         var parameters = Parameters.Select(p => insert.Parameters.Add(p.Name, p.Type)).ToArray();
         var touched = new Dictionary<(int, string), DeviceRow?>();
         foreach (var (rigId, measurement, received) in incoming)
@@ -178,7 +179,8 @@ public sealed class DeviceStore(TanksophosContext context, IClock clock)
 
     /// <summary>Keeps what is remembered of a device's channels, and how far it was gone over.</summary>
     public void Keep(int deviceId, IReadOnlyDictionary<string, ChannelState> channels, long cursor) => context.Devices.Where(d => d.Id == deviceId)
-        .ExecuteUpdate(u => u.SetProperty(d => d.Channels, JsonSerializer.Serialize(channels, JsonSerializerOptions.Default)).SetProperty(d => d.Cursor, cursor));
+        .ExecuteUpdate(u => u
+            .SetProperty(d => d.Channels, JsonSerializer.Serialize(channels, JsonSerializerOptions.Default)).SetProperty(d => d.Cursor, cursor));
 
     /// <summary>The devices that count, of every rig.</summary>
     public IReadOnlyList<StoredDevice> Accepted() =>
@@ -256,7 +258,8 @@ public sealed class DeviceStore(TanksophosContext context, IClock clock)
     }
 
     private static StoredDevice Read(DeviceRow row) => new(row.Id, row.RigId, row.Name, row.State, Parse<List<DeviceBinding>>(row.Bindings) ?? [],
-        Parse<Dictionary<string, ChannelState>>(row.Channels) ?? [], MeasurementFormat.ReadValues(Encoding.UTF8.GetBytes(row.LastValues)), row.Taken, row.Refused,
+        Parse<Dictionary<string, ChannelState>>(row.Channels) ?? [], MeasurementFormat.ReadValues(Encoding.UTF8.GetBytes(row.LastValues)), row.Taken,
+        row.Refused,
         [.. (Parse<List<Kept>>(row.Refusals) ?? []).Select(r => r.Read())], Duration.FromSeconds(row.BehindSeconds), row.LastAt, row.TokenHash is not null);
 
     // What cannot be read is as if it were not there: it comes again with the next measurements.

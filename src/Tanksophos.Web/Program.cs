@@ -32,6 +32,22 @@ var certificate = new Option<FileInfo?>("--certificate")
     "Encrypt with this certificate: a PEM file together with --certificate-key, or a PKCS #12 file without a password."
 };
 var certificateKey = new Option<FileInfo?>("--certificate-key") { Description = "The private key of a PEM certificate." };
+var mqtt = new Option<string?>("--mqtt")
+{
+    Description =
+    "Take measurements from your MQTT broker, such as mqtt://user@192.168.1.4:1883, or mqtts:// to encrypt. Topics: tanksophos/<rig>/<device>."
+};
+var mqttPassword = new Option<FileInfo?>("--mqtt-password-file") { Description = "A file whose first line is the password for the broker." };
+var broker = new Option<int?>("--mqtt-broker")
+{
+    Description =
+    "Be a small MQTT broker on this port, for devices only: their name is the user, their token the password. With --https it is encrypted."
+};
+var inbox = new Option<string?>("--inbox")
+{
+    Description =
+    "Take in files of measurements (.ndjson, .json, .csv) that are put into this folder. They are moved to its folder 'done'."
+};
 var file = new Argument<FileInfo>("file") { Description = "A logbook document (JSON), a CSV of entries or a CSV of readings." };
 var rig = new Option<string?>("--rig")
 {
@@ -40,11 +56,17 @@ var rig = new Option<string?>("--rig")
 };
 
 var root = new RootCommand("Tanksophos: when to dump, how to flush, whether a light is wrong. Serves its pages on this computer.") { data, port, demo, now,
-    lan, https, certificate, certificateKey };
+    lan, https, certificate, certificateKey, mqtt, mqttPassword, broker, inbox };
 root.TreatUnmatchedTokensAsErrors = false; // the web framework has options of its own
 root.SetAction((parsed, stop) =>
     Server.RunAsync(new Server.Wishes(args, parsed.GetValue(data), parsed.GetValue(port), parsed.GetValue(demo), parsed.GetValue(now),
-    parsed.GetValue(lan), parsed.GetValue(https), parsed.GetValue(certificate), parsed.GetValue(certificateKey)), stop));
+    parsed.GetValue(lan), parsed.GetValue(https), parsed.GetValue(certificate), parsed.GetValue(certificateKey))
+    {
+        Mqtt = parsed.GetValue(mqtt),
+        MqttPassword = parsed.GetValue(mqttPassword),
+        Broker = parsed.GetValue(broker),
+        Inbox = parsed.GetValue(inbox)
+    }, stop));
 
 var import = new Command("import", "Brings a logbook document or a CSV into the database.") { file, rig };
 import.SetAction(parsed => ImportCommand.Run(parsed.GetValue(data), parsed.GetValue(file)!, parsed.GetValue(rig), Console.Out, Console.Error));
@@ -62,6 +84,12 @@ var restore = new Command("restore",
     + "its page.") { from, setAside };
 restore.SetAction(parsed => KeepingCommands.Restore(parsed.GetValue(data), parsed.GetValue(from)!, parsed.GetValue(setAside), Console.Out, Console.Error));
 root.Add(restore);
+
+var deviceName = new Argument<string>("name") { Description = "Name of the device, such as panel-1." };
+var device = new Command("device",
+    "Registers a device that sends measurements and prints its token, also while the program runs. A second time it gets a new token.") { deviceName, rig };
+device.SetAction(parsed => DeviceCommand.Run(parsed.GetValue(data), parsed.GetValue(deviceName)!, parsed.GetValue(rig), Console.Out, Console.Error));
+root.Add(device);
 
 var person = new Argument<string>("name") { Description = "Name of the account." };
 var passphrase = new Command("passphrase",

@@ -53,9 +53,10 @@ public sealed class DeviceTests : IDisposable
 
     private static string Flow(double litres) => Value("flow", "litersTotal", litres);
 
-    private List<LogEntry> Logged(string device) => app.With(s => s.Log.All(1).Where(e => e.Id?.StartsWith($"{device}-", StringComparison.Ordinal) == true).ToList());
+    private List<LogEntry> Logged(string device) =>
+        app.With(s => s.Log.All(1).Where(e => e.Id?.StartsWith($"{device}-", StringComparison.Ordinal) == true).ToList());
 
-    private static async Task UntilAsync(Func<bool> so, string what)
+    internal static async Task UntilAsync(Func<bool> so, string what)
     {
         for (var i = 0; i < 400 && !so(); i++) await Task.Delay(25);
         so().ShouldBeTrue(what);
@@ -172,7 +173,7 @@ public sealed class DeviceTests : IDisposable
         await RunWaterAsync(now, 100);
         await UntilAsync(() => Logged("hose").Count == 1, "a flow is over");
         Logged("hose")[0].ShouldBeOfType<WaterEntry>().WaterL.ShouldBe(12);
-        await app.PostAsync("/run", "/run?handler=Start");
+        await app.PostAsync("/run", "/run?handler=Start", ("form", "full"));
         using (var scope = app.Services.CreateScope()) scope.ServiceProvider.GetRequiredService<RunStore>().Active(1).ShouldNotBeNull();
         app.Clock.Advance(Duration.FromMinutes(10));
         await RunWaterAsync(now + Duration.FromMinutes(5), 112);

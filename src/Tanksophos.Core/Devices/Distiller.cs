@@ -67,7 +67,8 @@ public enum DeviceTrouble
 /// <param name="bindings">What its channels are.</param>
 /// <param name="zone">Local time where the rig stands.</param>
 /// <param name="states">What is remembered of its channels.</param>
-public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBinding> bindings, DateTimeZone zone, IReadOnlyDictionary<string, ChannelState> states)
+public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBinding> bindings, DateTimeZone zone,
+    IReadOnlyDictionary<string, ChannelState> states)
 {
     /// <summary>A light has to stay so long before it counts: water sloshes.</summary>
     public static readonly Duration LightStays = Duration.FromMinutes(2);
@@ -180,7 +181,14 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
 
         ChannelState Write(ChannelState of, double at)
         {
-            entries.Add(new ReadingEntry { Id = Id(binding, at), At = Local(at), Tank = binding.Tank, Via = ReadingVia.Panel, Lit = Known(binding, value.Lit!) });
+            entries.Add(new ReadingEntry
+            {
+                Id = Id(binding, at),
+                At = Local(at),
+                Tank = binding.Tank,
+                Via = ReadingVia.Panel,
+                Lit = Known(binding, value.Lit!)
+            });
             return of with { Logged = now, LoggedAt = at, Candidate = null };
         }
     }
@@ -203,7 +211,14 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
         }
         else if (state.Candidate is not null) state = state with { Candidate = null, Flickers = state.Flickers + 1 };
         if (!due) return state;
-        entries.Add(new ReadingEntry { Id = Id(binding, state.LastAt), At = Local(state.LastAt), Tank = binding.Tank, Via = ReadingVia.Panel, Percent = percent });
+        entries.Add(new ReadingEntry
+        {
+            Id = Id(binding, state.LastAt),
+            At = Local(state.LastAt),
+            Tank = binding.Tank,
+            Via = ReadingVia.Panel,
+            Percent = percent
+        });
         return state with { Logged = state.Last, LoggedAt = state.LastAt, Candidate = null };
     }
 

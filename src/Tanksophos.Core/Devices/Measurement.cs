@@ -71,7 +71,9 @@ public sealed record DeviceBinding(string Channel, BindingKind Kind, string? Tan
 {
     private const string ValvePrefix = "valve.";
 
-    /// <summary>What a value probably stands for, by its name: a tank's id is its panel, <c>valve.</c> its valve, a meter counts into the first black tank.</summary>
+    /// <summary>
+    /// What a value probably stands for, by its name: a tank's id is its panel, <c>valve.</c> its valve, a meter counts into the first black tank.
+    /// </summary>
     /// <param name="rig">The rig.</param>
     /// <param name="value">The value.</param>
     public static DeviceBinding Propose(Rigs.Rig rig, MeasuredValue value)

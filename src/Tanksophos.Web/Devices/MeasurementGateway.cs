@@ -19,7 +19,8 @@ public sealed record MeasurementsTaken(int Accepted, IReadOnlyList<RefusedMeasur
 /// is on the disk. What they tell is made into log entries beside, from where it was left off, so that a crash in between loses nothing and writes nothing
 /// twice.
 /// </summary>
-public sealed partial class MeasurementGateway(IServiceScopeFactory scopes, IClock clock, AfterPrograms after, ILogger<MeasurementGateway> log) : BackgroundService
+public sealed partial class MeasurementGateway(IServiceScopeFactory scopes, IClock clock, AfterPrograms after, ILogger<MeasurementGateway> log)
+    : BackgroundService
 {
     // So many may wait to be written: a flood is turned away, not swallowed.
     private const int MostWaiting = 20_000, MostTogether = 4_000;
@@ -58,7 +59,7 @@ public sealed partial class MeasurementGateway(IServiceScopeFactory scopes, IClo
                 else
                 {
                     refused.Add(new RefusedMeasurement(index, problem.Path, problem.Message));
-                    Note(measurement.Device, problem);
+                    Note(only ?? measurement.Device, problem); // on the page of whoever spoke
                 }
             }
             if (only is not null) foreach (var r in read.Refused) Note(only, new Problem(r.Path, r.Message));
@@ -184,8 +185,8 @@ public sealed partial class MeasurementGateway(IServiceScopeFactory scopes, IClo
         {
             using var scope = scopes.CreateScope();
             var rigs = scope.ServiceProvider.GetRequiredService<RigStore>();
-            foreach (var device in scope.ServiceProvider.GetRequiredService<DeviceStore>().Take([.. together.Select(p => p.Incoming)], id => rigs.Find(id)?.Rig))
-                touched.Add(device);
+            var devices = scope.ServiceProvider.GetRequiredService<DeviceStore>();
+            touched.UnionWith(devices.Take([.. together.Select(p => p.Incoming)], id => rigs.Find(id)?.Rig));
             foreach (var pending in together) pending.Done.TrySetResult();
         }
         catch (Exception e) when (e is not OperationCanceledException) // whoever sent it is told, and sends it again

@@ -38,7 +38,20 @@ internal static class Server
 
     /// <summary>How the program was asked to run.</summary>
     public sealed record Wishes(string[] Args, string? Data, int? Port, bool Demo, string? Now, bool Lan, bool Https, FileInfo? Certificate,
-        FileInfo? CertificateKey);
+        FileInfo? CertificateKey)
+    {
+        /// <summary>The owner's MQTT broker; null for none.</summary>
+        public string? Mqtt { get; init; }
+
+        /// <summary>A file with its password; null for none.</summary>
+        public FileInfo? MqttPassword { get; init; }
+
+        /// <summary>Port of a broker of our own; null for none.</summary>
+        public int? Broker { get; init; }
+
+        /// <summary>A folder whose files of measurements are taken in; null for none.</summary>
+        public string? Inbox { get; init; }
+    }
 
     public static async Task<int> RunAsync(Wishes wishes, CancellationToken stop)
     {
@@ -51,6 +64,16 @@ internal static class Server
         if (ClockOf(now) is not { } clock)
         {
             await Console.Error.WriteLineAsync($"--now: {Timestamps.Accepted} is accepted.");
+            return 2;
+        }
+        if (MqttWish.Of(wishes.Mqtt, wishes.MqttPassword, out var wrong) is var mqtt && wrong is not null)
+        {
+            await Console.Error.WriteLineAsync(wrong);
+            return 2;
+        }
+        if (wishes.Broker is < 1 or > 65535)
+        {
+            await Console.Error.WriteLineAsync("--mqtt-broker: a number from 1 to 65535 is accepted.");
             return 2;
         }
         // A published program finds its pages' files beside itself, from whichever folder it is started.
@@ -88,6 +111,10 @@ internal static class Server
             kept.Migrate(clock.GetCurrentInstant());
             Configure(builder, kept, port ?? UsualPort, clock, new HostingOptions(demo, lan, Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(5))),
                 certificate);
+            if (mqtt is not null) builder.Services.AddHostedService(s => ActivatorUtilities.CreateInstance<MqttFeed>(s, mqtt));
+            if (wishes.Broker is { } broker)
+                builder.Services.AddHostedService(s => ActivatorUtilities.CreateInstance<MqttBroker>(s, new MqttBrokerWish(broker, lan, certificate)));
+            if (wishes.Inbox is { } inbox) builder.Services.AddHostedService(s => ActivatorUtilities.CreateInstance<InboxFeed>(s, inbox));
         }
         catch (UnusableDatabaseException e)
         {
@@ -228,6 +255,7 @@ internal static class Server
         builder.Services.AddScoped<SetAsideStore>();
         builder.Services.AddSingleton<SignInThrottle>();
         builder.Services.AddSingleton<RunBell>();
+        builder.Services.AddSingleton<LogBell>();
         builder.Services.AddSingleton<PlanMemory>();
         builder.Services.AddScoped<CurrentRequest>();
         builder.Services.AddScoped<Importing>();

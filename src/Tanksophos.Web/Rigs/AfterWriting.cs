@@ -3,7 +3,7 @@ using Tanksophos.Data;
 namespace Tanksophos.Web.Rigs;
 
 /// <summary>What is kept beside the log once something was written down; it spares time later, and may be lost.</summary>
-public sealed partial class AfterWriting(RigStore store, RigCache memory, TripService trips, ILogger<AfterWriting> log)
+public sealed partial class AfterWriting(RigStore store, RigCache memory, TripService trips, LogBell bell, ILogger<AfterWriting> log)
 {
     /// <summary>Notes by which plan is done what comes now.</summary>
     public void Before(StoredRig rig)
@@ -34,6 +34,7 @@ public sealed partial class AfterWriting(RigStore store, RigCache memory, TripSe
         {
             NotKept(log, rigId, e);
         }
+        bell.Ring(rigId);
     }
 
     [LoggerMessage(LogLevel.Warning, "What follows from an entry of rig {Rig} was not kept; it is worked out again when it is asked for")]

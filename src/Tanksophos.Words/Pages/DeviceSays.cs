@@ -11,8 +11,9 @@ internal static class DeviceSays
     public static string ToDevices => "Devices that log by themselves";
     public static string None => "No device yet. Give one a name below and you get a token for it.";
     public static string Add => "Add a device";
-    public static string AddLead => "A small computer at the panel, a flow meter on the rinse hose, a thermometer in the bay. It sends what it measures; the log gets "
-        + "an entry only when something changed and stayed.";
+    public static string AddLead =>
+        "A small computer at the panel, a flow meter on the rinse hose, a thermometer in the bay. It sends what it measures; "
+        + "the log gets an entry only when something changed and stayed.";
     public static string Name => "Name";
     public static string NameHint => "Letters, digits and dashes, such as panel-1";
     public static string MakeToken => "Add and make a token";
@@ -31,7 +32,8 @@ internal static class DeviceSays
     public static string NeverHeard => "Never heard from";
     public static string Ignored => "Ignored";
     public static string Counted(long taken, long refused) => refused == 0 ? $"{taken:#,0} taken" : $"{taken:#,0} taken, {refused:#,0} refused";
-    public static string Behind(double minutes) => minutes >= 120 ? $"Its clock is {minutes / 60:0} hours behind this one." : $"Its clock is {minutes:0} min behind this one.";
+    public static string Behind(double minutes) => minutes >= 120 ? $"Its clock is {minutes / 60:0} hours behind this one."
+        : $"Its clock is {minutes:0} min behind this one.";
     public static string ValuesOf(string name) => $"Values of {name}";
     public static string Channel => "It calls it";
     public static string Now => "Now";

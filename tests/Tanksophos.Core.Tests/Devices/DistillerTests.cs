@@ -1,6 +1,8 @@
 using System.Text;
 using System.Text.Json;
+using Json.Schema;
 using NodaTime;
+using Duration = NodaTime.Duration;
 using Tanksophos.Core.Devices;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
@@ -19,6 +21,9 @@ public class DistillerTests
         new Tank("black", "Black", TankRole.Black, 151) { Monitor = TankMonitor.WithProbes(new Probe("low", "1/3", 0.33), new Probe("mid", "2/3", 0.66)) },
         new Tank("gray", "Gray", TankRole.Gray, 190),
     ]);
+
+    private static readonly JsonSchema Schema = JsonSchema.FromText(File.ReadAllText(Path.Combine(AppContext.BaseDirectory, "format",
+        "measurement.schema.json")));
 
     private static readonly DeviceBinding[] Bindings = [new("black", BindingKind.Panel, "black"), new("gray", BindingKind.Panel, "gray"),
         new("flow", BindingKind.Meter, "black"), new("valve.gray", BindingKind.Valve, "gray"), new("fresh", BindingKind.Unused, null)];
@@ -189,6 +194,8 @@ public class DistillerTests
         MeasurementFormat.ReadValues(MeasurementFormat.Write(measurement.Values)).Select(v => v.ToString())
             .ShouldBe(measurement.Values.Select(v => v.ToString()), ignoreOrder: false);
         MeasurementFormat.ReadValues("{ half"u8.ToArray()).ShouldBeEmpty();
+        var again = "{\"device\":\"panel-1\",\"values\":" + Encoding.UTF8.GetString(MeasurementFormat.Write(measurement.Values)) + "}";
+        Schema.Evaluate(JsonDocument.Parse(again).RootElement).IsValid.ShouldBeTrue();
     }
 
     [Theory]
@@ -220,6 +227,8 @@ public class DistillerTests
         var refused = read.Refused.ShouldHaveSingleItem();
         (refused.Index, refused.Path).ShouldBe((1, path));
         refused.Message.ShouldNotBeNullOrWhiteSpace();
+        // The schema says the same, but for the calendar.
+        if (path != "at") Schema.Evaluate(JsonDocument.Parse(wrong).RootElement).IsValid.ShouldBeFalse();
     }
 
     [Theory]

@@ -21,6 +21,7 @@ public sealed partial class AccessMatrixTests : IDisposable
     private static readonly Dictionary<string, Needed> Table = new()
     {
         ["Today Get"] = Needed.Guest,
+        ["Today Get Live"] = Needed.Guest,
         ["Today Get Progress"] = Needed.Guest,
         ["Sensors Get"] = Needed.Guest,
         ["Sensors Post Check"] = Needed.Crew,

@@ -30,7 +30,8 @@ public sealed class DevicesModel(CurrentRequest house, DeviceStore store) : Form
     public (string Name, string Token)? Made { get; private set; }
 
     /// <summary>How a device sends something, in one line of curl.</summary>
-    public string Curl => $"curl -H 'Authorization: Bearer {Made!.Value.Token}' -d '{{\"device\":\"{Made.Value.Name}\",\"values\":{{\"{house.Rig!.Rig.Tanks[0].Id}\":"
+    public string Curl => $"curl -H 'Authorization: Bearer {Made!.Value.Token}' -d '{{\"device\":\"{Made.Value.Name}\",\"values\":"
+        + $"{{\"{house.Rig!.Rig.Tanks[0].Id}\":"
         + $"{{\"percent\":42}}}}}}' {Request.Scheme}://{Request.Host}{RigApi.Root}/measurements";
 
     /// <summary>What a channel may be, as a word of the form.</summary>

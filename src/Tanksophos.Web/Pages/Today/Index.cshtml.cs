@@ -17,8 +17,10 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>What to do next, what is in the tanks, and logging what happens.</summary>
 public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache memory, AgendaService agenda, RunStore runs,
-    TreatmentService treatments) : FormPage
+    TreatmentService treatments, LogBell bell, PeopleStore people, IHostApplicationLifetime life) : FormPage
 {
+    private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(20);
+
     public const string Logged = "logged";
     public const string LoggedKey = "logged-key";
     public const string LoggedBatch = "logged-batch";
@@ -45,6 +47,35 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
 
     public void OnGet()
     {
+    }
+
+    /// <summary>The number of the last thing written into the log.</summary>
+    public long Version => store.Log.Version(house.Rig!.Id);
+
+    /// <summary>Tells the page whenever the log changed, whoever wrote it.</summary>
+    public async Task<IActionResult> OnGetLiveAsync(CancellationToken gone)
+    {
+        var rig = house.Rig!.Id;
+        using var both = CancellationTokenSource.CreateLinkedTokenSource(gone, life.ApplicationStopping);
+        Response.ContentType = "text/event-stream";
+        Response.Headers.CacheControl = "no-store";
+        try
+        {
+            while (!both.IsCancellationRequested)
+            {
+                var rung = bell.Wait(rig); // before the look, so that nothing is missed between
+                // Who was taken out of the rig or has signed out hears nothing more.
+                if (people.RoleIn(rig, house.PersonId) is null || !Accounts.SigningIn.StillSignedIn(User, people)) break;
+                await Response.WriteAsync(RunSays.DataNN(Version), both.Token);
+                await Response.Body.FlushAsync(both.Token);
+                await Task.WhenAny(rung, Task.Delay(Heartbeat, both.Token));
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            // the page was closed, or the program stops
+        }
+        return new EmptyResult();
     }
 
     /// <summary>How far the working out of older entries is: a share, or null if all is done.</summary>
