@@ -186,6 +186,30 @@ public sealed class DeviceStore(TanksophosContext context, IClock clock)
     public IReadOnlyList<StoredDevice> Accepted() =>
         [.. context.Devices.AsNoTracking().Where(d => d.State == DeviceState.Accepted).AsEnumerable().Select(Read)];
 
+    /// <summary>What the meters into a tank counted since a moment.</summary>
+    /// <param name="rigId">The rig.</param>
+    /// <param name="tank">Id of the tank.</param>
+    /// <param name="from">The moment.</param>
+    /// <returns>Litres; null where no meter counts into it.</returns>
+    public double? Metered(int rigId, string tank, Instant from)
+    {
+        double? litres = null;
+        foreach (var device in Of(rigId).Where(d => d.State == DeviceState.Accepted))
+            foreach (var channel in device.Bindings.Where(b => b.Kind == BindingKind.Meter && b.Tank == tank).Select(b => b.Channel))
+            {
+                var named = $"%\"{channel}\":%";
+                var rows = context.Measurements.AsNoTracking().Where(m => m.DeviceId == device.Id && EF.Functions.Like(m.Values, named));
+                double? Total(string? json) => json is null ? null
+                    : MeasurementFormat.ReadValues(Encoding.UTF8.GetBytes(json)).FirstOrDefault(v => v.Channel == channel)?.Number;
+                var last = Total(rows.OrderByDescending(m => m.At).Select(m => m.Values).FirstOrDefault());
+                // What it showed before; where nothing came before, the first that came after.
+                var first = Total(rows.Where(m => m.At <= from).OrderByDescending(m => m.At).Select(m => m.Values).FirstOrDefault()
+                    ?? rows.Where(m => m.At > from).OrderBy(m => m.At).Select(m => m.Values).FirstOrDefault());
+                litres = (litres ?? 0) + Math.Max(0, (last ?? 0) - (first ?? 0));
+            }
+        return litres;
+    }
+
     /// <summary>The hours of a channel, the oldest first.</summary>
     public IReadOnlyList<MeasuredHour> Hours(int deviceId, string channel, Instant from) => [.. context.MeasurementHours.AsNoTracking()
         .Where(h => h.DeviceId == deviceId && h.Channel == channel && h.Hour >= from).OrderBy(h => h.Hour)

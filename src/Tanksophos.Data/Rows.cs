@@ -637,3 +637,40 @@ internal sealed class MeasurementHourRow
     /// <summary>The most.</summary>
     public double Most { get; set; }
 }
+
+/// <summary>Where somebody wants to be told something.</summary>
+internal sealed class NoticeRow
+{
+    /// <summary>Number.</summary>
+    public int Id { get; set; }
+
+    /// <summary>The rig.</summary>
+    public int RigId { get; set; }
+
+    /// <summary>By which wire, as a code.</summary>
+    public required string Wire { get; set; }
+
+    /// <summary>Address, topic or mailbox.</summary>
+    public required string Target { get; set; }
+
+    /// <summary>The least urgent level that is told, as a code.</summary>
+    public required string Level { get; set; }
+
+    /// <summary>Minute of the day at which quiet hours begin; null for none.</summary>
+    public int? QuietFrom { get; set; }
+
+    /// <summary>Minute of the day at which they end; null for none.</summary>
+    public int? QuietTo { get; set; }
+
+    /// <summary>Measures of who set it up.</summary>
+    public required string Units { get; set; }
+
+    /// <summary>What was told when, as JSON.</summary>
+    public required string Told { get; set; }
+
+    /// <summary>When something was last told.</summary>
+    public Instant? LastAt { get; set; }
+
+    /// <summary>Why the last try failed; null where it did not.</summary>
+    public string? Problem { get; set; }
+}

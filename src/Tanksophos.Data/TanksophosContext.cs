@@ -59,6 +59,9 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
     /// <summary>What measures.</summary>
     internal DbSet<DeviceRow> Devices => Set<DeviceRow>();
 
+    /// <summary>Who wants to be told what.</summary>
+    internal DbSet<NoticeRow> Notices => Set<NoticeRow>();
+
     /// <summary>Raw measurements.</summary>
     internal DbSet<MeasurementRow> Measurements => Set<MeasurementRow>();
 
@@ -97,6 +100,11 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
             device.HasIndex(d => new { d.RigId, d.Name }).IsUnique();
             device.HasIndex(d => d.TokenHash).IsUnique();
             device.HasOne<RigRow>().WithMany().HasForeignKey(d => d.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<NoticeRow>(notice =>
+        {
+            notice.HasIndex(n => n.RigId);
+            notice.HasOne<RigRow>().WithMany().HasForeignKey(n => n.RigId).OnDelete(DeleteBehavior.Cascade);
         });
         builder.Entity<MeasurementRow>(measurement =>
         {

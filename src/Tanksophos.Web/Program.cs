@@ -43,6 +43,9 @@ var broker = new Option<int?>("--mqtt-broker")
     Description =
     "Be a small MQTT broker on this port, for devices only: their name is the user, their token the password. With --https it is encrypted."
 };
+var smtp = new Option<string?>("--smtp") { Description = "Your mail server for notices, such as smtp://user@192.168.1.4:587, or smtps:// to encrypt." };
+var smtpFrom = new Option<string?>("--smtp-from") { Description = "The mailbox that notices come from." };
+var smtpPassword = new Option<FileInfo?>("--smtp-password-file") { Description = "A file whose first line is the password for the mail server." };
 var inbox = new Option<string?>("--inbox")
 {
     Description =
@@ -56,7 +59,8 @@ var rig = new Option<string?>("--rig")
 };
 
 var root = new RootCommand("Tanksophos: when to dump, how to flush, whether a light is wrong. Serves its pages on this computer.") { data, port, demo, now,
-    lan, https, certificate, certificateKey, mqtt, mqttPassword, broker, inbox };
+    lan, https, certificate, certificateKey, mqtt, mqttPassword, broker, smtp, smtpFrom,
+    smtpPassword, inbox };
 root.TreatUnmatchedTokensAsErrors = false; // the web framework has options of its own
 root.SetAction((parsed, stop) =>
     Server.RunAsync(new Server.Wishes(args, parsed.GetValue(data), parsed.GetValue(port), parsed.GetValue(demo), parsed.GetValue(now),
@@ -65,7 +69,10 @@ root.SetAction((parsed, stop) =>
         Mqtt = parsed.GetValue(mqtt),
         MqttPassword = parsed.GetValue(mqttPassword),
         Broker = parsed.GetValue(broker),
-        Inbox = parsed.GetValue(inbox)
+        Inbox = parsed.GetValue(inbox),
+        Smtp = parsed.GetValue(smtp),
+        SmtpFrom = parsed.GetValue(smtpFrom),
+        SmtpPassword = parsed.GetValue(smtpPassword)
     }, stop));
 
 var import = new Command("import", "Brings a logbook document or a CSV into the database.") { file, rig };

@@ -73,6 +73,42 @@ public sealed class RunTests
     private static string Tile(Browser browser, string tile) => browser.Text($"[data-{tile}] b");
 
     [Fact]
+    public async Task A_flow_meter_counts_up_beside_the_clock_and_what_it_counted_goes_with_the_press()
+    {
+        using var site = new Site(demo: true);
+        using var phone = new Browser(site.Url, 390, 844);
+        phone.Open("/devices");
+        phone.Find("[data-add] [name=name]").SendKeys("hose");
+        phone.Follow("[data-add] .btn-primary");
+        using var meter = Gadget.Client(site, phone.Find("[data-made] input").GetAttribute("value")!);
+        async Task CountAsync(double litres)
+        {
+            using var content = new StringContent(string.Create(CultureInfo.InvariantCulture,
+                $$"""{"device":"hose","values":{"flow":{"litersTotal":{{litres}} } } }"""), System.Text.Encoding.UTF8, "application/json");
+            using var answer = await meter.PostAsync(new Uri("/api/v1/measurements", UriKind.Relative), content);
+            answer.StatusCode.ShouldBe(System.Net.HttpStatusCode.Accepted);
+        }
+        await CountAsync(500);
+        phone.Open("/run");
+        phone.Follow(".run-form.is-first .btn-primary");
+        PressTo(phone, "drain-black");
+        Press(phone, "open", "rush", "close-on");
+        phone.Until(() => Step(phone) == "fill-black" && Tile(phone, "water") == "ON", "water is on");
+        await CountAsync(518.9); // five gallons
+        phone.Until(() => phone.Text(Now + "[data-figure-words]").Contains("5 gal", StringComparison.Ordinal), "the meter's count beside the clock");
+        // Beyond the room that is left it rings, whatever the clock says.
+        await CountAsync(640);
+        phone.Until(() => phone.Run<bool>("return !document.querySelector('[data-alarm]').hidden"), "the alarm by the meter");
+        await CountAsync(640);
+        phone.Driver.ExecuteScript("[...document.querySelectorAll('[data-alarm] [data-press=open]')].find(b => b.offsetParent !== null).click()");
+        phone.Until(() => Step(phone) != "fill-black" && Sent(phone), "the press is sent");
+        var state = (string)phone.Driver.ExecuteAsyncScript("const done = arguments[0];"
+            + "fetch(document.querySelector('[data-run]').dataset.stateAt).then(a => a.text()).then(done)")!;
+        state.ShouldContain("140");
+        phone.Complaints().ShouldBeEmpty();
+    }
+
+    [Fact]
     public void A_whole_run_is_done_with_a_thumb_over_a_reload_and_with_a_second_phone()
     {
         using var site = new Site(demo: true);

@@ -179,6 +179,20 @@ public sealed class DeviceTests : IDisposable
         await RunWaterAsync(now + Duration.FromMinutes(5), 112);
         await UntilAsync(() => Store(s => s.Of(1))[0].Channels["flow"] is { Total: 124, FlowFrom: null }, "gone over");
         Logged("hose").Count.ShouldBe(1);
+        // The run's page counts by it.
+        var page = await app.GetAsync("/run/1");
+        var meter = page.Dom().QuerySelector("[data-run]")!.GetAttribute("data-meter")!;
+        async Task<double?> AskAsync(string tank, Instant from)
+        {
+            var answer = await app.Client.GetStringAsync(new Uri($"{meter}&tank={tank}&from={from.ToUnixTimeMilliseconds()}", UriKind.Relative));
+            var litres = JsonDocument.Parse(answer).RootElement.GetProperty("litres");
+            return litres.ValueKind == JsonValueKind.Null ? null : litres.GetDouble();
+        }
+        (await AskAsync("black", now - Duration.FromHours(1))).ShouldBe(24);
+        (await AskAsync("black", now + Duration.FromMinutes(3))).ShouldBe(12);
+        (await AskAsync("black", now + Duration.FromMinutes(5) + Duration.FromSeconds(11))).ShouldBe(6);
+        foreach (var (tank, from) in new[] { ("bath", now), ("attic", now), ("black", now + Duration.FromHours(9)), ("black", Instant.FromUnixTimeSeconds(-9)) })
+            (await AskAsync(tank, from)).ShouldBeNull(tank);
     }
 
     [Fact]

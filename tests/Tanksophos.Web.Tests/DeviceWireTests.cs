@@ -16,7 +16,7 @@ namespace Tanksophos.Web.Tests;
 /// <summary>The other wires by which measurements come: a real broker of the owner's, a broker of our own, a folder.</summary>
 public sealed class DeviceWireTests : IDisposable
 {
-    private const string Password = "copper kettle";
+    internal const string Password = "copper kettle";
 
     private readonly App app = App.Demo(own: true);
     private readonly string folder = Directory.CreateTempSubdirectory("wires-").FullName;
@@ -50,7 +50,7 @@ public sealed class DeviceWireTests : IDisposable
     }
 
     // Debian's broker, with a password and nothing of what it keeps on the disk.
-    private Process StartMosquitto(int port)
+    internal static Process StartMosquitto(string folder, int port)
     {
         var passwords = Path.Combine(folder, "passwords");
         File.WriteAllText(passwords, "");
@@ -64,7 +64,7 @@ public sealed class DeviceWireTests : IDisposable
         return Process.Start(new ProcessStartInfo(path, ["-c", config]) { RedirectStandardError = true, RedirectStandardOutput = true })!;
     }
 
-    private static async Task<IMqttClient> ClientAsync(int port, string user, string password)
+    internal static async Task<IMqttClient> ClientAsync(int port, string user, string password)
     {
         var client = new MqttClientFactory().CreateMqttClient();
         var options = new MqttClientOptionsBuilder().WithTcpServer("127.0.0.1", port).WithCredentials(user, password)
@@ -91,7 +91,7 @@ public sealed class DeviceWireTests : IDisposable
     public async Task Measurements_come_from_the_owners_broker_also_what_came_while_we_were_away_and_nothing_twice()
     {
         var port = FreePort();
-        using var broker = StartMosquitto(port);
+        using var broker = StartMosquitto(folder, port);
         try
         {
             Store(s => s.Register(1, "panel-1")).ShouldNotBeNull();
@@ -147,7 +147,7 @@ public sealed class DeviceWireTests : IDisposable
         await feed.StartAsync(default); // before there is any
         for (var round = 1; round <= 2; round++)
         {
-            using var broker = StartMosquitto(port);
+            using var broker = StartMosquitto(folder, port);
             using var device = await ClientAsync(port, "house", Password);
             var connected = feed;
             await DeviceTests.UntilAsync(() => connected.IsConnected, $"found the {round}. time");

@@ -11,7 +11,7 @@ namespace Tanksophos.Data.Compiled
     internal partial class TanksophosContextModel
     {
         private TanksophosContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("f8db7e90-cf1a-44b7-86ed-8ecaab2e51fa"), entityTypeCount: 23)
+            : base(skipDetectChanges: false, modelId: new Guid("53dfe5fc-5733-4781-8cda-76a7dccc201f"), entityTypeCount: 24)
         {
         }
 
@@ -28,6 +28,7 @@ namespace Tanksophos.Data.Compiled
             var measurementHourRow = MeasurementHourRowEntityType.Create(this);
             var measurementRow = MeasurementRowEntityType.Create(this);
             var membershipRow = MembershipRowEntityType.Create(this);
+            var noticeRow = NoticeRowEntityType.Create(this);
             var person = PersonEntityType.Create(this);
             var photoRow = PhotoRowEntityType.Create(this);
             var placeSetUpRow = PlaceSetUpRowEntityType.Create(this);
@@ -53,6 +54,7 @@ namespace Tanksophos.Data.Compiled
             MeasurementRowEntityType.CreateForeignKey1(measurementRow, deviceRow);
             MembershipRowEntityType.CreateForeignKey1(membershipRow, person);
             MembershipRowEntityType.CreateForeignKey2(membershipRow, rigRow);
+            NoticeRowEntityType.CreateForeignKey1(noticeRow, rigRow);
             PhotoRowEntityType.CreateForeignKey1(photoRow, rigRow);
             PlaceSetUpRowEntityType.CreateForeignKey1(placeSetUpRow, rigRow);
             PracticeRowEntityType.CreateForeignKey1(practiceRow, person);
@@ -75,6 +77,7 @@ namespace Tanksophos.Data.Compiled
             MeasurementHourRowEntityType.CreateAnnotations(measurementHourRow);
             MeasurementRowEntityType.CreateAnnotations(measurementRow);
             MembershipRowEntityType.CreateAnnotations(membershipRow);
+            NoticeRowEntityType.CreateAnnotations(noticeRow);
             PersonEntityType.CreateAnnotations(person);
             PhotoRowEntityType.CreateAnnotations(photoRow);
             PlaceSetUpRowEntityType.CreateAnnotations(placeSetUpRow);

@@ -387,6 +387,54 @@ namespace Tanksophos.Data.Migrations
                     b.ToTable("Memberships");
                 });
 
+            modelBuilder.Entity("Tanksophos.Data.NoticeRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("LastAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Level")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Problem")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("QuietFrom")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("QuietTo")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("RigId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Target")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Told")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Units")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Wire")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("RigId");
+
+                    b.ToTable("Notices");
+                });
+
             modelBuilder.Entity("Tanksophos.Data.Person", b =>
                 {
                     b.Property<int>("Id")
@@ -1003,6 +1051,15 @@ namespace Tanksophos.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
 
+                    b.HasOne("Tanksophos.Data.RigRow", null)
+                        .WithMany()
+                        .HasForeignKey("RigId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.NoticeRow", b =>
+                {
                     b.HasOne("Tanksophos.Data.RigRow", null)
                         .WithMany()
                         .HasForeignKey("RigId")

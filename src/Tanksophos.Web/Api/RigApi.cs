@@ -62,8 +62,8 @@ internal static class RigApi
                 }, statusCode: 202)
                 : Problem(429, "", "too much at once; send it again in a few seconds");
         });
-        api.MapFallback("{**rest}", (string? rest) => rest is "logbook" or "assessment" or "agenda" or "entries" or "measurements" ? Problem(405, "", Words(405))
-            : Problem(404, "", Words(404)));
+        api.MapFallback("{**rest}", (string? rest) => rest is "logbook" or "assessment" or "agenda" or "entries" or "measurements"
+            ? Problem(405, "", Words(405)) : Problem(404, "", Words(404)));
     }
 
     private static IResult Record(StoredRig rig, string who, byte[] body, RigStore store, AfterWriting before, AfterPrograms after, IClock clock)

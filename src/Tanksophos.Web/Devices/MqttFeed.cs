@@ -66,11 +66,27 @@ internal sealed partial class MqttFeed(MqttWish wish, MeasurementGateway gateway
     /// <summary>Whether the broker is reached.</summary>
     public bool IsConnected { get; private set; }
 
+    private IMqttClient? reached;
+
+    /// <summary>Publishes a message.</summary>
+    /// <param name="topic">Its topic.</param>
+    /// <param name="payload">What it says.</param>
+    /// <param name="stop">Gives up.</param>
+    /// <exception cref="InvalidOperationException">The broker is not reached, or refused it.</exception>
+    public async Task PublishAsync(string topic, byte[] payload, CancellationToken stop)
+    {
+        if (!IsConnected || reached is not { } client) throw new InvalidOperationException("the broker is not reached");
+        var answer = await client.PublishAsync(new MqttApplicationMessageBuilder().WithTopic(topic).WithPayload(payload)
+            .WithQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce).Build(), stop);
+        if (!answer.IsSuccess) throw new InvalidOperationException($"the broker answered {answer.ReasonCode}");
+    }
+
     /// <inheritdoc/>
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
         var factory = new MqttClientFactory();
         using var client = factory.CreateMqttClient();
+        reached = client;
         client.ApplicationMessageReceivedAsync += e => ReceiveAsync(e, stoppingToken);
         var wait = FirstWait;
         try

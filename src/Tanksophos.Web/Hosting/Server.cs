@@ -49,6 +49,15 @@ internal static class Server
         /// <summary>Port of a broker of our own; null for none.</summary>
         public int? Broker { get; init; }
 
+        /// <summary>The owner's mail server; null for none.</summary>
+        public string? Smtp { get; init; }
+
+        /// <summary>Mailbox that its mail comes from.</summary>
+        public string? SmtpFrom { get; init; }
+
+        /// <summary>A file with its password; null for none.</summary>
+        public FileInfo? SmtpPassword { get; init; }
+
         /// <summary>A folder whose files of measurements are taken in; null for none.</summary>
         public string? Inbox { get; init; }
     }
@@ -67,6 +76,11 @@ internal static class Server
             return 2;
         }
         if (MqttWish.Of(wishes.Mqtt, wishes.MqttPassword, out var wrong) is var mqtt && wrong is not null)
+        {
+            await Console.Error.WriteLineAsync(wrong);
+            return 2;
+        }
+        if (MailWish.Of(wishes.Smtp, wishes.SmtpFrom, wishes.SmtpPassword, out wrong) is var mail && wrong is not null)
         {
             await Console.Error.WriteLineAsync(wrong);
             return 2;
@@ -111,7 +125,12 @@ internal static class Server
             kept.Migrate(clock.GetCurrentInstant());
             Configure(builder, kept, port ?? UsualPort, clock, new HostingOptions(demo, lan, Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(5))),
                 certificate);
-            if (mqtt is not null) builder.Services.AddHostedService(s => ActivatorUtilities.CreateInstance<MqttFeed>(s, mqtt));
+            if (mqtt is not null)
+            {
+                builder.Services.AddSingleton(s => ActivatorUtilities.CreateInstance<MqttFeed>(s, mqtt));
+                builder.Services.AddHostedService(s => s.GetRequiredService<MqttFeed>());
+            }
+            if (mail is not null) builder.Services.AddSingleton(mail);
             if (wishes.Broker is { } broker)
                 builder.Services.AddHostedService(s => ActivatorUtilities.CreateInstance<MqttBroker>(s, new MqttBrokerWish(broker, lan, certificate)));
             if (wishes.Inbox is { } inbox) builder.Services.AddHostedService(s => ActivatorUtilities.CreateInstance<InboxFeed>(s, inbox));
@@ -247,6 +266,10 @@ internal static class Server
         builder.Services.AddScoped<SeasonStore>();
         builder.Services.AddScoped<PracticeStore>();
         builder.Services.AddScoped<DeviceStore>();
+        builder.Services.AddScoped<NoticeStore>();
+        builder.Services.AddSingleton(s => new Notifier(s.GetRequiredService<IServiceScopeFactory>(), s.GetRequiredService<IClock>(),
+            s.GetRequiredService<ILogger<Notifier>>(), s.GetService<MailWish>(), s.GetService<MqttFeed>()));
+        builder.Services.AddHostedService(s => s.GetRequiredService<Notifier>());
         builder.Services.AddSingleton<MeasurementGateway>();
         builder.Services.AddHostedService(s => s.GetRequiredService<MeasurementGateway>());
         builder.Services.AddScoped<RunService>();

@@ -48,6 +48,7 @@ internal static class ScriptSays
         ["took"] = "It took {clock}.",
         ["filled-of"] = ", {volume} of {aim} so far",
         ["filled"] = ", {volume} so far",
+        ["metered"] = ", {volume} by the flow meter",
         ["of-at-most"] = "of {clock} at most",
         ["at-most"] = "at most {volume}",
         ["of-about"] = "of about {clock}",

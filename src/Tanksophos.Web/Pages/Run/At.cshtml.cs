@@ -15,9 +15,9 @@ namespace Tanksophos.Web.Pages;
 /// <summary>A run, step by step. The page goes on by itself while the connection is lost, and sends what was pressed when it is back.</summary>
 [Needs(Role.Crew)]
 public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore store, RigCache memory, RunBell bell, PeopleStore people,
-    IHostApplicationLifetime life) : FormPage
+    DeviceStore devices, IHostApplicationLifetime life) : FormPage
 {
-    private const int MaxAtOnce = 400, MaxBytes = 256 * 1024;
+    private const int MaxAtOnce = 400, MaxBytes = 256 * 1024, ClocksDiffer = 60_000;
     private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(20);
 
     /// <summary>The run.</summary>
@@ -77,6 +77,17 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore sto
 
     /// <summary>Where the run stands, for the page's script.</summary>
     public IActionResult OnGetState(int id) => Find(id) ? Content(Answer(null), "application/json") : NotFound();
+
+    /// <summary>Whether a flow meter measures what runs into one of the run's tanks.</summary>
+    public bool HasMeter => Run.State.EndedAt is null && Run.State.Script.Tanks.Any(t => devices.Metered(Run.RigId, t.Id, Run.StartedAt) is not null);
+
+    /// <summary>What a flow meter counted into a tank since a moment, in Unix milliseconds; null where none counts there.</summary>
+    public IActionResult OnGetMeter(int id, string? tank, long from)
+    {
+        if (!Find(id)) return NotFound();
+        var known = Run.State.Script.Tanks.Any(t => t.Id == tank) && from >= 0 && from <= house.Now.ToUnixTimeMilliseconds() + ClocksDiffer;
+        return new JsonResult(new { litres = known ? devices.Metered(Run.RigId, tank!, NodaTime.Instant.FromUnixTimeMilliseconds(from)) : null });
+    }
 
     /// <summary>Tells the page whenever something is pressed on another device.</summary>
     public async Task<IActionResult> OnGetLiveAsync(int id, CancellationToken gone)

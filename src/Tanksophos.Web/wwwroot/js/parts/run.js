@@ -348,6 +348,18 @@ export default () => {
     get enough() { return ['clean', 'stop-and-scrub', 'no-water-left', 'not-emptied'].includes(this.verdict) ? 'is-first' : ''; },
     get noMore() { return this.verdict === 'not-emptied'; },
 
+    // ---- a flow meter on the rinse hose ----
+    metered: null, meterFrom: null, meterAsked: 0,
+    askMeter(t, step, record) {
+      if (!data.meter || record?.started == null) return;
+      if (this.meterFrom !== record.started) [this.meterFrom, this.metered, this.meterAsked] = [record.started, null, 0];
+      if (state.fillingSince === null || t - this.meterAsked < 1000) return;
+      this.meterAsked = t;
+      const from = record.started;
+      fetch(`${data.meter}&tank=${encodeURIComponent(step.tank)}&from=${Math.floor(from)}`).then(answer => answer.status === 200 ? answer.json() : null)
+        .then(said => { if (said && this.meterFrom === from) this.metered = said.litres; }, () => { /* the clock goes on without it */ });
+    },
+
     // ---- clocks ----
     tick() {
       const t = time.now(), step = state.step(), record = here(), kind = this.section()?.querySelector('[data-clock]')?.dataset.clock;
@@ -360,9 +372,11 @@ export default () => {
           seconds = state.filledSeconds(t);
           most = typeof limit?.seconds === 'number' ? limit.seconds : null;
           if (most !== null && aim !== null) aim = Math.min(aim, most);
-          const flow = Number(data.flow) || 0;
+          this.askMeter(t, step, record);
+          const flow = this.metered === null ? Number(data.flow) || 0 : 0;
           const by = flow > 0 ? word(step.aimL ? 'filled-of' : 'filled', { volume: volume(seconds / 60 * flow), aim: step.aimL ? volume(step.aimL) : '' }) : '';
-          words = (most !== null ? word('of-at-most', { clock: clockOf(most) }) : limit ? word('at-most', { volume: atMost(limit) }) : '') + by;
+          words = (most !== null ? word('of-at-most', { clock: clockOf(most) }) : limit ? word('at-most', { volume: atMost(limit) }) : '') + by
+            + (this.metered === null ? '' : word('metered', { volume: volume(this.metered) }));
         } else {
           seconds = record?.started == null ? 0 : ((record.stopped ?? t) - record.started) / 1000;
           if (kind === 'flood') { most = limit ? limit.seconds : 15; words = word('of-at-most', { clock: clockOf(most) }); }
@@ -374,7 +388,10 @@ export default () => {
         }
         const whole = most || (aim ? aim * 1.4 : 180);
         const running = kind === 'fill' ? state.fillingSince !== null : kind === 'flood' && record?.started != null && record.stopped === null;
-        const over = running && most !== null && seconds >= most, warn = running && !over && most !== null && seconds >= 0.8 * most;
+        // By the meter, where there is one, and by the clock.
+        const room = kind === 'fill' && this.metered !== null && limit ? limit.upToL - limit.upperLevelL : null;
+        const over = running && (most !== null && seconds >= most || room !== null && this.metered >= room);
+        const warn = running && !over && (most !== null && seconds >= 0.8 * most || room !== null && this.metered >= 0.8 * room);
         const reached = running && !over && !warn && kind === 'fill' && aim !== null && seconds >= aim;
         this.clock = {
           text: clockOf(seconds), words, width: Math.min(100, Math.max(0, 100 * seconds / whole)).toFixed(2), aim: aim ? Math.min(99, 100 * aim / whole) : -5, warn: most ? 80 : -5,
@@ -445,6 +462,8 @@ export default () => {
         said.litres = String(Math.round(litres * 100) / 100);
       }
       if (button.dataset.litres) said.litres = button.dataset.litres;
+      if (!said.litres && this.metered > 0 && ['open', 'water-off'].includes(press) && ['fill', 'top-up'].includes(state.step().kind) && this.meterFrom === here()?.started)
+        said.litres = String(Math.round(this.metered * 10) / 10);
       const full = form.querySelector('[name=full]');
       if (full?.checked && press === 'open') said.full = full.value;
       const problem = form.querySelector('[name=problem]');

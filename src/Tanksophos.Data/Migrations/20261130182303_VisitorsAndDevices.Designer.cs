@@ -11,7 +11,7 @@ using Tanksophos.Data;
 namespace Tanksophos.Data.Migrations
 {
     [DbContext(typeof(TanksophosContext))]
-    [Migration("20261130172444_VisitorsAndDevices")]
+    [Migration("20261130182303_VisitorsAndDevices")]
     partial class VisitorsAndDevices
     {
         /// <inheritdoc />
@@ -388,6 +388,54 @@ namespace Tanksophos.Data.Migrations
                     b.HasIndex("PersonId");
 
                     b.ToTable("Memberships");
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.NoticeRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("LastAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Level")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Problem")
+                        .HasColumnType("TEXT");
+
+                    b.Property<int?>("QuietFrom")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int?>("QuietTo")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("RigId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Target")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Told")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Units")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Wire")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("RigId");
+
+                    b.ToTable("Notices");
                 });
 
             modelBuilder.Entity("Tanksophos.Data.Person", b =>
@@ -1006,6 +1054,15 @@ namespace Tanksophos.Data.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
 
+                    b.HasOne("Tanksophos.Data.RigRow", null)
+                        .WithMany()
+                        .HasForeignKey("RigId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.NoticeRow", b =>
+                {
                     b.HasOne("Tanksophos.Data.RigRow", null)
                         .WithMany()
                         .HasForeignKey("RigId")

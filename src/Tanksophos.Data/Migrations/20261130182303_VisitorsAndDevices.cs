@@ -57,6 +57,34 @@ namespace Tanksophos.Data.Migrations
                 });
 
             migrationBuilder.CreateTable(
+                name: "Notices",
+                columns: table => new
+                {
+                    Id = table.Column<int>(type: "INTEGER", nullable: false)
+                        .Annotation("Sqlite:Autoincrement", true),
+                    RigId = table.Column<int>(type: "INTEGER", nullable: false),
+                    Wire = table.Column<string>(type: "TEXT", nullable: false),
+                    Target = table.Column<string>(type: "TEXT", nullable: false),
+                    Level = table.Column<string>(type: "TEXT", nullable: false),
+                    QuietFrom = table.Column<int>(type: "INTEGER", nullable: true),
+                    QuietTo = table.Column<int>(type: "INTEGER", nullable: true),
+                    Units = table.Column<string>(type: "TEXT", nullable: false),
+                    Told = table.Column<string>(type: "TEXT", nullable: false),
+                    LastAt = table.Column<long>(type: "INTEGER", nullable: true),
+                    Problem = table.Column<string>(type: "TEXT", nullable: true)
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("PK_Notices", x => x.Id);
+                    table.ForeignKey(
+                        name: "FK_Notices_Rigs_RigId",
+                        column: x => x.RigId,
+                        principalTable: "Rigs",
+                        principalColumn: "Id",
+                        onDelete: ReferentialAction.Cascade);
+                });
+
+            migrationBuilder.CreateTable(
                 name: "MeasurementHours",
                 columns: table => new
                 {
@@ -124,6 +152,11 @@ namespace Tanksophos.Data.Migrations
                 name: "IX_Measurements_ReceivedAt",
                 table: "Measurements",
                 column: "ReceivedAt");
+
+            migrationBuilder.CreateIndex(
+                name: "IX_Notices_RigId",
+                table: "Notices",
+                column: "RigId");
         }
 
         /// <inheritdoc />
@@ -134,6 +167,9 @@ namespace Tanksophos.Data.Migrations
 
             migrationBuilder.DropTable(
                 name: "Measurements");
+
+            migrationBuilder.DropTable(
+                name: "Notices");
 
             migrationBuilder.DropTable(
                 name: "Devices");
