@@ -191,7 +191,8 @@ public sealed class DeviceTests : IDisposable
         (await AskAsync("black", now - Duration.FromHours(1))).ShouldBe(24);
         (await AskAsync("black", now + Duration.FromMinutes(3))).ShouldBe(12);
         (await AskAsync("black", now + Duration.FromMinutes(5) + Duration.FromSeconds(11))).ShouldBe(6);
-        foreach (var (tank, from) in new[] { ("bath", now), ("attic", now), ("black", now + Duration.FromHours(9)), ("black", Instant.FromUnixTimeSeconds(-9)) })
+        foreach (var (tank, from) in new[] { ("bath", now), ("attic", now), ("black", now + Duration.FromHours(9)),
+            ("black", Instant.FromUnixTimeSeconds(-9)) })
             (await AskAsync(tank, from)).ShouldBeNull(tank);
     }
 
