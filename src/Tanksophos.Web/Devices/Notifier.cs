@@ -75,7 +75,7 @@ internal sealed partial class Notifier(IServiceScopeFactory scopes, IClock clock
 {
     private static readonly TimeSpan Every = TimeSpan.FromMinutes(1), Idle = TimeSpan.FromHours(1), Patience = TimeSpan.FromSeconds(10);
 
-    private readonly SemaphoreSlim changed = new(0, 1);
+    private readonly SemaphoreSlim changed = new(0, 1), one = new(1, 1); // nothing is told twice at once
     private readonly HttpClient http = new(new SocketsHttpHandler { AllowAutoRedirect = false, ConnectTimeout = Patience, UseCookies = false })
     {
         Timeout = Patience,
@@ -120,6 +120,19 @@ internal sealed partial class Notifier(IServiceScopeFactory scopes, IClock clock
     /// <summary>Tells what there is to tell.</summary>
     /// <returns>Whether anybody wants to be told anything.</returns>
     public async Task<bool> TellAsync(CancellationToken stop)
+    {
+        await one.WaitAsync(stop);
+        try
+        {
+            return await TellAllAsync(stop);
+        }
+        finally
+        {
+            one.Release();
+        }
+    }
+
+    private async Task<bool> TellAllAsync(CancellationToken stop)
     {
         using var scope = scopes.CreateScope();
         var services = scope.ServiceProvider;
@@ -205,6 +218,7 @@ internal sealed partial class Notifier(IServiceScopeFactory scopes, IClock clock
     {
         http.Dispose();
         changed.Dispose();
+        one.Dispose();
         base.Dispose();
     }
 
