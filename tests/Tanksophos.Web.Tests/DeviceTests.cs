@@ -58,7 +58,7 @@ public sealed class DeviceTests : IDisposable
 
     internal static async Task UntilAsync(Func<bool> so, string what)
     {
-        for (var i = 0; i < 400 && !so(); i++) await Task.Delay(25);
+        for (var i = 0; i < 1600 && !so(); i++) await Task.Delay(25);
         so().ShouldBeTrue(what);
     }
 

@@ -76,7 +76,7 @@ public sealed class DeviceWireTests : IDisposable
                 await client.ConnectAsync(options);
                 return client;
             }
-            catch (MQTTnet.Exceptions.MqttCommunicationException) when (i < 100)
+            catch (MQTTnet.Exceptions.MqttCommunicationException) when (i < 400)
             {
                 await Task.Delay(50); // the broker is not up yet
             }
