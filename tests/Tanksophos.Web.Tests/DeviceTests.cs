@@ -13,7 +13,8 @@ namespace Tanksophos.Web.Tests;
 /// <summary>What measures at a rig: registered, heard, doubted, made into log entries.</summary>
 public sealed class DeviceTests : IDisposable
 {
-    private readonly App app = App.Demo();
+    // Of its own: what measures goes on in the background.
+    private readonly App app = App.Demo(own: true);
 
     public void Dispose() => app.Dispose();
 
