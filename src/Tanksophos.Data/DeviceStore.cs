@@ -61,6 +61,9 @@ public sealed class DeviceStore(TanksophosContext context, IClock clock)
     /// <summary>Most devices of a rig, and most that wait.</summary>
     public const int MostDevices = 60, MostWaiting = 20;
 
+    // A meter that was not heard for so long does not count a fill that goes on.
+    private static readonly Duration MeterSilent = Duration.FromSeconds(30);
+
     private static readonly (string Name, SqliteType Type)[] Parameters = [("$device", SqliteType.Integer), ("$at", SqliteType.Integer),
         ("$received", SqliteType.Integer), ("$values", SqliteType.Text), ("$print", SqliteType.Integer)];
 
@@ -186,29 +189,37 @@ public sealed class DeviceStore(TanksophosContext context, IClock clock)
     public IReadOnlyList<StoredDevice> Accepted() =>
         [.. context.Devices.AsNoTracking().Where(d => d.State == DeviceState.Accepted).AsEnumerable().Select(Read)];
 
+    /// <summary>Whether a meter counts what runs into a tank.</summary>
+    public bool HasMeter(int rigId, string tank) => Meters(rigId, tank).Any();
+
     /// <summary>What the meters into a tank counted since a moment.</summary>
     /// <param name="rigId">The rig.</param>
     /// <param name="tank">Id of the tank.</param>
     /// <param name="from">The moment.</param>
-    /// <returns>Litres; null where no meter counts into it.</returns>
+    /// <returns>Litres; null where no meter counts into it, or one fell silent: half a count is worse than none.</returns>
     public double? Metered(int rigId, string tank, Instant from)
     {
         double? litres = null;
-        foreach (var device in Of(rigId).Where(d => d.State == DeviceState.Accepted))
-            foreach (var channel in device.Bindings.Where(b => b.Kind == BindingKind.Meter && b.Tank == tank).Select(b => b.Channel))
-            {
-                var named = $"%\"{channel}\":%";
-                var rows = context.Measurements.AsNoTracking().Where(m => m.DeviceId == device.Id && EF.Functions.Like(m.Values, named));
-                double? Total(string? json) => json is null ? null
-                    : MeasurementFormat.ReadValues(Encoding.UTF8.GetBytes(json)).FirstOrDefault(v => v.Channel == channel)?.Number;
-                var last = Total(rows.OrderByDescending(m => m.At).Select(m => m.Values).FirstOrDefault());
-                // What it showed before; where nothing came before, the first that came after.
-                var first = Total(rows.Where(m => m.At <= from).OrderByDescending(m => m.At).Select(m => m.Values).FirstOrDefault()
-                    ?? rows.Where(m => m.At > from).OrderBy(m => m.At).Select(m => m.Values).FirstOrDefault());
-                litres = (litres ?? 0) + Math.Max(0, (last ?? 0) - (first ?? 0));
-            }
+        foreach (var (device, channel) in Meters(rigId, tank))
+        {
+            // What may stand in a name and means something in a pattern is taken as it is.
+            var named = $"%\"{channel.Replace("_", "\\_", StringComparison.Ordinal)}\":%";
+            var rows = context.Measurements.AsNoTracking().Where(m => m.DeviceId == device && EF.Functions.Like(m.Values, named, "\\"));
+            if (rows.OrderByDescending(m => m.At).Select(m => new { m.ReceivedAt, m.Values }).FirstOrDefault() is not { } last
+                || clock.GetCurrentInstant() - last.ReceivedAt > MeterSilent) return null;
+            // What it showed before; where nothing came before, the first that came after.
+            var first = rows.Where(m => m.At <= from).OrderByDescending(m => m.At).Select(m => m.Values).FirstOrDefault()
+                ?? rows.OrderBy(m => m.At).Select(m => m.Values).First();
+            litres = (litres ?? 0) + Math.Max(0, Total(last.Values, channel) - Total(first, channel));
+        }
         return litres;
     }
+
+    private IEnumerable<(int Device, string Channel)> Meters(int rigId, string tank) => Of(rigId).Where(d => d.State == DeviceState.Accepted)
+        .SelectMany(d => d.Bindings.Where(b => b.Kind == BindingKind.Meter && b.Tank == tank).Select(b => (d.Id, b.Channel)));
+
+    private static double Total(string json, string channel) =>
+        MeasurementFormat.ReadValues(Encoding.UTF8.GetBytes(json)).FirstOrDefault(v => v.Channel == channel)?.Number ?? 0;
 
     /// <summary>The hours of a channel, the oldest first.</summary>
     public IReadOnlyList<MeasuredHour> Hours(int deviceId, string channel, Instant from) => [.. context.MeasurementHours.AsNoTracking()

@@ -66,6 +66,16 @@ public sealed class RunStore(TanksophosContext context, RigStore rigs, IClock cl
             .Select(Read).FirstOrDefault(r => r is not null);
     }
 
+    /// <summary>Whether a run went on at a moment, or had ended just before: what ran into a tank then, the run has written down itself.</summary>
+    /// <param name="rigId">The rig.</param>
+    /// <param name="at">The moment.</param>
+    /// <param name="slack">How long before it may have ended.</param>
+    public bool Covers(int rigId, Instant at, Duration slack)
+    {
+        var (since, ended) = (at - GoesStale, at - slack);
+        return context.Runs.Any(r => r.RigId == rigId && r.StartedAt <= at && (r.EndedAt == null ? r.StartedAt > since : r.EndedAt >= ended));
+    }
+
     /// <summary>A run of a rig; null if the rig has none of that number, or it cannot be read.</summary>
     public StoredRun? Find(int rigId, int id) => context.Runs.AsNoTracking().FirstOrDefault(r => r.RigId == rigId && r.Id == id) is { } row ? Read(row) : null;
 

@@ -8,7 +8,7 @@ public static class DrillWords
 {
     /// <summary>What can be done.</summary>
     /// <param name="act">The act.</param>
-    /// <param name="named">Whether the inlets bear no name, so that they are told by where they are.</param>
+    /// <param name="named">Whether the flush inlet bears its name; else the inlets are told by where they are.</param>
     public static string Act(DrillAct act, bool named) => act switch
     {
         DrillAct.LookHandles => "Look at the handles",
@@ -45,13 +45,13 @@ public static class DrillWords
         DrillNews.HoseGood => "Hose, lugs and gasket are good.",
         DrillNews.FlushIsFirst => "By the valves: “Tank flush”. By the door: “City water”.",
         DrillNews.FlushIsSecond => "By the door: “Tank flush”. By the valves: “City water”.",
-        DrillNews.ShowerStands => "Someone calls from inside: the shower is standing in water.",
+        DrillNews.ShowerStands => "Someone yells from inside: the shower won't drain.",
         DrillNews.ShowerOff => "The shower is off.",
         DrillNews.Neighbor => "A neighbor comes over to talk.",
-        DrillNews.Drips => "Black is closed, and it keeps dripping.",
+        DrillNews.Drips => "Black is closed, but it keeps dripping.",
         DrillNews.Tight => "Paper came loose. Black is tight now.",
-        DrillNews.Spill => "Sewage runs onto the ground.",
-        DrillNews.ToiletFull => "It comes up in the toilet.",
+        DrillNews.Spill => "Sewage is running onto the ground.",
+        DrillNews.ToiletFull => "It's coming up in the toilet.",
     };
 
     /// <summary>What one sees at the clear piece.</summary>
@@ -62,9 +62,9 @@ public static class DrillWords
         var color = sight.Color is { } c ? Color(c) : "";
         return sight switch
         {
-            { BlackOpen: false, Flow: DumpFlow.None } => "Nothing runs.",
-            { Flow: DumpFlow.None } => $"Nothing more comes. The last of it was {color}.",
-            { Flow: DumpFlow.Rush } => $"It comes in a rush, {color}.",
+            { BlackOpen: false, Flow: DumpFlow.None } => "Nothing is running.",
+            { Flow: DumpFlow.None } => $"Nothing more comes out. The last of it was {color}.",
+            { Flow: DumpFlow.Rush } => $"It's rushing out, {color}.",
             { Flow: DumpFlow.Trickle } => $"Only a trickle, {color}.",
             { WaterOn: true, BlackOpen: true } => $"A steady stream, {color}. The rinse water is on.",
             _ => $"A steady stream, {color}.",
@@ -77,13 +77,13 @@ public static class DrillWords
     /// <summary>What went wrong by itself, and what it asked for.</summary>
     public static string Trouble(DrillTrouble trouble) => trouble switch
     {
-        DrillTrouble.GrayOpen => "Gray stood open when you came. Look at both handles before black.",
+        DrillTrouble.GrayOpen => "Gray was open when you got there. Check both handles before you open black.",
         DrillTrouble.Gasket => "The hose had no gasket. Check the hose before it goes on.",
-        DrillTrouble.TwoInlets => "Two inlets, and one of them is for drinking water. Read the labels first.",
+        DrillTrouble.TwoInlets => "There were two inlets, one of them for drinking water. Read the labels first.",
         DrillTrouble.Trickle => "The outlet was clogged. When only a trickle comes, close black and put nothing more in.",
-        DrillTrouble.Shower => "Someone showered with gray nearly full. Ask them to stop. Never open gray while black is open.",
-        DrillTrouble.Neighbor => "A neighbor came while water was running in. Water off first, or talk later.",
-        DrillTrouble.Drip => "Paper sat in the black valve. Work the handle until it's tight.",
+        DrillTrouble.Shower => "Someone took a shower with gray nearly full. Ask them to stop. Never open gray while black is open.",
+        DrillTrouble.Neighbor => "A neighbor came by while the rinse water was on. Turn it off first, or talk later.",
+        DrillTrouble.Drip => "Paper was stuck in the black valve. Work the handle until it's tight.",
     };
 
     /// <summary>A sentence to remember.</summary>
@@ -96,7 +96,7 @@ public static class DrillWords
             { Drill.Dangers: [var danger, ..] } => PracticeWords.Why(danger),
             { Drill.FilledClogged: true } => PracticeWords.Remember(CaseAnswer.OutletClog),
             { Clean: false } => PracticeWords.Remember(CaseAnswer.RinseAgain),
-            { BlackClosed: false } or { GrayAsFound: false } => "Nothing stays open at the end that wasn't open before.",
+            { BlackClosed: false } or { GrayAsFound: false } => "When you leave, close everything that was closed when you came.",
             { StarterRight: false } => "Starter water goes in last. A dry tank is how a pile begins.",
             _ => PracticeWords.Remember(CaseAnswer.Done),
         };

@@ -2,6 +2,7 @@ using System.Net;
 using System.Net.Http.Headers;
 using System.Text;
 using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
 using Tanksophos.Core.Devices;
@@ -195,6 +196,20 @@ public sealed class DeviceTests : IDisposable
         foreach (var (tank, from) in new[] { ("bath", now), ("attic", now), ("black", now + Duration.FromHours(9)),
             ("black", Instant.FromUnixTimeSeconds(-9)) })
             (await AskAsync(tank, from)).ShouldBeNull(tank);
+        // A meter that fell silent counts nothing: half a count is worse than none.
+        app.Clock.Advance(Duration.FromMinutes(10));
+        (await AskAsync("black", now)).ShouldBeNull();
+        // The last water of the run is known to be over only after the run is: the run has it already. Later water is nobody's.
+        using (var scope = app.Services.CreateScope())
+        {
+            var ended = (now + Duration.FromMinutes(12)).ToUnixTimeTicks();
+            scope.ServiceProvider.GetRequiredService<TanksophosContext>().Database.ExecuteSql($"UPDATE Runs SET EndedAt = {ended}");
+        }
+        await RunWaterAsync(now + Duration.FromMinutes(11) + Duration.FromSeconds(45), 124);
+        await UntilAsync(() => Store(s => s.Of(1))[0].Channels["flow"] is { Total: 136, FlowFrom: null }, "gone over");
+        Logged("hose").Count.ShouldBe(1);
+        await RunWaterAsync(now + Duration.FromMinutes(15), 136);
+        await UntilAsync(() => Logged("hose").Count == 2, "water after the run");
     }
 
     [Fact]

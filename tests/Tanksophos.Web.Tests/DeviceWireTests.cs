@@ -42,7 +42,7 @@ public sealed class DeviceWireTests : IDisposable
         {"device":"{{device}}","at":"{{app.Clock.GetCurrentInstant() - Duration.FromSeconds(secondsAgo)}}","values":{"galley":{"percent":{{percent}} } } }
         """);
 
-    private static int FreePort()
+    internal static int FreePort()
     {
         using var listener = new TcpListener(IPAddress.Loopback, 0);
         listener.Start();
@@ -170,7 +170,7 @@ public sealed class DeviceWireTests : IDisposable
         wrong.ShouldNotBeNull().ShouldStartWith("--mqtt");
         MqttWish.Of("mqtts://b", new FileInfo(Path.Combine(folder, "none")), out wrong).ShouldBeNull();
         wrong.ShouldNotBeNull().ShouldStartWith("--mqtt-password-file");
-        MqttWish.Of("mqtts://b", null, out wrong)!.Port.ShouldBe(8883);
+        MqttWish.Of("mqtts://b", null, out wrong)!.Server.Port.ShouldBe(8883);
     }
 
     [Fact]

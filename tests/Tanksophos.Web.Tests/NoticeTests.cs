@@ -1,6 +1,5 @@
 using System.Buffers;
 using System.Net;
-using System.Net.Sockets;
 using System.Text;
 using System.Text.Json;
 using Microsoft.Extensions.DependencyInjection;
@@ -26,13 +25,6 @@ public sealed class NoticeTests : IDisposable
     {
         using var scope = app.Services.CreateScope();
         return use(scope.ServiceProvider.GetRequiredService<NoticeStore>());
-    }
-
-    private static int FreePort()
-    {
-        using var listener = new TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        return ((IPEndPoint)listener.LocalEndpoint).Port;
     }
 
     private Notifier With(MailWish? mail = null, MqttFeed? mqtt = null) => new(app.Services.GetRequiredService<IServiceScopeFactory>(), app.Clock,
@@ -80,7 +72,7 @@ public sealed class NoticeTests : IDisposable
     [Fact]
     public async Task A_hook_is_told_once_and_what_failed_stands_on_the_page_and_is_tried_again()
     {
-        var port = FreePort();
+        var port = DeviceWireTests.FreePort();
         var (status, page) = await app.PostAsync("/notices", "/notices?handler=Add", ("wire", "webhook"), ("to", $"http://127.0.0.1:{port}/rig"),
             ("level", "soon"), ("quietFrom", ""), ("quietTo", ""));
         status.ShouldBe(HttpStatusCode.OK);
@@ -129,7 +121,7 @@ public sealed class NoticeTests : IDisposable
     [Fact]
     public async Task Mail_goes_by_the_owners_server()
     {
-        var port = FreePort();
+        var port = DeviceWireTests.FreePort();
         var mailbox = new Mailbox();
         var provider = new SmtpServer.ComponentModel.ServiceProvider();
         provider.Add(mailbox);
@@ -153,7 +145,7 @@ public sealed class NoticeTests : IDisposable
     public async Task The_owners_broker_gets_a_topic()
     {
         var folder = Directory.CreateTempSubdirectory("notice-").FullName;
-        var port = FreePort();
+        var port = DeviceWireTests.FreePort();
         using var broker = DeviceWireTests.StartMosquitto(folder, port);
         try
         {
@@ -213,7 +205,7 @@ public sealed class NoticeTests : IDisposable
     {
         MailWish.Of(address, from, null, out var wrong).ShouldBeNull();
         wrong.ShouldNotBeNull().ShouldStartWith("--smtp");
-        MailWish.Of("smtps://u@host", "a@b.c", null, out _)!.Port.ShouldBe(465);
+        MailWish.Of("smtps://u@host", "a@b.c", null, out _)!.Server.Port.ShouldBe(465);
     }
 
     [Fact]

@@ -170,8 +170,8 @@ public sealed record DrillStep(DrillAct Act, double Minutes, DrillSight Sight, d
 
 /// <summary>
 /// A dump run to play with things going wrong: a black and a gray tank on a sewer, a hose, a tap, and what a seed holds in store. Played anew from seed and
-/// acts; the same acts come to the same on every machine. The flow at the valve is a judgement: a rush down to an eighth of the tank, then a steady stream, then a
-/// trickle; what it carries is <see cref="RinseModel"/>'s.
+/// acts; the same acts come to the same on every machine. The flow at the valve is a judgement: a rush down to an eighth of the tank, then a steady stream,
+/// then a trickle; what it carries is <see cref="RinseModel"/>'s.
 /// </summary>
 public sealed class DumpDrill
 {

@@ -139,7 +139,9 @@ public sealed partial class MeasurementGateway(IServiceScopeFactory scopes, IClo
         }
         catch (OperationCanceledException)
         {
-            Write(touched); // what was handed in is on the disk before the program ends
+            // What was handed in is on the disk before the program ends; what comes now is turned away, and sent again.
+            waiting.Writer.TryComplete();
+            while (waiting.Reader.TryPeek(out _)) Write(touched);
         }
 
         void GoOver((int RigId, int DeviceId) device)
@@ -212,8 +214,9 @@ public sealed partial class MeasurementGateway(IServiceScopeFactory scopes, IClo
                 var distiller = new Distiller(rig.Rig, device.Name, device.Bindings, zone, device.Channels);
                 List<LogEntry> entries = [.. fresh.SelectMany(m => distiller.Feed(m.At, m.Values))];
                 if (fresh.Count == 0) entries.AddRange(distiller.Until(clock.GetCurrentInstant()));
-                // A run that goes on writes down its own water.
-                if (services.GetRequiredService<RunStore>().Active(rigId) is not null) entries.RemoveAll(e => e is WaterEntry);
+                // A run writes down its own water; a flow is known to be over only after it stood still for a while.
+                var runs = services.GetRequiredService<RunStore>();
+                entries.RemoveAll(e => e is WaterEntry && runs.Covers(rigId, e.Instant, Distiller.FlowPause));
                 if (entries.Count > 0 && Record(services, rig, device.Name, entries)) after.Written(rigId);
                 devices.Keep(deviceId, distiller.States, cursor);
                 if (fresh.Count == 0) return distiller.States.Values.Any(c => c.FlowFrom is not null);

@@ -7,12 +7,8 @@ using NodaTime;
 namespace Tanksophos.Web.Devices;
 
 /// <summary>How to reach the owner's broker.</summary>
-/// <param name="Host">Name or address.</param>
-/// <param name="Port">Port.</param>
-/// <param name="Tls">Whether it is encrypted.</param>
-/// <param name="User">Name to sign in with; null for none.</param>
-/// <param name="Password">Password; null for none.</param>
-internal sealed record MqttWish(string Host, int Port, bool Tls, string? User, string? Password)
+/// <param name="Server">Its address.</param>
+internal sealed record MqttWish(ServerAddress Server)
 {
     private const int UsualPort = 1883, UsualTlsPort = 8883;
 
@@ -23,26 +19,8 @@ internal sealed record MqttWish(string Host, int Port, bool Tls, string? User, s
     public static MqttWish? Of(string? address, FileInfo? passwordFile, out string? wrong)
     {
         wrong = null;
-        if (address is null) return null;
-        if (!Uri.TryCreate(address, UriKind.Absolute, out var uri) || uri.Scheme is not ("mqtt" or "mqtts") || uri.Host.Length == 0
-            || uri.UserInfo.Contains(':', StringComparison.Ordinal))
-        {
-            wrong = "--mqtt: mqtt://user@host:1883 or mqtts://user@host:8883 is accepted. The password goes into --mqtt-password-file.";
-            return null;
-        }
-        string? password = null;
-        try
-        {
-            if (passwordFile is not null) password = File.ReadLines(passwordFile.FullName).FirstOrDefault()?.Trim();
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            wrong = $"--mqtt-password-file: the file cannot be read: {e.Message}";
-            return null;
-        }
-        var tls = uri.Scheme == "mqtts";
-        return new MqttWish(uri.Host, uri.Port > 0 ? uri.Port : tls ? UsualTlsPort : UsualPort, tls, uri.UserInfo.Length > 0
-            ? Uri.UnescapeDataString(uri.UserInfo) : null, password);
+        return address is not null && ServerAddress.Of("--mqtt", address, passwordFile, "mqtt", UsualPort, UsualTlsPort, out wrong) is { } server
+            ? new MqttWish(server) : null;
     }
 }
 
@@ -104,7 +82,7 @@ internal sealed partial class MqttFeed(MqttWish wish, MeasurementGateway gateway
                 }
                 catch (Exception e) when (e is not OperationCanceledException || !stoppingToken.IsCancellationRequested)
                 {
-                    NotReached(log, wish.Host, wish.Port, e.Message);
+                    NotReached(log, wish.Server.Host, wish.Server.Port, e.Message);
                 }
                 IsConnected = false;
                 await Task.Delay(wait, stoppingToken);
@@ -130,11 +108,12 @@ internal sealed partial class MqttFeed(MqttWish wish, MeasurementGateway gateway
 
     private MqttClientOptions Options()
     {
-        var options = new MqttClientOptionsBuilder().WithTcpServer(wish.Host, wish.Port).WithClientId(ClientName).WithProtocolVersion(MqttProtocolVersion.V500)
+        var options = new MqttClientOptionsBuilder().WithTcpServer(wish.Server.Host, wish.Server.Port)
+            .WithClientId(ClientName).WithProtocolVersion(MqttProtocolVersion.V500)
             .WithCleanStart(false).WithSessionExpiryInterval(SessionSeconds).WithReceiveMaximum(200)
             .WithWillTopic(Status).WithWillPayload(Offline).WithWillRetain().WithWillQualityOfServiceLevel(MqttQualityOfServiceLevel.AtLeastOnce);
-        if (wish.User is not null) options = options.WithCredentials(wish.User, wish.Password ?? "");
-        return (wish.Tls ? options.WithTlsOptions(t => t.UseTls()) : options).Build();
+        if (wish.Server.User is not null) options = options.WithCredentials(wish.Server.User, wish.Server.Password ?? "");
+        return (wish.Server.Tls ? options.WithTlsOptions(t => t.UseTls()) : options).Build();
     }
 
     private static Task<MqttClientPublishResult> SayAsync(IMqttClient client, string status, CancellationToken stop) =>

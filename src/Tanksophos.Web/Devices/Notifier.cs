@@ -12,13 +12,9 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.Devices;
 
 /// <summary>How to reach the owner's mail server.</summary>
-/// <param name="Host">Name or address.</param>
-/// <param name="Port">Port.</param>
-/// <param name="Tls">Whether it is encrypted from the beginning.</param>
-/// <param name="User">Name to sign in with; null for none.</param>
-/// <param name="Password">Password; null for none.</param>
+/// <param name="Server">Its address.</param>
 /// <param name="From">Mailbox that the mail comes from.</param>
-internal sealed record MailWish(string Host, int Port, bool Tls, string? User, string? Password, string From)
+internal sealed record MailWish(ServerAddress Server, string From)
 {
     private const int UsualPort = 587, UsualTlsPort = 465;
 
@@ -30,31 +26,10 @@ internal sealed record MailWish(string Host, int Port, bool Tls, string? User, s
     public static MailWish? Of(string? address, string? from, FileInfo? passwordFile, out string? wrong)
     {
         wrong = null;
-        if (address is null) return null;
-        if (!Uri.TryCreate(address, UriKind.Absolute, out var uri) || uri.Scheme is not ("smtp" or "smtps") || uri.Host.Length == 0
-            || uri.UserInfo.Contains(':', StringComparison.Ordinal))
-        {
-            wrong = "--smtp: smtp://user@host:587 or smtps://user@host:465 is accepted. The password goes into --smtp-password-file.";
-            return null;
-        }
-        if (!MailboxAddress.TryParse(from, out var mailbox))
-        {
-            wrong = "--smtp-from: a mailbox such as rig@example.org is needed.";
-            return null;
-        }
-        string? password = null;
-        try
-        {
-            if (passwordFile is not null) password = File.ReadLines(passwordFile.FullName).FirstOrDefault()?.Trim();
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            wrong = $"--smtp-password-file: the file cannot be read: {e.Message}";
-            return null;
-        }
-        var tls = uri.Scheme == "smtps";
-        return new MailWish(uri.Host, uri.Port > 0 ? uri.Port : tls ? UsualTlsPort : UsualPort, tls,
-            uri.UserInfo.Length > 0 ? Uri.UnescapeDataString(uri.UserInfo) : null, password, mailbox.Address);
+        if (address is null || ServerAddress.Of("--smtp", address, passwordFile, "smtp", UsualPort, UsualTlsPort, out wrong) is not { } server) return null;
+        if (MailboxAddress.TryParse(from, out var mailbox)) return new MailWish(server, mailbox.Address);
+        wrong = "--smtp-from: a mailbox such as rig@example.org is needed.";
+        return null;
     }
 }
 
@@ -207,8 +182,9 @@ internal sealed partial class Notifier(IServiceScopeFactory scopes, IClock clock
         mail.Subject = $"{message.Rig}: {message.Title}";
         mail.Body = new TextPart("plain") { Text = $"{message.Title}\n\n{message.Reason}\n" };
         using var client = new SmtpClient();
-        await client.ConnectAsync(wish.Host, wish.Port, wish.Tls ? SecureSocketOptions.SslOnConnect : SecureSocketOptions.StartTlsWhenAvailable, stop);
-        if (wish.User is not null) await client.AuthenticateAsync(wish.User, wish.Password ?? "", stop);
+        var secure = wish.Server.Tls ? SecureSocketOptions.SslOnConnect : SecureSocketOptions.StartTlsWhenAvailable;
+        await client.ConnectAsync(wish.Server.Host, wish.Server.Port, secure, stop);
+        if (wish.Server.User is not null) await client.AuthenticateAsync(wish.Server.User, wish.Server.Password ?? "", stop);
         await client.SendAsync(mail, stop);
         await client.DisconnectAsync(true, stop);
     }

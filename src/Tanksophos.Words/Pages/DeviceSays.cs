@@ -7,23 +7,23 @@ namespace Tanksophos.Words.Pages;
 internal static class DeviceSays
 {
     public static string Title => "Devices";
-    public static string Lead => "Panels, meters and thermometers that log by themselves.";
-    public static string ToDevices => "Devices that log by themselves";
-    public static string None => "No device yet. Give one a name below and you get a token for it.";
+    public static string Lead => "Panels, meters and thermometers that log on their own.";
+    public static string ToDevices => "Devices that log on their own";
+    public static string None => "No devices yet. Name one below to get its token.";
     public static string Add => "Add a device";
     public static string AddLead =>
-        "A small computer at the panel, a flow meter on the rinse hose, a thermometer in the bay. It sends what it measures; "
-        + "the log gets an entry only when something changed and stayed.";
+        "A small computer at the panel, a flow meter on the rinse hose, a thermometer in the bay. It sends what it measures. "
+        + "The log only gets an entry when something changes and stays that way.";
     public static string Name => "Name";
     public static string NameHint => "Letters, digits and dashes, such as panel-1";
     public static string MakeToken => "Add and make a token";
     public static string NewToken => "New token";
     public static string TokenOf(string name) => $"Token for {name}";
-    public static string CopyNow => "Copy it now. It is shown only once. It can send for this device and do nothing else.";
+    public static string CopyNow => "Copy it now. You won't see it again. It can only send for this device.";
     public static string Token => "Token";
-    public static string TryIt => "Try it from any computer that reaches this one:";
-    public static string Waiting => "Waiting for you";
-    public static string WaitingLead => "These sent something, and no one has said yet that they belong to this rig.";
+    public static string TryIt => "Try it from any computer that can reach this one:";
+    public static string Waiting => "New devices";
+    public static string WaitingLead => "These sent something. Accept the ones that belong to this rig.";
     public static string Accept => "Accept";
     public static string Ignore => "Ignore";
     public static string ListenAgain => "Listen again";
@@ -31,21 +31,21 @@ internal static class DeviceSays
     public static string Heard(string ago) => $"Last heard {ago}";
     public static string NeverHeard => "Never heard from";
     public static string Ignored => "Ignored";
-    public static string Counted(long taken, long refused) => refused == 0 ? $"{taken:#,0} taken" : $"{taken:#,0} taken, {refused:#,0} refused";
+    public static string Counted(long taken, long refused) => refused == 0 ? $"{taken:#,0} received" : $"{taken:#,0} received, {refused:#,0} refused";
     public static string Behind(double minutes) => minutes >= 120 ? $"Its clock is {minutes / 60:0} hours behind this one."
         : $"Its clock is {minutes:0} min behind this one.";
     public static string ValuesOf(string name) => $"Values of {name}";
-    public static string Channel => "It calls it";
+    public static string Channel => "Device's name for it";
     public static string Now => "Now";
-    public static string Is => "It is";
+    public static string Is => "What it is";
     public static string Save => "Save";
     public static string Saved => "Saved.";
-    public static string Removed(string name) => $"{name} removed. What it logged stays.";
+    public static string Removed(string name) => $"{name} removed. What it logged stays in the log.";
     public static string IsLabel(string channel) => $"What {channel} is";
-    public static string WhyRefused => "Why something was refused";
+    public static string WhyRefused => "What was refused, and why";
     public static string NameAccepted => "Name: 1 to 40 letters, digits, points, dashes and underscores are accepted.";
-    public static string TooMany => "Devices: this rig has as many as are kept. Remove one first.";
-    public static string BindingAccepted => "It is: choose one of the things in the list.";
+    public static string TooMany => "Devices: this rig already has the most it can. Remove one first.";
+    public static string BindingAccepted => "What it is: choose one from the list.";
     public static string Kind(BindingKind kind, string? tank) => kind switch
     {
         BindingKind.Panel => $"{tank} panel",

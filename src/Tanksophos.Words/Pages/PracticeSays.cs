@@ -242,7 +242,7 @@ internal static class PracticeSays
     public static string DrillLead => "At the sewer hose, with things going wrong.";
     public static string DrillLevel(int difficulty) => $"Level {difficulty} of {PracticeCase.Hardest}";
     public static string DrillTask(string black, string head) =>
-        $"Dump and rinse both tanks, and leave the rig ready to go. Black holds {black}. Your rinse hose gives about {head} a minute.";
+        $"Dump and rinse both tanks, and leave the rig ready to go. Black holds {black}. Your rinse hose puts out about {head} a minute.";
     public static string DrillMinutes(double minutes) => $"{minutes:0} min";
     public static string AtTheHandles => "Handles";
     public static string HoseAndWater => "Hose and water";
@@ -257,9 +257,8 @@ internal static class PracticeSays
     public static string Gray => "Gray";
     public static string HandleOpen => "open";
     public static string HandleClosed => "closed";
-    public static string HandleUnknown => "not looked at";
+    public static string HandleUnknown => "not checked";
     public static string Sewer => "Sewer";
-    public static string RinseHoseName => "Rinse hose";
     public static string ClearPiece => "Clear piece";
     public static string DrillAlt(string black, string gray, string outlet, string water) => $"Black is {black}. Gray: {gray}. {outlet} {water}";
     public static string WaterIsOn => "The rinse water is on.";
@@ -271,7 +270,6 @@ internal static class PracticeSays
     public static string LeftAlone => "Clogged, and left alone";
     public static string FilledIt => "You put water into a tank that wouldn't empty";
     public static string NotClean(string color) => $"The last trickle is still {color}";
-    public static string Ready(bool ok, string what) => $"{what}: {(ok ? "yes" : "no")}";
     public static string ReadyBlack => "Black closed and tight";
     public static string ReadyGray => "Gray closed, or as you found it";
     public static string ReadyGrayEmpty => "Gray dumped";
@@ -279,7 +277,7 @@ internal static class PracticeSays
     public static string ReadyDose(bool clogged) => clogged ? "No dose into a clogged tank" : "Dose in";
     public static string OwnRun(string minutes, string water) => $"The program did it in {minutes} with {water}.";
     public static string YourRun(string minutes, string water) => $"You took {minutes} and {water}.";
-    public static string WentWrong => "What went wrong by itself";
+    public static string WentWrong => "What went wrong along the way";
     public static string WhatWasInBlack => "What was really in the tanks";
     public static string DrillChartAlt(string minutes) => $"Black and gray over {minutes}. The list below says the same.";
     public static string KeyBlack => "black";
@@ -292,7 +290,7 @@ internal static class PracticeSays
     public static string VisitLead => "No account needed. Answer on your own phone; all answers are shown after yours.";
     public static string YourName => "Your name";
     public static string NameAccepted => "Name: 1 to 30 characters are accepted.";
-    public static string NameTaken => "Name: someone in this case has it already. Choose another.";
+    public static string NameTaken => "Name: someone here already has that name. Choose another.";
     public static string TooManyPlay => "This case is full.";
     public static string HaveAccount => "I have an account here";
 

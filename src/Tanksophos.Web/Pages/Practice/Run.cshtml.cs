@@ -40,8 +40,7 @@ public sealed class PracticeRunModel(CurrentRequest house, PracticeStore store) 
     public DrillReview? Review { get; private set; }
 
     /// <summary>Whether the inlets bear names.</summary>
-    public bool Named => !Drill.Offered.Contains(DrillAct.ReadInlets) && Drill.Steps.All(s => s.Act != DrillAct.ReadInlets)
-        && !Drill.Troubles.Contains(DrillTrouble.TwoInlets);
+    public bool Named => !Drill.Troubles.Contains(DrillTrouble.TwoInlets);
 
     /// <summary>What cannot wait.</summary>
     public IReadOnlyList<DrillAct> Now => [.. Drill.Offered.Where(Urgent.Contains)];

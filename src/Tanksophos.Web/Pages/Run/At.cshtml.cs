@@ -18,7 +18,6 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore sto
     DeviceStore devices, IHostApplicationLifetime life) : FormPage
 {
     private const int MaxAtOnce = 400, MaxBytes = 256 * 1024, ClocksDiffer = 60_000;
-    private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(20);
 
     /// <summary>The run.</summary>
     public StoredRun Run { get; private set; } = null!;
@@ -79,9 +78,9 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore sto
     public IActionResult OnGetState(int id) => Find(id) ? Content(Answer(null), "application/json") : NotFound();
 
     /// <summary>Whether a flow meter measures what runs into one of the run's tanks.</summary>
-    public bool HasMeter => Run.State.EndedAt is null && Run.State.Script.Tanks.Any(t => devices.Metered(Run.RigId, t.Id, Run.StartedAt) is not null);
+    public bool HasMeter => Run.State.EndedAt is null && Run.State.Script.Tanks.Any(t => devices.HasMeter(Run.RigId, t.Id));
 
-    /// <summary>What a flow meter counted into a tank since a moment, in Unix milliseconds; null where none counts there.</summary>
+    /// <summary>What a flow meter counted into a tank since a moment, in Unix milliseconds; null where none counts there, or it fell silent.</summary>
     public IActionResult OnGetMeter(int id, string? tank, long from)
     {
         if (!Find(id)) return NotFound();
@@ -93,25 +92,9 @@ public sealed class RunAtModel(CurrentRequest house, RunStore runs, RigStore sto
     public async Task<IActionResult> OnGetLiveAsync(int id, CancellationToken gone)
     {
         if (!Find(id)) return NotFound();
-        using var both = CancellationTokenSource.CreateLinkedTokenSource(gone, life.ApplicationStopping);
-        Response.ContentType = "text/event-stream";
-        Response.Headers.CacheControl = "no-store";
-        try
-        {
-            while (!both.IsCancellationRequested)
-            {
-                var rung = bell.Wait(id); // before the look, so that nothing is missed between
-                // Who was taken out of the rig or has signed out hears nothing more.
-                if (people.RoleIn(Run.RigId, house.PersonId) is not >= Role.Crew || !SigningIn.StillSignedIn(User, people)) break;
-                await Response.WriteAsync(RunSays.DataNN(runs.Version(id)), both.Token);
-                await Response.Body.FlushAsync(both.Token);
-                await Task.WhenAny(rung, Task.Delay(Heartbeat, both.Token));
-            }
-        }
-        catch (OperationCanceledException)
-        {
-            // the page was closed, or the program stops
-        }
+        // Who was taken out of the rig or has signed out hears nothing more.
+        await LiveNumber.ServeAsync(Response, bell, id, () => people.RoleIn(Run.RigId, house.PersonId) is >= Role.Crew
+            && SigningIn.StillSignedIn(User, people), () => runs.Version(id), gone, life.ApplicationStopping);
         return new EmptyResult();
     }
 

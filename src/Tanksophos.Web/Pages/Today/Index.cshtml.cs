@@ -19,8 +19,6 @@ namespace Tanksophos.Web.Pages;
 public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache memory, AgendaService agenda, RunStore runs,
     TreatmentService treatments, LogBell bell, PeopleStore people, IHostApplicationLifetime life) : FormPage
 {
-    private static readonly TimeSpan Heartbeat = TimeSpan.FromSeconds(20);
-
     public const string Logged = "logged";
     public const string LoggedKey = "logged-key";
     public const string LoggedBatch = "logged-batch";
@@ -56,25 +54,9 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
     public async Task<IActionResult> OnGetLiveAsync(CancellationToken gone)
     {
         var rig = house.Rig!.Id;
-        using var both = CancellationTokenSource.CreateLinkedTokenSource(gone, life.ApplicationStopping);
-        Response.ContentType = "text/event-stream";
-        Response.Headers.CacheControl = "no-store";
-        try
-        {
-            while (!both.IsCancellationRequested)
-            {
-                var rung = bell.Wait(rig); // before the look, so that nothing is missed between
-                // Who was taken out of the rig or has signed out hears nothing more.
-                if (people.RoleIn(rig, house.PersonId) is null || !Accounts.SigningIn.StillSignedIn(User, people)) break;
-                await Response.WriteAsync(RunSays.DataNN(Version), both.Token);
-                await Response.Body.FlushAsync(both.Token);
-                await Task.WhenAny(rung, Task.Delay(Heartbeat, both.Token));
-            }
-        }
-        catch (OperationCanceledException)
-        {
-            // the page was closed, or the program stops
-        }
+        // Who was taken out of the rig or has signed out hears nothing more.
+        await LiveNumber.ServeAsync(Response, bell, rig, () => people.RoleIn(rig, house.PersonId) is not null
+            && Accounts.SigningIn.StillSignedIn(User, people), () => Version, gone, life.ApplicationStopping);
         return new EmptyResult();
     }
 
