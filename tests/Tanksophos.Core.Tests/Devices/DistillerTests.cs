@@ -239,6 +239,65 @@ public class DistillerTests
         MeasurementFormat.Read(Encoding.UTF8.GetBytes(json), Start).Errors.ShouldNotBeEmpty();
 
     [Fact]
+    public void Damaged_messages_are_refused_and_never_break_anything()
+    {
+        var random = new Random(24);
+        var whole = Encoding.UTF8.GetBytes("""
+            [{"device":"panel-1","at":"2026-06-09T11:59:30-06:00","values":{"black":{"lit":["low","mid"]},"gray":{"percent":42.5},"flow":{"litersTotal":1e3},
+             "bay":{"celsius":-4.5},"valve.black":"open","ohms.low":41000}},{"device":"hose","values":{"flow":{"litersTotal":7}}}]
+            """);
+        byte[] pieces = [.. "{}[]\",:.-0e9nulltrue\\u0000"u8, 0, 0xff, 0xc3];
+        var (read, refused) = (0, 0);
+        for (var i = 0; i < 4000; i++)
+        {
+            var damaged = whole.ToList();
+            for (var n = random.Next(1, 5); n > 0; n--)
+            {
+                var at = random.Next(damaged.Count);
+                switch (random.Next(3))
+                {
+                    case 0: damaged[at] = pieces[random.Next(pieces.Length)]; break;
+                    case 1: damaged.RemoveAt(at); break;
+                    default: damaged.Insert(at, pieces[random.Next(pieces.Length)]); break;
+                }
+            }
+            var result = MeasurementFormat.Read(damaged.ToArray(), Start);
+            (result.Value is null).ShouldBe(result.Errors.Count > 0);
+            if (result.Value is not { } message)
+            {
+                refused++;
+                continue;
+            }
+            read++;
+            // What was taken is sound: it can be kept, read again and gone over.
+            foreach (var (_, measurement) in message.Taken)
+            {
+                MeasurementFormat.ReadValues(MeasurementFormat.Write(measurement.Values)).Count.ShouldBe(measurement.Values.Count);
+                new Played().Feed(0, [.. measurement.Values]).Feed(300, [.. measurement.Values]).Until(900);
+            }
+            message.Refused.ShouldAllBe(r => r.Message.Length > 0);
+        }
+        read.ShouldBeGreaterThan(100);
+        refused.ShouldBeGreaterThan(100);
+    }
+
+    [Fact]
+    public void An_hour_without_a_network_is_caught_up_with_the_times_at_which_it_was_measured()
+    {
+        var played = new Played();
+        for (var s = 0; s < 600; s += 10) played.Feed(s, Lit(), Flow(50));
+        // The device went on measuring, and sends all of it at once; some of it twice.
+        var kept = Enumerable.Range(0, 360).Select(i => 600.0 + 10 * i).ToList();
+        foreach (var s in kept.Concat(kept.TakeLast(30))) played.Feed(s, s < 2400 ? Lit() : Lit("low"), Flow(s is < 1800 or >= 2000 ? s < 1800 ? 50 : 70 : 60));
+        played.Until(4300);
+        var light = played.Entries.OfType<ReadingEntry>().Last();
+        (light.Lit!.Count, (light.Instant - Start).TotalSeconds).ShouldBe((1, 2400.0));
+        var water = played.Entries.OfType<WaterEntry>().ToList();
+        water.Select(w => w.WaterL).ShouldBe([10.0, 10.0], "two flows with minutes between them");
+        played.Entries.Count.ShouldBe(4);
+    }
+
+    [Fact]
     public void A_channel_is_bound_by_its_name()
     {
         DeviceBinding Of(MeasuredValue value) => DeviceBinding.Propose(Rig, value);
