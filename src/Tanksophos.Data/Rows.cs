@@ -542,6 +542,38 @@ public enum DeviceState
     Ignored,
 }
 
+/// <summary>The weather of a place.</summary>
+internal sealed class ForecastRow
+{
+    /// <summary>What names of the same place have in common.</summary>
+    public required string Key { get; set; }
+
+    /// <summary>Its name.</summary>
+    public required string Place { get; set; }
+
+    /// <summary>When a forecast was last had; null if never.</summary>
+    public Instant? FetchedAt { get; set; }
+
+    /// <summary>When it was last asked for.</summary>
+    public Instant TriedAt { get; set; }
+
+    /// <summary>Why the last try failed.</summary>
+    public string? Problem { get; set; }
+
+    /// <summary>The days, as JSON; empty if there was never a forecast.</summary>
+    public required string Days { get; set; }
+}
+
+/// <summary>What a rig's months are like.</summary>
+internal sealed class ClimateRow
+{
+    /// <summary>The rig.</summary>
+    public int RigId { get; set; }
+
+    /// <summary>Twelve months, as JSON.</summary>
+    public required string Months { get; set; }
+}
+
 /// <summary>Something that measures at a rig.</summary>
 internal sealed class DeviceRow
 {

@@ -62,6 +62,13 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
     /// <summary>Who wants to be told what.</summary>
     internal DbSet<NoticeRow> Notices => Set<NoticeRow>();
 
+    /// <summary>Forecasts by place.</summary>
+    internal DbSet<ForecastRow> Forecasts => Set<ForecastRow>();
+
+    /// <summary>What the months are like.</summary>
+    internal DbSet<ClimateRow> Climates => Set<ClimateRow>();
+
+
     /// <summary>Raw measurements.</summary>
     internal DbSet<MeasurementRow> Measurements => Set<MeasurementRow>();
 
@@ -95,6 +102,13 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
 
     private static void WhatMeasures(ModelBuilder builder)
     {
+        builder.Entity<ForecastRow>().HasKey(f => f.Key);
+        builder.Entity<ClimateRow>(climate =>
+        {
+            climate.HasKey(c => c.RigId);
+            climate.Property(c => c.RigId).ValueGeneratedNever();
+            climate.HasOne<RigRow>().WithOne().HasForeignKey<ClimateRow>(c => c.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
         builder.Entity<DeviceRow>(device =>
         {
             device.HasIndex(d => new { d.RigId, d.Name }).IsUnique();

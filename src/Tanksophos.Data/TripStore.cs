@@ -42,6 +42,8 @@ public sealed record StoredProgress(TripProgress Progress, long Version, int Rev
 /// <param name="clock">The time.</param>
 public sealed class TripStore(TanksophosContext context, IClock clock)
 {
+    private readonly WeatherStore weather = new(context, clock);
+
     /// <summary>Most trips of one rig.</summary>
     public const int MaxTrips = 500;
 
@@ -169,7 +171,7 @@ public sealed class TripStore(TanksophosContext context, IClock clock)
     // Unreadable stops give way to the newest ones that can be read.
     private StoredTrip? Read(TripRow row, string json)
     {
-        if (Stops(json) is { } stops) return new(row.Id, row.RigId, stops, row.Revision, row.Removed, row.FeedHash is not null);
+        if (Stops(json) is { } stops) return new(row.Id, row.RigId, weather.Book(row.RigId).Fill(stops), row.Revision, row.Removed, row.FeedHash is not null);
         foreach (var earlier in context.TripRevisions.AsNoTracking().Where(r => r.TripId == row.Id).OrderByDescending(r => r.Revision)
             .Select(r => r.Json).ToList())
             if (Stops(earlier) is { } readable) return new(row.Id, row.RigId, readable, row.Revision, row.Removed, row.FeedHash is not null, SetAside: true);

@@ -51,6 +51,12 @@ var inbox = new Option<string?>("--inbox")
     Description =
     "Take in files of measurements (.ndjson, .json, .csv) that are put into this folder. They are moved to its folder 'done'."
 };
+var weather = new Option<string?>("--weather")
+{
+    Description =
+    "Ask this address for forecasts, such as http://192.168.1.20:8090/days (place, from and days are added). Only names of places go there."
+};
+var speed = new Option<double?>("--speed") { Description = "Let time run so many times as fast, 1 to 600. For trying things out." };
 var file = new Argument<FileInfo>("file") { Description = "A logbook document (JSON), a CSV of entries or a CSV of readings." };
 var rig = new Option<string?>("--rig")
 {
@@ -60,7 +66,7 @@ var rig = new Option<string?>("--rig")
 
 var root = new RootCommand("Tanksophos: when to dump, how to flush, whether a light is wrong. Serves its pages on this computer.") { data, port, demo, now,
     lan, https, certificate, certificateKey, mqtt, mqttPassword, broker, smtp, smtpFrom,
-    smtpPassword, inbox };
+    smtpPassword, inbox, weather, speed };
 root.TreatUnmatchedTokensAsErrors = false; // the web framework has options of its own
 root.SetAction((parsed, stop) =>
     Server.RunAsync(new Server.Wishes(args, parsed.GetValue(data), parsed.GetValue(port), parsed.GetValue(demo), parsed.GetValue(now),
@@ -70,6 +76,8 @@ root.SetAction((parsed, stop) =>
         MqttPassword = parsed.GetValue(mqttPassword),
         Broker = parsed.GetValue(broker),
         Inbox = parsed.GetValue(inbox),
+        Weather = parsed.GetValue(weather),
+        Speed = parsed.GetValue(speed) ?? 1,
         Smtp = parsed.GetValue(smtp),
         SmtpFrom = parsed.GetValue(smtpFrom),
         SmtpPassword = parsed.GetValue(smtpPassword)

@@ -77,9 +77,10 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
                 return (black ? "Stop using the toilet" : $"Stop using the drains of {name}",
                     item.Because.Any(b => b is Because.NothingCame or Because.Trickle or Because.Clog or Because.Heap)
                     ? "Add no water. No caustic drain opener, no compressed air. Never open a cleanout under a full tank."
-                    : item.Because.Contains(Because.MayOverflow) ? "Overfilling sends sewage out the roof vent or toilet." : null);
+                    : item.Because.Any(b => b is Because.MayOverflow or Because.Filling) ? "Overfilling sends sewage out the roof vent or toilet." : null);
             case AgendaCode.StopWater:
-                return item.Level <= AgendaLevel.Now ? ($"Stop running water into {name}", "Next, the shower drain backs up.") : ("Use less water", null);
+                return item.Because.Contains(Because.Filling) ? ($"Water off: {name} is nearly full", "Next, the shower drain backs up.")
+                    : item.Level <= AgendaLevel.Now ? ($"Stop running water into {name}", "Next, the shower drain backs up.") : ("Use less water", null);
             case AgendaCode.DumpRun:
                 return (Run(item), AtTheOutlet);
             case AgendaCode.Rinse:
@@ -171,6 +172,7 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
             var text = FaultWords.Check(cause);
             return (cause.Tank is { } id && Rig.Find(id) is { } of ? $"{text.Title} ({Name(of)})" : text.Title, text.Caution);
         }
+        if (item.Device is { } device) return ($"See why {device} is silent", "12 V off before you touch its wires.");
         return (TimeWords.Capital(Spaced(item.Check ?? "check")), null);
     }
 

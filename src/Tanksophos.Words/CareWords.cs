@@ -44,6 +44,7 @@ public sealed class CareWords(Rig rig, TimeWords times, Units units)
             ChoreWords.YearlyInspection => "Yearly check",
             ChoreWords.StorageCheck => "Storage check",
             ChoreWords.GrayCare => "Degrease",
+            ChoreWords.Frost => "Frost",
             ChoreWords.PressureJet => "Pressure jet",
             ChoreWords.SeasonOpen => "Open the season",
             ChoreWords.SeasonClose => "Close the season",
@@ -65,6 +66,7 @@ public sealed class CareWords(Rig rig, TimeWords times, Units units)
             ChoreWords.HoseInspection => "Check the sewer hose and cap",
             ChoreWords.YearlyInspection => "Do the yearly check",
             ChoreWords.StorageCheck => "Check on the rig in storage",
+            ChoreWords.Frost => item.BayC is not null ? "Warm the bay, or drain what can freeze" : "Get ready for frost",
             ChoreWords.GrayCare => $"Degrease {name}",
             ChoreWords.PressureJet => $"Have {name} pressure jetted",
             _ => Name(item.Chore, null),
@@ -109,6 +111,11 @@ public sealed class CareWords(Rig rig, TimeWords times, Units units)
                     + "Not through a macerator.",
                 "Log grade (what came out), pressure, minutes, cost, and the panel before and after.",
                 "Afterward: 2 to 4 floods at 90 %, sensor cleaner overnight, dump and rinse."],
+            ChoreWords.Frost => ["Water hose off, drained and stowed. Run from the fresh tank.",
+                "Sewer hose: valves closed, drained, off the ground or stowed.", "Heat in the bay on, its doors closed. Never an open flame.",
+                rig.Equipment?.FrostProof == true ? "Tanks and valves are protected on this rig; hoses, pump and traps may not be."
+                    : "A tank that is nearly full freezes slower than a wet valve. Still, dump before a long freeze.",
+                "Nobody aboard and no heat: drain the water system and winterize it, per the maker's manual."],
             ChoreWords.SeasonOpen => ["Step by step: seal, traps, valves, vent, cap, starter water, first panel reading."],
             ChoreWords.SeasonClose => ["Step by step: dump, rinse clear, deep clean, gray, bowl, traps, hose. First question: will it freeze?"],
             _ => item.Own?.Steps ?? [],
@@ -125,6 +132,7 @@ public sealed class CareWords(Rig rig, TimeWords times, Units units)
             ChoreWords.DeepClean => "Poisonous gas: one product at a time, never bleach with anything else. Follow the labels.",
             ChoreWords.PressureJet => "A jet can inject sewage under your skin. Leave it to a trained person.",
             ChoreWords.HoseInspection or ChoreWords.YearlyInspection => "Gloves on, bucket under the cap. Power off before you touch wiring.",
+            ChoreWords.Frost => "Water that freezes splits tanks, valves, pumps and traps. No grill or stove for heat: carbon monoxide kills.",
             ChoreWords.SeasonClose or ChoreWords.SeasonOpen => "Water that freezes splits tanks, valves and traps. Gas and electric work: a licensed person.",
             _ => null,
         };
@@ -174,6 +182,10 @@ public sealed class CareWords(Rig rig, TimeWords times, Units units)
                 ChoreWords.SeasonOpen => "Before the first trip.",
                 _ => item.Own?.Season == ChoreSeason.Close ? "When the season is closed." : "When the season is opened.",
             },
+            CareBecause.ColdBay => item.BayC is { } bay ? $"The bay is down to {units.Temperature(bay)}." : "The bay is near freezing.",
+            CareBecause.Freezes => item.Night is not { } night ? "Frost is expected."
+                : $"{units.Temperature(night.LowC)} expected {times.Day(night.Date)}"
+                + (night.Source == Core.Weather.WeatherSource.LastKnown ? ", by the last forecast there was." : "."),
             CareBecause.Frost => "Winterized: no water in tanks and traps.",
             CareBecause.Dumped when item.Because.Contains(CareBecause.Problem) => "",
             CareBecause.Dumped => $"{(last is null ? "" : $"Last checked {last}. ")}Check it at each dump run.",

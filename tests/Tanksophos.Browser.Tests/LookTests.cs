@@ -10,7 +10,7 @@ public sealed class LookTests : IDisposable
         "/treatments/enzyme?high=95&days=9", "/treatments/shelf", "/find", "/find/health?tank=black", "/find/sheet", "/trip", "/trip/sheet", "/sensors",
         "/sensors/looks", "/logbook", "/logbook/sheet", "/import", "/rig", "/rules", "/write", "/write/odor", "/write/flush", "/write/symptom",
         "/write/service", "/write/chore", "/care", "/care/costs", "/care/sheet", "/care/season/close", "/care/season/open", "/practice",
-        "/practice/pile", "/practice/pictures", "/devices", "/notices",
+        "/practice/pile", "/practice/pictures", "/devices", "/notices", "/weather",
         "/practice/twin?act=guests&days=3", "/write/reading", "/write/stay", "/log", "/log?tank=bath",
         "/log?tank=galley", "/log?kind=dump", "/log?kind=water", "/log?kind=people", "/log?kind=place",
         "/start", "/more", "/mend", "/account", "/rigs", "/keeping", "/logbook?type=dump&text=black", "/sign-in", "/no-such-page"];

@@ -93,7 +93,7 @@ public class WordsTests
     [Fact]
     public void Every_item_of_the_agenda_and_every_reason_has_words()
     {
-        var words = new AgendaTexts(AgendaService.SituationOf(Demo, null, Units.Us), Units.Us, Times);
+        var words = new AgendaTexts(AgendaService.SituationOf(Demo, null, Units.Us, Around.Nothing), Units.Us, Times);
         foreach (var code in Enum.GetValues<AgendaCode>()) words.Of(Item(code, Because.Level)).Title.Length.ShouldBeInRange(8, 80, code.ToString());
         // What is said neither of an item nor of one held back is a reason that nobody put into words.
         string? Said(Func<string> say)
@@ -139,7 +139,7 @@ public class WordsTests
     [Fact]
     public void What_can_hurt_carries_its_caution()
     {
-        var words = new AgendaTexts(AgendaService.SituationOf(Demo, null, Units.Us), Units.Us, Times);
+        var words = new AgendaTexts(AgendaService.SituationOf(Demo, null, Units.Us, Around.Nothing), Units.Us, Times);
         foreach (var code in (AgendaCode[])[AgendaCode.Evacuate, AgendaCode.Ventilate, AgendaCode.OpenValve, AgendaCode.DumpRun, AgendaCode.Rinse,
             AgendaCode.TopUp, AgendaCode.Dose, AgendaCode.ScrubBeforeDrive, AgendaCode.LookInside])
             words.Of(Item(code, Because.Level)).Caution.ShouldNotBeNullOrEmpty(code.ToString());
@@ -149,8 +149,8 @@ public class WordsTests
     [Fact]
     public void The_title_of_a_dump_names_level_and_order()
     {
-        var agenda = Court.Decide(AgendaService.SituationOf(Demo, null, Units.Metric));
-        var text = new AgendaTexts(AgendaService.SituationOf(Demo, null, Units.Us), Units.Metric, Times)
+        var agenda = Court.Decide(AgendaService.SituationOf(Demo, null, Units.Metric, Around.Nothing));
+        var text = new AgendaTexts(AgendaService.SituationOf(Demo, null, Units.Us, Around.Nothing), Units.Metric, Times)
             .Of(agenda.Items.First(i => i.Code == AgendaCode.DumpRun && i.Tanks.Contains("black")));
         text.Title.ShouldMatch("^Dump run: black at \\d+\u00a0%, then gray$");
         text.Because.ShouldContain(l => l.Contains("100 L"));

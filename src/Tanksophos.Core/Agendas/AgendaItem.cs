@@ -109,7 +109,7 @@ public static class Because
     public const string SensorDoubt = "sensor-doubt", WideRange = "wide-range", NoPlace = "no-place", TripDisagrees = "trip-disagrees", Silence = "silence";
     public const string Unlogged = "unlogged-emptying", UnloggedPeople = "unlogged-people";
     public const string HouseRule = "house-rule", Stock = "stock", Smell = "smell", Symptom = "symptom", Drive = "drive",
-        DryStretch = "dry-stretch", UnusedTraps = "unused-traps";
+        DryStretch = "dry-stretch", UnusedTraps = "unused-traps", Device = "device", Filling = "filling";
     public const string DumpWithin48H = "dump-within-48-h", StillWorks = "still-works", BelongsToRun = "belongs-to-run", NoRoom = "no-room";
 #pragma warning restore CS1591
 }
@@ -153,6 +153,9 @@ public sealed record AgendaItem(AgendaCode Code, AgendaLevel Level, IReadOnlyLis
 
     /// <summary>The chore behind it; null if it comes from elsewhere.</summary>
     public Care.CareItem? CareItem { get; init; }
+
+    /// <summary>Name of the device meant; null for none.</summary>
+    public string? Device { get; init; }
 
     /// <summary>The entry to confirm.</summary>
     public LogEntry? Entry { get; init; }

@@ -9,6 +9,9 @@ namespace Tanksophos.Core.Agendas;
 
 public sealed partial class Court
 {
+    /// <summary>The word of the check of a device that fell silent.</summary>
+    public const string DeviceCheck = "device";
+
     // More than these at a time nobody does.
     private const int MaxChecks = 3;
 
@@ -113,18 +116,23 @@ public sealed partial class Court
                 && (Courses.Build(entries, tank, now).Count > 0 || items.Any(i => i.Tank == tank && Cleans(i)))) continue;
             // Work for an afternoon is not for this hour.
             var quick = chore.Chore is ChoreWords.Traps or ChoreWords.StorageCheck or ChoreWords.HoseInspection or ChoreWords.GrayCare
-                || chore.Own is not null;
-            Add(AgendaCode.Care, quick ? AgendaLevel.Today : AgendaLevel.Soon, chore.Tank is null ? [] : [chore.Tank], chore.Because,
+                or ChoreWords.Frost || chore.Own is not null;
+            Add(AgendaCode.Care, chore.BayC is not null ? AgendaLevel.Now : quick ? AgendaLevel.Today : AgendaLevel.Soon,
+                chore.Tank is null ? [] : [chore.Tank], chore.Because,
                 i => i with
                 {
                     Chore = chore.Chore,
                     CareItem = chore,
                     Minutes = chore.Minutes,
-                    At = quick ? null : Instant.Max(now + TodayIs, chore.Due)
+                    At = chore.Chore == ChoreWords.Frost ? Instant.Max(now, chore.Due) : quick ? null : Instant.Max(now + TodayIs, chore.Due)
                 });
             if (chore.Chore == ChoreWords.HoseInspection && chore.Because.Contains(CareBecause.Problem))
                 Add(AgendaCode.Buy, AgendaLevel.Soon, [], CareBecause.Problem, i => i with { Chore = chore.Chore, CareItem = chore });
         }
+        // A rig in storage may well have its battery off.
+        if (force.Hookup != Hookup.Storage)
+            foreach (var (device, tanks) in s.Silent)
+                Add(AgendaCode.Check, AgendaLevel.Today, tanks, Because.Device, i => i with { Check = DeviceCheck, Device = device });
         foreach (var product in rig.Products.Where(p => !p.Retired))
             if (Shelf.StateOf(product, entries, now) is { Reorder: true })
                 Add(AgendaCode.Buy, AgendaLevel.Soon, [], Because.Stock, i => i with { Chore = product.Id });
@@ -164,8 +172,8 @@ public sealed partial class Court
         foreach (var look in items.Where(i => i.Code == AgendaCode.LookInside).ToList())
             if (items.Any(i => i.Code == AgendaCode.DumpRun && i.Level == AgendaLevel.Now && i.Tanks.Contains(look.Tanks[0]))) items.Remove(look);
         // One of a kind for a tank.
-        foreach (var twice in items.Where(i => i.Code is AgendaCode.StopUsing or AgendaCode.FindDrain).GroupBy(i => (i.Code, i.Tanks[0]))
-            .Where(g => g.Count() > 1).ToList())
+        foreach (var twice in items.Where(i => i.Code is AgendaCode.StopUsing or AgendaCode.StopWater or AgendaCode.FindDrain && i.Tanks.Count > 0)
+            .GroupBy(i => (i.Code, i.Tanks[0])).Where(g => g.Count() > 1).ToList())
         {
             var all = twice.OrderBy(i => i.Level).ThenBy(i => i.At ?? Instant.MaxValue).ToList();
             items.RemoveAll(i => all.Contains(i));

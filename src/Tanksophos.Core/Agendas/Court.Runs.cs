@@ -325,6 +325,8 @@ public sealed partial class Court
     // A tank that may overflow where nothing drains, and a drain to be found in time.
     private void Overflow()
     {
+        foreach (var id in s.Filling.Where(id => !Of(id).ValveOpen))
+            Add(IsBlack(id) ? AgendaCode.StopUsing : AgendaCode.StopWater, AgendaLevel.Now, [id], Because.Filling, i => i with { At = now });
         foreach (var step in s.Advice.Steps)
         {
             if (step.Code == StepCode.StopFilling)

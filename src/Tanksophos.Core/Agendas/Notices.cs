@@ -43,7 +43,7 @@ public static class Notices
     public static string KeyOf(AgendaItem item)
     {
         ArgumentNullException.ThrowIfNull(item);
-        return $"{Codes<AgendaCode>.Word(item.Code)}:{string.Join('+', item.Tanks)}:{item.Check ?? item.Chore ?? item.Action}";
+        return $"{Codes<AgendaCode>.Word(item.Code)}:{string.Join('+', item.Tanks)}:{item.Device ?? item.Check ?? item.Chore ?? item.Action}";
     }
 
     /// <summary>What is to be told now.</summary>

@@ -6,6 +6,7 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Outlook;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Trips;
+using Tanksophos.Core.Weather;
 
 namespace Tanksophos.Core.Agendas;
 
@@ -29,15 +30,29 @@ public sealed record Situation(Logbook Logbook, LevelBelief Belief, Advice Advic
     public IReadOnlyList<PlanLook> Looks { get; init; } = [];
 
     /// <summary>The chores of the year as they stand.</summary>
-    public IReadOnlyList<CareItem> Care => care ??= CareReport.Compute(Logbook, Belief, Faults, Stops.Count == 0 ? null : new Itinerary("", Stops));
+    public IReadOnlyList<CareItem> Care => care ??= CareReport.Compute(Logbook, Belief, Faults, Stops.Count == 0 ? null : new Itinerary("", Stops), Weather);
 
     private IReadOnlyList<CareItem>? care;
 
     /// <summary>The stops as entered, those that are over included; empty without a trip.</summary>
     public IReadOnlyList<Stop> Stops { get; init; } = [];
 
+    /// <summary>The weather where the rig stands; null if nothing is known of it.</summary>
+    public WeatherHere? Weather { get; init; }
+
+    /// <summary>Devices that should measure and say nothing, with the tanks that they are for.</summary>
+    public IReadOnlyList<(string Device, IReadOnlyList<string> Tanks)> Silent { get; init; } = [];
+
+    /// <summary>Tanks that are nearly full by their device, and into which more is running.</summary>
+    public IReadOnlyList<string> Filling { get; init; } = [];
+
     /// <summary>Hottest day of the days ahead, in C; null if it is not known.</summary>
-    public double? HighC { get; init; }
+    public double? HighC => Belief.AsOf is null ? null : HighAhead(Stops, Weather, Belief.AsOf.Value.ToInstant(), Belief.InForce.Zone);
+
+    /// <summary>Whether it freezes where the rig is or will be stored.</summary>
+    public bool FreezesInStorage => Belief.AsOf?.ToInstant() is { } now
+        && (Stops.Any(x => x.Hookup == StopHookup.Storage && x.Depart.ToInstant() > now && x.Freezes)
+        || Stops.Count == 0 && Weather?.Freezes is not null);
 
     /// <summary>Measures in which amounts are said.</summary>
     public Treatments.KitchenUnits Units { get; init; } = Treatments.KitchenUnits.Us;
@@ -64,13 +79,22 @@ public sealed record Situation(Logbook Logbook, LevelBelief Belief, Advice Advic
     public Situation With(Itinerary stops, Trip? trip, Plan? plan)
     {
         ArgumentNullException.ThrowIfNull(stops);
-        return this with { Stops = stops.Stops, Trip = trip, Plan = trip is null ? null : plan, care = null, HighC = HighC ?? HighAhead(stops) };
+        return this with { Stops = stops.Stops, Trip = trip, Plan = trip is null ? null : plan, care = null };
     }
 
-    // The hottest day of the week ahead, where people stay.
-    private double? HighAhead(Itinerary stops) => Belief.AsOf?.ToInstant() is not { } now ? null
-        : stops.Stops.Where(s => s.Arrive.ToInstant() <= now + WeekAhead && s.Depart.ToInstant() >= now && s.Hookup != StopHookup.DumpStation)
-        .Max(s => s.HighC);
+    /// <summary>The hottest day of the week ahead where people stay, in C: by the trip, else by the weather here; null if it is not known.</summary>
+    /// <param name="stops">The stops of the trip.</param>
+    /// <param name="weather">The weather where the rig stands.</param>
+    /// <param name="now">The moment.</param>
+    /// <param name="zone">Local time there.</param>
+    public static double? HighAhead(IReadOnlyList<Stop> stops, WeatherHere? weather, Instant now, DateTimeZone zone)
+    {
+        ArgumentNullException.ThrowIfNull(stops);
+        var stays = stops.Where(s => s.Arrive.ToInstant() <= now + WeekAhead && s.Depart.ToInstant() >= now && s.Hookup != StopHookup.DumpStation).ToList();
+        var next = stays.Count == 0 ? weather?.HighC((now + WeekAhead).InZone(zone).Date) : stays.Max(s => s.HottestC);
+        // What was measured today counts too, unless somebody said how hot it gets where the rig is.
+        return stays.Any(s => s.HighC is not null) || weather?.OutsideHighC is not { } measured ? next : Math.Max(measured, next ?? measured);
+    }
 
     /// <summary>A trip as it stands now, with what the log has taught of the rig; null if no stop of it is left.</summary>
     /// <param name="stops">The stops as entered.</param>

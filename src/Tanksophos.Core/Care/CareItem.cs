@@ -29,7 +29,8 @@ public static class CareBecause
 {
 #pragma warning disable CS1591 // each is its own word
     public const string Interval = "interval", NeverRecorded = "never-recorded", HouseRule = "house-rule", Trips = "trips", LivedIn = "lived-in";
-    public const string BeforeStorage = "before-storage", InStorage = "in-storage", AfterStorage = "after-storage", Season = "season", Frost = "frost";
+    public const string BeforeStorage = "before-storage", InStorage = "in-storage", AfterStorage = "after-storage", Season = "season", Frost = "frost",
+        Freezes = "freezes", ColdBay = "cold-bay";
     public const string Dumped = "dumped", Grade = "grade", Ungraded = "ungraded", Problem = "problem", HoldsWaste = "holds-waste";
     public const string SniffFailed = "sniff-failed", RinsesRise = "rinses-rise", StuckLight = "stuck-light", Buildup = "buildup";
     public const string PutOff = "put-off", WaitsForSewer = "waits-for-sewer", SkippedLast = "skipped";
@@ -53,6 +54,12 @@ public sealed record CareItem(string Chore, string? Tank, Instant Due, CareState
 
     /// <summary>What speaks for it in the log, newest last.</summary>
     public IReadOnlyList<LogEntry> Evidence { get; init; } = [];
+
+    /// <summary>The night for which it is done, for frost; null for other chores.</summary>
+    public Weather.WeatherDay? Night { get; init; }
+
+    /// <summary>What a thermometer in the bay says, in C, for frost; null for other chores.</summary>
+    public double? BayC { get; init; }
 
     /// <summary>The rig's own chore; null for one of the program's.</summary>
     public OwnChore? Own { get; init; }

@@ -6,6 +6,7 @@ using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
 using Tanksophos.Core.Trips;
+using Tanksophos.Core.Weather;
 
 namespace Tanksophos.Core.Care;
 
@@ -47,14 +48,15 @@ public sealed class CareReport
     private readonly LevelBelief belief;
     private readonly FaultReport faults;
     private readonly IReadOnlyList<Stop> stops;
+    private readonly WeatherHere? weather;
     private readonly Instant now, first;
     private readonly Standing standing;
     private readonly ILookup<string, ChoreEntry> logged;
     private readonly List<CareItem> items = [];
 
-    private CareReport(Logbook logbook, LevelBelief belief, FaultReport faults, IReadOnlyList<Stop> stops, Instant now)
+    private CareReport(Logbook logbook, LevelBelief belief, FaultReport faults, IReadOnlyList<Stop> stops, WeatherHere? weather, Instant now)
     {
-        (this.belief, this.faults, this.stops, this.now) = (belief, faults, stops, now);
+        (this.belief, this.faults, this.stops, this.weather, this.now) = (belief, faults, stops, weather, now);
         rig = logbook.Rig;
         entries = logbook.InOrder();
         first = entries.Count > 0 ? Instant.Min(entries[0].Instant, now) : now;
@@ -67,13 +69,15 @@ public sealed class CareReport
     /// <param name="belief">What is believed of it.</param>
     /// <param name="faults">What is wrong with the tanks: a sign may call for a chore before its time.</param>
     /// <param name="stops">The stops of the trip under way; null for none.</param>
+    /// <param name="weather">The weather where the rig stands; null if nothing is known of it.</param>
     /// <returns>Empty for an empty log without a moment of its own.</returns>
-    public static IReadOnlyList<CareItem> Compute(Logbook logbook, LevelBelief belief, FaultReport faults, Itinerary? stops = null)
+    public static IReadOnlyList<CareItem> Compute(Logbook logbook, LevelBelief belief, FaultReport faults, Itinerary? stops = null,
+        WeatherHere? weather = null)
     {
         ArgumentNullException.ThrowIfNull(logbook);
         ArgumentNullException.ThrowIfNull(belief);
         ArgumentNullException.ThrowIfNull(faults);
-        return belief.AsOf is { } asOf ? new CareReport(logbook, belief, faults, stops?.Stops ?? [], asOf.ToInstant()).All() : [];
+        return belief.AsOf is { } asOf ? new CareReport(logbook, belief, faults, stops?.Stops ?? [], weather, asOf.ToInstant()).All() : [];
     }
 
     private List<CareItem> All()
@@ -85,6 +89,7 @@ public sealed class CareReport
         foreach (var tank in rig.Tanks.Where(t => t.Role == TankRole.Black || JetsOf(t).Count > 0)) Jet(tank);
         foreach (var tank in rig.Tanks.Where(t => t.Role == TankRole.Gray)) GrayTank(tank);
         Storage();
+        Frost();
         SeasonEnds();
         foreach (var own in rig.Chores) Own(own);
         items.RemoveAll(i => rig.ChoresOff.Contains(i.Chore));
@@ -348,6 +353,35 @@ public sealed class CareReport
             : i.State
         });
     }
+
+    // Water that freezes in hoses, valves and traps splits them: the evening before, or at once where the bay is cold already. Closed for a winter that
+    // freezes there is none left. Whoever has done it is asked again for the next night, not for the same.
+    private void Frost()
+    {
+        if (weather is null || standing.Now?.Frost == true) return;
+        var zone = belief.InForce.Zone;
+        var today = now.InZone(zone).Date;
+        var night = weather.Days.FirstOrDefault(d => d.Freezes && d.Date <= today.PlusDays(FrostAheadDays) && d.Source != WeatherSource.Climate);
+        if (night is null && !weather.BayIsCold) return;
+        var due = weather.BayIsCold ? now : Instant.Max(now, (night!.Date.PlusDays(-1) + FrostEvening).InZoneLeniently(zone).ToInstant());
+        var done = Of(ChoreWords.Frost, null).Where(c => c.Result != ChoreResult.Problem).Select(c => c.Instant).ToList();
+        var fresh = done.Count > 0 && done[^1] > now - FrostLasts;
+        var from = done.Count > 0 ? done[^1] : now;
+        items.Add(new CareItem(ChoreWords.Frost, null, fresh ? done[^1] + FrostLasts : due, fresh ? CareState.Done
+            : due <= now + FrostDueWithin ? CareState.Due : CareState.Soon, done.Count > 0 ? done[^1] : null,
+            weather.BayIsCold ? night is null ? [CareBecause.ColdBay] : [CareBecause.ColdBay, CareBecause.Freezes] : [CareBecause.Freezes])
+        {
+            From = from,
+            DoneAt = [.. done.TakeLast(TeethKept)],
+            Night = night,
+            BayC = weather.BayIsCold ? weather.BayC : null,
+            Minutes = FrostMinutes,
+        });
+    }
+
+    private const int FrostAheadDays = 3, FrostMinutes = 20;
+    private static readonly LocalTime FrostEvening = new(17, 0);
+    private static readonly Duration FrostLasts = Duration.FromHours(20), FrostDueWithin = Duration.FromHours(24);
 
     private CareState StateAt(Instant due, Duration every) => now < due - Lead(every) ? CareState.Done : now < due ? CareState.Soon
         : now < due + Grace(every) ? CareState.Due : CareState.Overdue;

@@ -2,6 +2,7 @@ using System.Globalization;
 using NodaTime;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Weather;
 
 namespace Tanksophos.Core.Devices;
 
@@ -46,6 +47,24 @@ public sealed record ChannelState
 
     /// <summary>Last reading of the meter; null before the first.</summary>
     public double? Total { get; init; }
+
+    /// <summary>The largest of the local day; null for what is no temperature.</summary>
+    public double? DayMost { get; init; }
+
+    /// <summary>That day, in days since 1970.</summary>
+    public int Day { get; init; }
+
+    /// <summary>Percent that a level rises in a minute; negative where it falls.</summary>
+    public double Rate { get; init; }
+
+    /// <summary>The percent from which that is counted on.</summary>
+    public double RateFrom { get; init; }
+
+    /// <summary>When it was so, in Unix seconds; 0 before the first.</summary>
+    public double RateAt { get; init; }
+
+    /// <summary>Since when it shows the very same, in Unix seconds.</summary>
+    public double SameSince { get; init; }
 }
 
 /// <summary>What is wrong with a channel.</summary>
@@ -56,6 +75,9 @@ public enum DeviceTrouble
 
     /// <summary>It changes to and fro.</summary>
     Flickers,
+
+    /// <summary>It shows the very same number for days.</summary>
+    Stuck,
 }
 
 /// <summary>
@@ -85,8 +107,20 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
     /// <summary>Percent by which a level has to move.</summary>
     public const double LevelMoves = 3;
 
-    /// <summary>A level that falls by so many percent is a dump, and is not held back for an hour.</summary>
-    public const double LevelFalls = 15;
+    /// <summary>A level that jumps by so many percent is a dump, or a fault: it has to stay as a light has, and is then not held back for an hour.</summary>
+    public const double LevelJumps = 15;
+
+    /// <summary>From this percent on a level that rises is written at once: somebody may stand in the shower.</summary>
+    public const double LevelFull = 100 * Dumping.Guard.FillTo;
+
+    // Water runs in if it rises by more than this percent in a minute; looked at over half a minute and more.
+    private const double RunsIn = 0.4, LeastLook = 30, RisesLately = 120, FullStays = 15;
+
+    /// <summary>A number that has not moved at all for so long is stuck: the last digit of what works moves.</summary>
+    public static readonly Duration SameFor = Duration.FromDays(2);
+
+    // What else the device measures counts for a reading if it is this recent.
+    private static readonly Duration Together = Duration.FromMinutes(10);
 
     /// <summary>A valve has to stay so long.</summary>
     private static readonly Duration ValveStays = Duration.FromSeconds(5);
@@ -110,7 +144,9 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
         ArgumentNullException.ThrowIfNull(values);
         var entries = new List<LogEntry>();
         var seconds = at.ToUnixTimeMilliseconds() / 1000.0;
-        foreach (var value in values)
+        newest = seconds;
+        // What else it measures stands before the lights are judged by it, in whatever order it was sent.
+        foreach (var value in values.OrderBy(v => v.Quantity is Quantity.Ohms or Quantity.Celsius ? 0 : 1))
         {
             var before = states.GetValueOrDefault(value.Channel) ?? new ChannelState { Quantity = value.Quantity };
             // What comes late, or a second time, changes nothing of what is known since.
@@ -122,7 +158,13 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
                 Quantity = value.Quantity,
                 Every = before.LastAt == 0 ? 0 : before.Every == 0 ? seconds - before.LastAt : 0.9 * before.Every + 0.1 * (seconds - before.LastAt),
                 Flickers = before.Flickers * Math.Exp(-(seconds - before.LastAt) / FlickersFade),
+                SameSince = before.LastAt > 0 && before.Last == Said(value) && before.SameSince > 0 ? before.SameSince : seconds,
             };
+            if (value is { Quantity: Quantity.Celsius, Number: { } celsius })
+            {
+                var day = Period.DaysBetween(new LocalDate(1970, 1, 1), at.InZone(zone).Date);
+                state = state with { Day = day, DayMost = day == before.Day && before.DayMost is { } most ? Math.Max(most, celsius) : celsius };
+            }
             if (bindings.FirstOrDefault(b => b.Channel == value.Channel) is { } binding && DeviceBinding.Fits(binding.Kind, value.Quantity)
                 && (binding.Tank is null || rig.Find(binding.Tank) is not null))
                 state = binding.Kind switch
@@ -159,7 +201,18 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
         ArgumentNullException.ThrowIfNull(state);
         var silence = now.ToUnixTimeMilliseconds() / 1000.0 - state.LastAt;
         return silence > Math.Max(LeastSilence, SilentAfter * state.Every) ? DeviceTrouble.Silent
-            : state.Flickers >= ManyFlickers ? DeviceTrouble.Flickers : null;
+            : state.Flickers >= ManyFlickers ? DeviceTrouble.Flickers
+            : state.Quantity is Quantity.Celsius or Quantity.Ohms && state.LastAt - state.SameSince > SameFor.TotalSeconds ? DeviceTrouble.Stuck : null;
+    }
+
+    /// <summary>Whether a tank is nearly full by its strip, and more is running in.</summary>
+    /// <param name="state">What is remembered of the strip.</param>
+    /// <param name="now">The moment.</param>
+    public static bool Fills(ChannelState state, Instant now)
+    {
+        ArgumentNullException.ThrowIfNull(state);
+        return state.Quantity == Quantity.Percent && state.Rate >= RunsIn && now.ToUnixTimeMilliseconds() / 1000.0 - state.LastAt <= RisesLately
+            && double.TryParse(state.Last, CultureInfo.InvariantCulture, out var percent) && percent >= LevelFull;
     }
 
     /// <summary>A value in words that can be compared.</summary>
@@ -187,7 +240,9 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
                 At = Local(at),
                 Tank = binding.Tank,
                 Via = ReadingVia.Panel,
-                Lit = Known(binding, value.Lit!)
+                Lit = Known(binding, value.Lit!),
+                Ohms = Resistances(binding.Tank!),
+                BayC = Bay(),
             });
             return of with { Logged = now, LoggedAt = at, Candidate = null };
         }
@@ -197,17 +252,41 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
     private List<string> Known(DeviceBinding binding, IReadOnlyList<string> lit) =>
         [.. rig.Find(binding.Tank)!.Monitor.Probes.Select(p => p.Id).Where(lit.Contains)];
 
+    // What is measured at the probes of a tank beside its lights.
+    private List<ProbeOhms> Resistances(string tank) =>
+        [.. bindings.Where(b => b.Kind == BindingKind.Probe && b.Tank == tank && rig.Find(tank)!.Monitor.Probes.Any(p => p.Id == b.Probe))
+            .Select(b => (b.Probe, Number: Recent(b.Channel, Quantity.Ohms))).Where(m => m.Number > 0).DistinctBy(m => m.Probe)
+            .Select(m => new ProbeOhms(m.Probe, m.Number!.Value))];
+
+    private double? Bay() => bindings.Where(b => b.Kind == BindingKind.Thermometer).Select(b => Recent(b.Channel, Quantity.Celsius))
+        .FirstOrDefault(c => c is >= WeatherDay.ColdestC and <= WeatherDay.HottestC);
+
+    private double? Recent(string channel, Quantity quantity) => states.GetValueOrDefault(channel) is { } state && state.Quantity == quantity
+        && Math.Abs(newest - state.LastAt) <= Together.TotalSeconds ? double.Parse(state.Last, CultureInfo.InvariantCulture) : null;
+
+    private double newest;
+
     private ChannelState Level(DeviceBinding binding, ChannelState state, double percent, List<LogEntry> entries)
     {
+        if (state.RateAt == 0 || state.LastAt - state.RateAt >= LeastLook)
+            state = state with
+            {
+                Rate = state.RateAt == 0 ? 0 : (percent - state.RateFrom) / (state.LastAt - state.RateAt) * 60,
+                RateFrom = percent,
+                RateAt = state.LastAt,
+            };
         var logged = state.Logged is null ? (double?)null : double.Parse(state.Logged, CultureInfo.InvariantCulture);
         var moved = logged is { } l ? percent - l : double.PositiveInfinity;
         var since = state.LastAt - state.LoggedAt;
         var due = logged is null || Math.Abs(moved) >= LevelMoves && since >= LevelEvery.TotalSeconds || since >= StillSo.TotalSeconds;
-        if (moved <= -LevelFalls)
+        var full = percent >= LevelFull && moved >= LevelMoves;
+        // Up it jumps only where no water runs in that fast.
+        var jumps = moved <= -LevelJumps || moved >= LevelJumps && (state.Candidate is not null || state.Rate >= LevelJumps);
+        if (logged is not null && (jumps || full))
         {
-            // A fall has to stay as a light has: a strip that is unplugged shows nothing for a while.
-            if (state.Candidate is null) return state with { Candidate = "falls", CandidateAt = state.LastAt };
-            due = state.LastAt - state.CandidateAt >= LightStays.TotalSeconds;
+            // It has to stay as a light has: a strip that is unplugged shows nothing for a while, and water sloshes.
+            if (state.Candidate is null) return state with { Candidate = "moves", CandidateAt = state.LastAt };
+            due = state.LastAt - state.CandidateAt >= (full ? FullStays : LightStays.TotalSeconds);
         }
         else if (state.Candidate is not null) state = state with { Candidate = null, Flickers = state.Flickers + 1 };
         if (!due) return state;
@@ -217,7 +296,8 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
             At = Local(state.LastAt),
             Tank = binding.Tank,
             Via = ReadingVia.Panel,
-            Percent = percent
+            Percent = percent,
+            BayC = Bay(),
         });
         return state with { Logged = state.Last, LoggedAt = state.LastAt, Candidate = null };
     }

@@ -59,8 +59,14 @@ public enum BindingKind
     /// <summary>The switch of a tank's valve.</summary>
     Valve,
 
-    /// <summary>A thermometer.</summary>
+    /// <summary>A thermometer in the bay.</summary>
     Thermometer,
+
+    /// <summary>A thermometer outside.</summary>
+    Outside,
+
+    /// <summary>Resistance at a probe of a tank's panel.</summary>
+    Probe,
 }
 
 /// <summary>What a channel stands for.</summary>
@@ -69,7 +75,10 @@ public enum BindingKind
 /// <param name="Tank">Id of the tank, for a panel, a meter, a valve.</param>
 public sealed record DeviceBinding(string Channel, BindingKind Kind, string? Tank)
 {
-    private const string ValvePrefix = "valve.";
+    private const string ValvePrefix = "valve.", OhmsPrefix = "ohms.", OutsideHint = "out";
+
+    /// <summary>The probe that a channel of resistance means, by the last part of its name: <c>ohms.low</c>, <c>ohms.black.low</c>.</summary>
+    public string Probe => Channel[(Channel.LastIndexOf('.') + 1)..];
 
     /// <summary>
     /// What a value probably stands for, by its name: a tank's id is its panel, <c>valve.</c> its valve, a meter counts into the first black tank.
@@ -86,10 +95,21 @@ public sealed record DeviceBinding(string Channel, BindingKind Kind, string? Tan
             Quantity.Valve when value.Channel.StartsWith(ValvePrefix, StringComparison.Ordinal) && rig.Find(value.Channel[ValvePrefix.Length..]) is { } of
                 => (BindingKind.Valve, of.Id),
             Quantity.LitersTotal when rig.Tanks.FirstOrDefault(t => t.Role == Rigs.TankRole.Black) is { } black => (BindingKind.Meter, black.Id),
+            Quantity.Celsius when value.Channel.StartsWith(OutsideHint, StringComparison.OrdinalIgnoreCase) => (BindingKind.Outside, null),
             Quantity.Celsius => (BindingKind.Thermometer, null),
+            Quantity.Ohms when value.Channel.StartsWith(OhmsPrefix, StringComparison.Ordinal) && ProbeOf(rig, value.Channel[OhmsPrefix.Length..]) is { } probed
+                => (BindingKind.Probe, probed.Id),
             _ => (BindingKind.Unused, (string?)null),
         };
         return new DeviceBinding(value.Channel, kind, tank);
+    }
+
+    // "black.low" or "low": the first tank that has a probe of this name.
+    private static Rigs.Tank? ProbeOf(Rigs.Rig rig, string name)
+    {
+        var point = name.LastIndexOf('.');
+        var probe = name[(point + 1)..];
+        return rig.Tanks.FirstOrDefault(t => (point < 0 || t.Id == name[..point]) && t.Monitor.Probes.Any(p => p.Id == probe));
     }
 
     /// <summary>Whether a channel of this quantity can be that.</summary>
@@ -100,7 +120,8 @@ public sealed record DeviceBinding(string Channel, BindingKind Kind, string? Tan
         BindingKind.Panel => quantity is Quantity.Lit or Quantity.Percent,
         BindingKind.Meter => quantity == Quantity.LitersTotal,
         BindingKind.Valve => quantity == Quantity.Valve,
-        BindingKind.Thermometer => quantity == Quantity.Celsius,
+        BindingKind.Thermometer or BindingKind.Outside => quantity == Quantity.Celsius,
+        BindingKind.Probe => quantity == Quantity.Ohms,
         BindingKind.Unused => true,
     };
 }

@@ -2,6 +2,7 @@ using System.Text.Json;
 using NodaTime;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Weather;
 
 namespace Tanksophos.Core.Formats;
 
@@ -40,7 +41,8 @@ internal static class EntryKinds
         Kind<ValveEntry>(true, (o, _, at) => o.Code<ValveState>("state", true) is { } s && at is { } t ? new ValveEntry { At = t, State = s } : null,
             WriteValve, new EntryField("state")),
         Kind<ReadingEntry>(true, ReadReading, WriteReading, new("via"), new("lit", EntryCell.CodeList), new("percent", EntryCell.Number),
-            new("fraction", EntryCell.Number), new("plusMinus", EntryCell.Number)),
+            new("fraction", EntryCell.Number), new("plusMinus", EntryCell.Number), new("ohms", EntryCell.Json),
+            new("bayC", EntryCell.Number)),
         Kind<DumpEntry>(true, ReadDump, WriteDump, new("minutes", EntryCell.Number), new("flow"), new("end"), new("debris"), new("volumeL", EntryCell.Number)),
         Kind<FlushEntry>(true, ReadFlush, WriteFlush, new("method"), new("cycles", EntryCell.Json)),
         Kind<WaterEntry>(true, ReadWater, WriteWater, new("waterL", EntryCell.Number), new("purpose")),
@@ -96,6 +98,19 @@ internal static class EntryKinds
         w.Optional("percent", e.Percent);
         w.Optional("fraction", e.Fraction);
         w.Optional("plusMinus", e.PlusMinus);
+        if (e.Ohms.Count > 0)
+        {
+            w.WriteStartArray("ohms");
+            foreach (var at in e.Ohms)
+            {
+                w.WriteStartObject();
+                w.WriteString("probe", at.Probe);
+                w.WriteNumber("ohms", at.Ohms);
+                w.WriteEndObject();
+            }
+            w.WriteEndArray();
+        }
+        w.Optional("bayC", e.BayC);
     }
 
     private static void WriteDump(Utf8JsonWriter w, DumpEntry e)
@@ -222,8 +237,20 @@ internal static class EntryKinds
                 i++;
             }
         }
+        var ohms = new List<ProbeOhms>();
+        foreach (var measured in o.Children("ohms"))
+        {
+            if (measured.Text("probe", required: true) is not { } probe
+                || measured.Number("ohms", 0, ProbeOhms.Most, required: true, aboveMin: true) is not { } n)
+                continue;
+            if (probes.Count > 0 && !probes.Contains(probe))
+                measured.Error("probe", $"unknown probe '{ObjectReader.Short(probe)}': accepted is one of {string.Join(", ", probes)}");
+            else if (ohms.Exists(x => x.Probe == probe)) measured.Error("probe", $"'{ObjectReader.Short(probe)}' stands twice");
+            else ohms.Add(new ProbeOhms(probe, n));
+        }
+        var bay = o.Number("bayC", WeatherDay.ColdestC, WeatherDay.HottestC);
         return via is { } v && at is { } t
-            ? new ReadingEntry { At = t, Via = v, Lit = lit, Percent = percent, Fraction = fraction, PlusMinus = plusMinus } : null;
+            ? new ReadingEntry { At = t, Via = v, Lit = lit, Percent = percent, Fraction = fraction, PlusMinus = plusMinus, Ohms = ohms, BayC = bay } : null;
     }
 
     // What a tank's monitor is, and what it was: entries from before a change stay good.

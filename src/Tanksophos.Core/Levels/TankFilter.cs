@@ -290,7 +290,7 @@ internal sealed class TankFilter
     /// <summary>Before a panel reading is weighed: what time has done to the probes.</summary>
     public void Prepare(ReadingEntry reading)
     {
-        Age(reading.Instant);
+        Age(reading.Instant, reading.BayC);
         Settle();
     }
 
@@ -416,6 +416,7 @@ internal sealed class TankFilter
             }
             Remember(reading, lit, known, blur, dead, allLit);
             state.See(marks, lit, known, Slip, blur, 1 - dead - allLit, dead * ifDead + allLit * ifAllLit);
+            Measured(reading, lit, known);
             var mixture = state.Mixture(JointState.Full);
             for (var i = 0; i < marks.Length; i++)
             {
@@ -659,7 +660,9 @@ internal sealed class TankFilter
             var well = 1 - dead - allLit;
             double Of(double litChance) => well * (lit[i] ? litChance : 1 - litChance) + (lit[i] ? dead * Slip + allLit * (1 - Slip)
                 : dead * (1 - Slip) + allLit * Slip);
-            reports = new(new LampReport(i, reading.At, lit[i], Of(litIfWorking), Of(1 - Slip), Of(Slip), expected, above, hours), reports);
+            var odds = lit[i] && reading.Ohms.FirstOrDefault(o => o.Probe == Tank.Monitor.Probes[i].Id) is { } at ? at.Odds() : (Water: 1, Film: 1, Fouled: 1);
+            reports = new(new LampReport(i, reading.At, lit[i], Of(litIfWorking) * (above * odds.Water + (1 - above) * odds.Film),
+                Of(1 - Slip) * odds.Fouled, Of(Slip), expected, above, hours), reports);
         }
         reportsInOrder = null;
         if (reports?.Count > 2 * KeptReports && Options?.ForSmoothing != true)
@@ -854,13 +857,36 @@ internal sealed class TankFilter
             if (probe is null || probe == Tank.Monitor.Probes[i].Id) state.Move(i, (_, mode) => mode == ProbeMode.Off ? [chance, 0, 0, 1 - chance] : null);
     }
 
-    private void Age(Instant to)
+    // What was measured at a probe whose lamp is lit tells liquid from a film, and both from what bridges it.
+    private void Measured(ReadingEntry reading, bool[] lit, bool[] known)
+    {
+        for (var i = 0; i < marks.Length; i++)
+        {
+            if (!known[i] || !lit[i] || reading.Ohms.FirstOrDefault(o => o.Probe == Tank.Monitor.Probes[i].Id) is not { } at) continue;
+            var (water, film, fouled) = at.Odds();
+            state.Move(i, (_, mode) => mode switch
+            {
+                ProbeMode.Working => [water, 0, 0, 0],
+                ProbeMode.Film => [0, film, 0, 0],
+                ProbeMode.On => [0, 0, fouled, 0],
+                ProbeMode.Off => null,
+            });
+        }
+    }
+
+    // A film dries half as fast for each ten degrees Celsius colder than the season it was learned in, within bounds.
+    private static double DriesIn(double? bayC) => bayC is { } c ? Math.Clamp(Math.Pow(2, (MildC - c) / 10), 0.5, 4) : 1;
+
+    private const double MildC = 18;
+
+    private void Age(Instant to, double? bayC = null)
     {
         aged ??= to;
         var days = (to - aged.Value).TotalDays;
         if (days <= 0 || Options?.Known is not null) return;
         var hours = lastEmptied is { } e ? (to - e).TotalHours : double.MaxValue;
-        var dries = hours > FilmLongestHours ? 1 : 1 - Math.Exp(-24 * days / FilmMeanHours);
+        var slower = DriesIn(bayC);
+        var dries = hours > FilmLongestHours * slower ? 1 : 1 - Math.Exp(-24 * days / (FilmMeanHours * slower));
         var clears = 1 - Math.Exp(-ClearsPerDay * days);
         var contact = 1 - Math.Exp(-ContactPerDay * days);
         for (var i = 0; i < marks.Length; i++)

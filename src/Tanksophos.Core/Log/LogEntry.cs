@@ -147,6 +147,36 @@ public sealed record ReadingEntry : LogEntry
 
     /// <summary>Half-width of the 90 % range of <see cref="Fraction"/>, 0..1, if stated.</summary>
     public double? PlusMinus { get; init; }
+
+    /// <summary>What was measured at the probes; empty unless a device measures it.</summary>
+    public IReadOnlyList<ProbeOhms> Ohms { get; init; } = [];
+
+    /// <summary>Temperature in the bay, in C; null unless a device measures it.</summary>
+    public double? BayC { get; init; }
+}
+
+/// <summary>Resistance between a probe and its common.</summary>
+/// <param name="Probe">Id of the probe.</param>
+/// <param name="Ohms">Ohms, more than 0.</param>
+public sealed record ProbeOhms(string Probe, double Ohms)
+{
+    /// <summary>Most that is believed: beyond it nothing is connected.</summary>
+    public const double Most = 1e9;
+
+    // Centers and spreads of log10(ohms). Waste conducts well, at some ten thousand ohms; a film that dries conducts worse and worse, ten times and more; what
+    // bridges a fouled probe stays wet and lies between. A judgement: panels differ by their studs, so the spreads are wide.
+    private static readonly (double Center, double Spread) Water = (4.3, 0.35), Film = (5.3, 0.45), Fouled = (4.8, 0.5);
+
+    /// <summary>How likely this is with liquid at the probe, with a film on it, and with something that bridges it; the largest is 1.</summary>
+    public (double Water, double Film, double Fouled) Odds()
+    {
+        double Of((double Center, double Spread) kind) =>
+            // Heavy tails: a figure from another kind of panel must not decide.
+            0.02 + Math.Exp(-0.5 * Math.Pow((Math.Log10(Math.Max(Ohms, 1)) - kind.Center) / kind.Spread, 2)) / kind.Spread;
+        var (water, film, fouled) = (Of(Water), Of(Film), Of(Fouled));
+        var most = Math.Max(water, Math.Max(film, fouled));
+        return (water / most, film / most, fouled / most);
+    }
 }
 
 /// <summary>How a dump ran.</summary>
@@ -740,12 +770,12 @@ public static class ChoreWords
 {
 #pragma warning disable CS1591 // each is its own word
     public const string Traps = "traps", DeepClean = "deep-clean", HoseInspection = "hose-inspection", YearlyInspection = "yearly-inspection",
-        StorageCheck = "storage-check", GrayCare = "gray-care";
+        StorageCheck = "storage-check", GrayCare = "gray-care", Frost = "frost";
     public const string PressureJet = "pressure-jet", SeasonOpen = "season-open", SeasonClose = "season-close";
 #pragma warning restore CS1591
 
     /// <summary>Those that an entry of kind chore may name; the others are services.</summary>
-    public static IReadOnlyList<string> Logged { get; } = [Traps, DeepClean, HoseInspection, YearlyInspection, StorageCheck, GrayCare];
+    public static IReadOnlyList<string> Logged { get; } = [Traps, DeepClean, HoseInspection, YearlyInspection, StorageCheck, GrayCare, Frost];
 
     /// <summary>All of them.</summary>
     public static IReadOnlyList<string> All { get; } = [.. Logged, PressureJet, SeasonOpen, SeasonClose];

@@ -177,7 +177,8 @@ public static class PlanLooks
             var before = runs.Take(run).Where((_, i) => !taken.Exists(c => c.Run == i && c.Look.Fork == LookFork.LeaveOut))
                 .LastOrDefault(x => Dumps(x, TankRole.Black))?.At.ToInstant()
                 ?? trip.Start.At.ToInstant() - Duration.FromDays(trip.Start.DaysSinceBlackDump ?? 0);
-            var hot = trip.Stops.Any(s => s.Arrive.ToInstant() < next.At.ToInstant() && s.Depart.ToInstant() > before && Treatments.RoutineDose.IsHot(s.HighC));
+            var hot = trip.Stops.Any(s => s.Arrive.ToInstant() < next.At.ToInstant() && s.Depart.ToInstant() > before
+                && Treatments.RoutineDose.IsHot(s.HottestC));
             return (next.At.ToInstant() - before).TotalDays <= trip.Rules.MaxDaysIn(hot);
         }
 

@@ -295,7 +295,7 @@ internal sealed class PlanSearch(PlanGrid grid, AllowedLives allowed)
     private PlanCost Late(int last, Instant at, Stop stop)
     {
         var since = last >= 0 ? grid.Moments[last].At : grid.Begin - Duration.FromDays(grid.Trip.Start.DaysSinceBlackDump ?? 0);
-        return PlanCost.Late((at - since).TotalDays - grid.Trip.Rules.MaxDaysIn(RoutineDose.IsHot(stop.HighC)));
+        return PlanCost.Late((at - since).TotalDays - grid.Trip.Rules.MaxDaysIn(RoutineDose.IsHot(stop.HottestC)));
     }
 
     private static PlanFound Made(Label end, bool proven)

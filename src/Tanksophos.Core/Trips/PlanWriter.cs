@@ -301,7 +301,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         var last = !choices.Any(c => c.Moment > choice.Moment && c.Black && grid.Moments[c.Moment].Stop == index);
         var next = last ? trip.Stops.Skip(index + 1).FirstOrDefault(s => s.Hookup != StopHookup.DumpStation) : null;
         if (next?.Hookup == StopHookup.Storage)
-            return next.HighC <= Stop.FrostHighC ? (usual, PlanWhy.FrostInStorage)
+            return next.Freezes ? (usual, PlanWhy.FrostInStorage)
                 : (usual, trip.Rules.Storage switch
                 {
                     StorageRule.FullFresh => PlanWhy.StoredFull,
@@ -318,7 +318,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
         var from = grid.Time(choice.Moment);
         var next = choices.FirstOrDefault(c => c.Black && c.Moment > choice.Moment);
         var until = next is null ? grid.End : grid.Time(next.Moment);
-        return trip.Stops.Where(s => s.Arrive.ToInstant() < until && s.Depart.ToInstant() > from && s.Hookup != StopHookup.DumpStation).Max(s => s.HighC);
+        return trip.Stops.Where(s => s.Arrive.ToInstant() < until && s.Depart.ToInstant() > from && s.Hookup != StopHookup.DumpStation).Max(s => s.HottestC);
     }
 
     private void Dose(Instant at, int stop, Tank black, double? highC, PlanWhy why)
@@ -384,7 +384,7 @@ internal sealed class PlanWriter(PlanGrid grid, DemandScenarios lives, PlanFound
                         && s.Hookup is not (StopHookup.DumpStation or StopHookup.Storage) && s.People > 0);
                     if (index < 0 || at < grid.Begin) continue;
                     var hour = SensibleHours.NotBefore(at, trip.Stops[index].Zone);
-                    if (hour < trip.Stops[index].Depart.ToInstant()) Dose(hour, index, black, trip.Stops[index].HighC, PlanWhy.DoseWornOff);
+                    if (hour < trip.Stops[index].Depart.ToInstant()) Dose(hour, index, black, trip.Stops[index].HottestC, PlanWhy.DoseWornOff);
                 }
             }
         }

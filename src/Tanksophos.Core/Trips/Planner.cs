@@ -78,7 +78,7 @@ public static class Planner
                 var (next, before) = (choices.FindIndex(i + 1, c => c.Empties(t)), Before(t));
                 if (next < 0) continue;
                 var since = before < 0 ? grid.Begin - NodaTime.Duration.FromDays(grid.Trip.Start.DaysSinceBlackDump ?? 0) : grid.Time(before);
-                var hot = Treatments.RoutineDose.IsHot(grid.Trip.Stops[grid.Moments[choices[next].Moment].Stop].HighC);
+                var hot = Treatments.RoutineDose.IsHot(grid.Trip.Stops[grid.Moments[choices[next].Moment].Stop].HottestC);
                 if ((grid.Time(choices[next].Moment) - since).TotalDays > grid.Trip.Rules.MaxDaysIn(hot)) continue;
                 var tried = new List<PlanChoice>(choices) { [i] = choices[i] with { Left = [.. choices[i].Left, t] } };
                 var lost = new PlanWriter(grid, judges, found with { Choices = tried }, generous: false).Lost();

@@ -63,8 +63,20 @@ public sealed record Stop(string Id, string Name, DateTimeZone Zone, OffsetDateT
     /// <summary>A hottest day so low, in C, has frost at night.</summary>
     public const double FrostHighC = 3;
 
-    /// <summary>Hottest expected temperature in C.</summary>
+    /// <summary>Hottest expected temperature in C, as somebody said.</summary>
     public double? HighC { get; init; }
+
+    /// <summary>Hottest day in C as the weather has it; null if it is not known. It is not written with the trip.</summary>
+    public double? ExpectedHighC { get; init; }
+
+    /// <summary>Coldest night in C as the weather has it; null if it is not known. It is not written with the trip.</summary>
+    public double? ExpectedLowC { get; init; }
+
+    /// <summary>Hottest day in C: as somebody said, else as the weather has it.</summary>
+    public double? HottestC => HighC ?? ExpectedHighC;
+
+    /// <summary>Whether it freezes there: by what somebody said of the days, else by the weather.</summary>
+    public bool Freezes => HighC is { } said ? said <= FrostHighC : ExpectedLowC <= Weather.WeatherDay.FreezingC;
 
     /// <summary>The tap at a dump station.</summary>
     public RinseWater? RinseWater { get; init; }

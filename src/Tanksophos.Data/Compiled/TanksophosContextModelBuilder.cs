@@ -11,7 +11,7 @@ namespace Tanksophos.Data.Compiled
     internal partial class TanksophosContextModel
     {
         private TanksophosContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("53dfe5fc-5733-4781-8cda-76a7dccc201f"), entityTypeCount: 24)
+            : base(skipDetectChanges: false, modelId: new Guid("d4c5cd26-87ad-4e8a-9bc6-d63b31ac5959"), entityTypeCount: 26)
         {
         }
 
@@ -21,9 +21,11 @@ namespace Tanksophos.Data.Compiled
             var identityUserLogin = IdentityUserLoginEntityType.Create(this);
             var identityUserToken = IdentityUserTokenEntityType.Create(this);
             var apiTokenRow = ApiTokenRowEntityType.Create(this);
+            var climateRow = ClimateRowEntityType.Create(this);
             var deviceRow = DeviceRowEntityType.Create(this);
             var entryRow = EntryRowEntityType.Create(this);
             var estimatePointRow = EstimatePointRowEntityType.Create(this);
+            var forecastRow = ForecastRowEntityType.Create(this);
             var invitationRow = InvitationRowEntityType.Create(this);
             var measurementHourRow = MeasurementHourRowEntityType.Create(this);
             var measurementRow = MeasurementRowEntityType.Create(this);
@@ -46,6 +48,7 @@ namespace Tanksophos.Data.Compiled
             IdentityUserLoginEntityType.CreateForeignKey1(identityUserLogin, person);
             IdentityUserTokenEntityType.CreateForeignKey1(identityUserToken, person);
             ApiTokenRowEntityType.CreateForeignKey1(apiTokenRow, rigRow);
+            ClimateRowEntityType.CreateForeignKey1(climateRow, rigRow);
             DeviceRowEntityType.CreateForeignKey1(deviceRow, rigRow);
             EntryRowEntityType.CreateForeignKey1(entryRow, rigRow);
             EstimatePointRowEntityType.CreateForeignKey1(estimatePointRow, rigRow);
@@ -70,9 +73,11 @@ namespace Tanksophos.Data.Compiled
             IdentityUserLoginEntityType.CreateAnnotations(identityUserLogin);
             IdentityUserTokenEntityType.CreateAnnotations(identityUserToken);
             ApiTokenRowEntityType.CreateAnnotations(apiTokenRow);
+            ClimateRowEntityType.CreateAnnotations(climateRow);
             DeviceRowEntityType.CreateAnnotations(deviceRow);
             EntryRowEntityType.CreateAnnotations(entryRow);
             EstimatePointRowEntityType.CreateAnnotations(estimatePointRow);
+            ForecastRowEntityType.CreateAnnotations(forecastRow);
             InvitationRowEntityType.CreateAnnotations(invitationRow);
             MeasurementHourRowEntityType.CreateAnnotations(measurementHourRow);
             MeasurementRowEntityType.CreateAnnotations(measurementRow);

@@ -115,6 +115,20 @@ namespace Tanksophos.Data.Migrations
                     b.ToTable("ApiTokens");
                 });
 
+            modelBuilder.Entity("Tanksophos.Data.ClimateRow", b =>
+                {
+                    b.Property<int>("RigId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Months")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.HasKey("RigId");
+
+                    b.ToTable("Climates");
+                });
+
             modelBuilder.Entity("Tanksophos.Data.DeviceRow", b =>
                 {
                     b.Property<int>("Id")
@@ -266,6 +280,33 @@ namespace Tanksophos.Data.Migrations
                     b.HasKey("RigId");
 
                     b.ToTable("EstimatePoints");
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.ForecastRow", b =>
+                {
+                    b.Property<string>("Key")
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Days")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("FetchedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Place")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Problem")
+                        .HasColumnType("TEXT");
+
+                    b.Property<long>("TriedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Key");
+
+                    b.ToTable("Forecasts");
                 });
 
             modelBuilder.Entity("Tanksophos.Data.InvitationRow", b =>
@@ -985,6 +1026,15 @@ namespace Tanksophos.Data.Migrations
                     b.HasOne("Tanksophos.Data.RigRow", null)
                         .WithMany()
                         .HasForeignKey("RigId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.ClimateRow", b =>
+                {
+                    b.HasOne("Tanksophos.Data.RigRow", null)
+                        .WithOne()
+                        .HasForeignKey("Tanksophos.Data.ClimateRow", "RigId")
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired();
                 });

@@ -30,10 +30,11 @@ internal static class RigApi
             var picture = memory.Now(rig, store);
             return Results.Bytes(AssessmentFormat.Write(picture.Logbook, picture.Belief, Tanksophos.Words.DocumentWords.English), "application/json");
         }));
-        api.MapGet("/agenda", (HttpContext c, PeopleStore people, RigStore store, RigCache memory, TripService trips) =>
+        api.MapGet("/agenda", (HttpContext c, PeopleStore people, RigStore store, RigCache memory, TripService trips, Surroundings surroundings) =>
             With(c, people, store, Role.Guest, (rig, _) =>
         {
-            var situation = AgendaService.SituationOf(memory.Now(rig, store), trips.Current(rig), Tanksophos.Words.Units.Us);
+            var picture = memory.Now(rig, store);
+            var situation = AgendaService.SituationOf(picture, trips.Current(rig), Tanksophos.Words.Units.Us, surroundings.Of(rig, picture));
             return Results.Bytes(AgendaFormat.Write(situation, Court.Decide(situation), Tanksophos.Words.DocumentWords.English), "application/json");
         }));
         api.MapPost("/entries", async (HttpContext c, PeopleStore people, RigStore store, AfterWriting before, AfterPrograms after, IClock clock) =>

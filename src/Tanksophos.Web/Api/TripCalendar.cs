@@ -84,11 +84,13 @@ public static class TripCalendar
 
     /// <summary>Answers those who know the address; whoever has it can read the plan, nothing else.</summary>
     internal static void Map(WebApplication app) =>
-        app.MapGet(Root + "/{word}.ics", (string word, string? units, TripStore trips, RigStore rigs, RigCache memory, TripService desk, IClock clock) =>
+        app.MapGet(Root + "/{word}.ics", (string word, string? units, TripStore trips, RigStore rigs, RigCache memory, TripService desk,
+            Surroundings surroundings, IClock clock) =>
     {
         if (word.Length > 100 || trips.ByFeed(word) is not { } trip || rigs.Find(trip.RigId) is not { } rig) return Results.NotFound();
         var (now, measures) = (desk.Of(rig, trip), units == Units.Metric.Code ? Units.Metric : Units.Us);
-        var situation = AgendaService.SituationOf(memory.Now(rig, rigs), now, measures);
+        var picture = memory.Now(rig, rigs);
+        var situation = AgendaService.SituationOf(picture, now, measures, surroundings.Of(rig, picture));
         var agenda = Core.Agendas.Court.Decide(situation);
         return Results.Text(Write(now, now.Plan is { } plan ? AllowedRuns.Build(agenda, plan, now.Stop) : [], rig.Rig, measures, clock.GetCurrentInstant(),
             care: AgendaService.CareOf(situation, agenda)),

@@ -118,12 +118,13 @@ internal sealed partial class Notifier(IServiceScopeFactory scopes, IClock clock
             if (store.Find(id) is not { } rig) continue;
             var picture = services.GetRequiredService<RigCache>().Now(rig, store);
             var trip = services.GetRequiredService<TripService>().Current(rig);
+            var around = services.GetRequiredService<Surroundings>().Of(rig, picture);
             var now = clock.GetCurrentInstant();
             var zone = picture.Advice.Circumstances.StatedZone ?? CurrentRequest.SystemZone;
             foreach (var notice in notices.Of(id))
             {
                 var units = notice.Units == Units.Metric.Code ? Units.Metric : Units.Us;
-                var situation = AgendaService.SituationOf(picture, trip, units);
+                var situation = AgendaService.SituationOf(picture, trip, units, around);
                 var agenda = Court.Decide(situation);
                 var fresh = Notices.New(agenda, notice.Level, notice.Told, now, now.InZone(zone).TimeOfDay, notice.Quiet);
                 var words = new AgendaTexts(situation, units, new TimeWords(now, zone), trip?.Stored.Itinerary.Name, situation.HighC);

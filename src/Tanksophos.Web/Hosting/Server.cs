@@ -60,6 +60,12 @@ internal static class Server
 
         /// <summary>A folder whose files of measurements are taken in; null for none.</summary>
         public string? Inbox { get; init; }
+
+        /// <summary>Address of a weather service; null for none.</summary>
+        public string? Weather { get; init; }
+
+        /// <summary>How many times as fast time runs.</summary>
+        public double Speed { get; init; } = 1;
     }
 
     public static async Task<int> RunAsync(Wishes wishes, CancellationToken stop)
@@ -70,7 +76,12 @@ internal static class Server
             await Console.Error.WriteLineAsync("--port: a number from 0 to 65535 is accepted.");
             return 2;
         }
-        if (ClockOf(now) is not { } clock)
+        if (wishes.Speed is not (>= 1 and <= MostSpeed))
+        {
+            await Console.Error.WriteLineAsync($"--speed: a number from 1 to {MostSpeed} is accepted.");
+            return 2;
+        }
+        if (ClockOf(now, wishes.Speed) is not { } clock)
         {
             await Console.Error.WriteLineAsync($"--now: {Timestamps.Accepted} is accepted.");
             return 2;
@@ -81,6 +92,11 @@ internal static class Server
             return 2;
         }
         if (MailWish.Of(wishes.Smtp, wishes.SmtpFrom, wishes.SmtpPassword, out wrong) is var mail && wrong is not null)
+        {
+            await Console.Error.WriteLineAsync(wrong);
+            return 2;
+        }
+        if (WeatherService.Of(wishes.Weather, out wrong) is var weather && wrong is not null)
         {
             await Console.Error.WriteLineAsync(wrong);
             return 2;
@@ -133,6 +149,11 @@ internal static class Server
             if (mail is not null) builder.Services.AddSingleton(mail);
             if (wishes.Broker is { } broker)
                 builder.Services.AddHostedService(s => ActivatorUtilities.CreateInstance<MqttBroker>(s, new MqttBrokerWish(broker, lan, certificate)));
+            if (weather is not null)
+            {
+                builder.Services.AddSingleton<IWeatherSource>(_ => weather);
+                builder.Services.AddHostedService<WeatherFeed>();
+            }
             if (wishes.Inbox is { } inbox) builder.Services.AddHostedService(s => ActivatorUtilities.CreateInstance<InboxFeed>(s, inbox));
         }
         catch (UnusableDatabaseException e)
@@ -173,9 +194,15 @@ internal static class Server
     }
 
     // The clock of the program: the system's, or one that started at a wished moment; null if that is no moment.
-    private static IClock? ClockOf(string? now) => now is null ? SystemClock.Instance
-        : Timestamps.TryParse(now, out var moment)
-            ? new ShiftedClock(SystemClock.Instance, moment.ToInstant() - SystemClock.Instance.GetCurrentInstant()) : null;
+    private static IClock? ClockOf(string? now, double speed)
+    {
+        if (now is null && speed == 1) return SystemClock.Instance;
+        var real = SystemClock.Instance.GetCurrentInstant();
+        return now is null ? new WishedClock(SystemClock.Instance, real, real, speed)
+            : Timestamps.TryParse(now, out var moment) ? new WishedClock(SystemClock.Instance, real, moment.ToInstant(), speed) : null;
+    }
+
+    private const double MostSpeed = 600;
 
     private static X509Certificate2? Given(FileInfo file, FileInfo? key)
     {
@@ -267,6 +294,8 @@ internal static class Server
         builder.Services.AddScoped<PracticeStore>();
         builder.Services.AddScoped<DeviceStore>();
         builder.Services.AddScoped<NoticeStore>();
+        builder.Services.AddScoped<WeatherStore>();
+        builder.Services.AddScoped<Surroundings>();
         builder.Services.AddSingleton(s => new Notifier(s.GetRequiredService<IServiceScopeFactory>(), s.GetRequiredService<IClock>(),
             s.GetRequiredService<ILogger<Notifier>>(), s.GetService<MailWish>(), s.GetService<MqttFeed>()));
         builder.Services.AddHostedService(s => s.GetRequiredService<Notifier>());
@@ -434,7 +463,7 @@ internal static class Server
 }
 
 /// <summary>A clock that goes right but was set to another time.</summary>
-internal sealed class ShiftedClock(IClock clock, Duration shift) : IClock
+internal sealed class WishedClock(IClock clock, Instant from, Instant shown, double speed) : IClock
 {
-    public Instant GetCurrentInstant() => clock.GetCurrentInstant() + shift;
+    public Instant GetCurrentInstant() => shown + (clock.GetCurrentInstant() - from) * speed;
 }

@@ -6,7 +6,7 @@ using Tanksophos.Words;
 namespace Tanksophos.Web.Rigs;
 
 /// <summary>What there is to do on the rig at hand: the one place that every page asks.</summary>
-public sealed class AgendaService(CurrentRequest house, TripService trips)
+public sealed class AgendaService(CurrentRequest house, TripService trips, Surroundings surroundings)
 {
     private Agenda? agenda;
     private Situation? situation;
@@ -44,12 +44,17 @@ public sealed class AgendaService(CurrentRequest house, TripService trips)
     public IReadOnlyList<AgendaHeld> TroubleHeld =>
         [.. Now.Held.Where(h => h.Tank is not null && Now.Blocked.ContainsKey(h.Tank) || h.Because == Because.Bleach)];
 
+    /// <summary>What is known around the rig.</summary>
+    public Around Around => around ??= surroundings.Of(house.Rig!, house.RigSnapshot);
+
+    private Around? around;
+
     /// <summary>All that it is made from.</summary>
-    public Situation Situation => situation ??= SituationOf(house.RigSnapshot, Trip, house.Units);
+    public Situation Situation => situation ??= SituationOf(house.RigSnapshot, Trip, house.Units, Around);
 
     /// <summary>What there is to do if a trip is followed, which need not be the one under way.</summary>
     /// <param name="other">The trip.</param>
-    public Agenda With(TripNow other) => ReferenceEquals(other, Trip) ? Now : Court.Decide(SituationOf(house.RigSnapshot, other, house.Units));
+    public Agenda With(TripNow other) => ReferenceEquals(other, Trip) ? Now : Court.Decide(SituationOf(house.RigSnapshot, other, house.Units, Around));
 
     /// <summary>The chores as the agenda leaves them: those that are due and that it holds back, or that a remedy does already, are left out.</summary>
     /// <param name="situation">What was heard.</param>
@@ -66,13 +71,18 @@ public sealed class AgendaService(CurrentRequest house, TripService trips)
     /// <param name="picture">What is believed.</param>
     /// <param name="trip">The trip; null for none.</param>
     /// <param name="units">Measures in which amounts are said.</param>
-    public static Situation SituationOf(RigSnapshot picture, TripNow? trip, Units units)
+    /// <param name="around">What is known around the rig.</param>
+    public static Situation SituationOf(RigSnapshot picture, TripNow? trip, Units units, Around around)
     {
         ArgumentNullException.ThrowIfNull(picture);
+        ArgumentNullException.ThrowIfNull(around);
         var heard = new Situation(picture.Logbook, picture.Belief, picture.Advice, picture.Sensors, picture.Faults)
         {
             Units = units == Units.Metric
-            ? KitchenUnits.Metric : KitchenUnits.Us
+            ? KitchenUnits.Metric : KitchenUnits.Us,
+            Weather = around.Weather,
+            Silent = around.Silent,
+            Filling = around.Filling,
         };
         return trip is null ? heard : heard.With(trip.Stored.Itinerary, trip.Trip, trip.Plan) with { Looks = trip.Looked?.Looks ?? [] };
     }

@@ -29,10 +29,9 @@ public sealed record TreatmentOffer(Recipe Recipe, ComputedDose Dose, IReadOnlyL
 public sealed record TreatmentAsk(double? HighC = null, double? Days = null, double? CapacityL = null);
 
 /// <summary>Treatments with all they are judged by: the shelf, what is in the tank, the weather and the place of the trip.</summary>
-public sealed class TreatmentService(CurrentRequest house, RigStore store, RigCache memory, TripStore trips)
+public sealed class TreatmentService(CurrentRequest house, RigStore store, RigCache memory, TripStore trips,
+    Surroundings surroundings)
 {
-    private static readonly Duration Ahead = Duration.FromDays(7);
-
     private IReadOnlyList<Stop>? stops;
     private IReadOnlyList<LogEntry>? log;
 
@@ -50,9 +49,11 @@ public sealed class TreatmentService(CurrentRequest house, RigStore store, RigCa
     /// <summary>Whether the place is on a septic system, as the trip says.</summary>
     public bool Septic => Stops.FirstOrDefault(s => s.Arrive.ToInstant() <= house.Now && s.Depart.ToInstant() >= house.Now)?.Septic == true;
 
-    /// <summary>The hottest day of the week ahead, as the trip says; null if it does not.</summary>
-    public double? HighC => Stops.Where(s => s.Arrive.ToInstant() <= house.Now + Ahead && s.Depart.ToInstant() >= house.Now
-        && s.Hookup != StopHookup.DumpStation).Max(s => s.HighC);
+    /// <summary>The hottest day of the week ahead, as trip and weather say; null if neither does.</summary>
+    public double? HighC => highC ??= Core.Agendas.Situation.HighAhead(Stops, surroundings.Of(house.Rig!, house.RigSnapshot).Weather, house.Now,
+        house.RigSnapshot.Belief.InForce.Zone);
+
+    private double? highC;
 
     /// <summary>What is in a tank.</summary>
     public InTheTank In(string tank) => InTheTank.Compute(Log, tank, house.Now);

@@ -4,7 +4,7 @@ const statics = /^\/(css|js|lib|icons)\/|^\/(mark\.svg|manifest\.webmanifest)$/;
 const kept = /^\/$|^\/run(\/\d+)?$|^\/trip$/;
 const offline = '/offline';
 // What a page brings only when it is pressed has to be there before. A test looks that none is missing.
-const parts = ['board', 'glass', 'live', 'loader', 'log', 'outbox', 'page', 'photo', 'pictures', 'pile', 'practice', 'reading', 'redraw', 'ribbon', 'rig', 'run', 'run-state', 'setup', 'stopwatch', 'upload', 'words', 'working'];
+const parts = ['alarm', 'bell', 'board', 'glass', 'live', 'loader', 'log', 'outbox', 'page', 'photo', 'pictures', 'pile', 'practice', 'reading', 'redraw', 'ribbon', 'rig', 'run', 'run-state', 'setup', 'stopwatch', 'upload', 'words', 'working'];
 
 self.addEventListener('install', event => {
   event.waitUntil(caches.open(shell).then(c => c.addAll([new Request(offline, { credentials: 'omit' }), ...parts.map(p => `/js/parts/${p}.js`)])).then(() => self.skipWaiting()));

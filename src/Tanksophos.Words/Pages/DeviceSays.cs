@@ -51,13 +51,16 @@ internal static class DeviceSays
         BindingKind.Panel => $"{tank} panel",
         BindingKind.Meter => $"Water into {Lower(tank ?? "")}",
         BindingKind.Valve => $"{tank} valve",
-        BindingKind.Thermometer => "A thermometer",
+        BindingKind.Thermometer => "Thermometer in the bay",
+        BindingKind.Outside => "Thermometer outside",
+        BindingKind.Probe => $"Resistance at a {Lower(tank ?? "")} probe",
         BindingKind.Unused => "Not used",
     };
     public static string Trouble(DeviceTrouble trouble) => trouble switch
     {
         DeviceTrouble.Silent => "silent",
         DeviceTrouble.Flickers => "flickers",
+        DeviceTrouble.Stuck => "the same for days",
     };
 
     /// <summary>A value.</summary>

@@ -65,6 +65,7 @@ internal static class TodaySays
     public static string LoggedSameAsLastTime => "Logged same as last time: ";
     public static string RemovedTheyStayInTheLogbook(string entries) => $"Removed: {entries}. They stay in the logbook, crossed out.";
     public static string RemovedItStaysInTheLogbook(string kind) => $"Removed: {kind}. It stays in the logbook, crossed out.";
+    public static string Heard => "OK";
     public static string TankChooseOne => "Tank: choose one.";
     public static string TankThereIsNoTankOn(string tank) => $"Tank: there is no tank '{tank}' on this rig.";
 }

@@ -50,7 +50,7 @@ internal static class TreatmentsSays
     public static string WhatYouCallIt => "what you call it";
     public static string ATankOf(string volume) => $"a tank of {volume}";
     public static string OfForTheLampsDone(int done, int times) => $" · {done} of {times} for the lamps done";
-    public static string ByTheTrip => " by the trip";
+    public static string ByTheTrip => " expected";
     public static string UpToInTheDaysAhead(string temperature) => $", up to {temperature} in the days ahead";
     public static string NothingSinceItWasEmptied(string at) => $"Nothing since it was emptied {at}.";
     public static string NothingLogged => "Nothing logged.";

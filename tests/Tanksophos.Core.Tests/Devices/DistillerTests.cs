@@ -28,9 +28,15 @@ public class DistillerTests
     private static readonly DeviceBinding[] Bindings = [new("black", BindingKind.Panel, "black"), new("gray", BindingKind.Panel, "gray"),
         new("flow", BindingKind.Meter, "black"), new("valve.gray", BindingKind.Valve, "gray"), new("fresh", BindingKind.Unused, null)];
 
-    private sealed class Played(IReadOnlyDictionary<string, ChannelState>? states = null)
+    private sealed class Played
     {
-        private readonly Distiller distiller = new(Rig, "panel-1", Bindings, Denver, states ?? new Dictionary<string, ChannelState>());
+        private readonly Distiller distiller;
+
+        public Played(IReadOnlyDictionary<string, ChannelState>? states = null) =>
+            distiller = new(Rig, "panel-1", Bindings, Denver, states ?? new Dictionary<string, ChannelState>());
+
+        public Played(IEnumerable<DeviceBinding> more) =>
+            distiller = new(Rig, "panel-1", [.. Bindings, .. more], Denver, new Dictionary<string, ChannelState>());
 
         public List<LogEntry> Entries { get; } = [];
 
@@ -308,5 +314,69 @@ public class DistillerTests
         Of(new MeasuredValue("bay", Quantity.Celsius, 4, null)).Kind.ShouldBe(BindingKind.Thermometer);
         Of(new MeasuredValue("fresh", Quantity.Percent, 4, null)).Kind.ShouldBe(BindingKind.Unused);
         Of(new MeasuredValue("valve.attic", Quantity.Valve, 1, null)).Kind.ShouldBe(BindingKind.Unused);
+    }
+
+    private static Played Probed(params DeviceBinding[] more) => new(more);
+
+    [Fact]
+    public void A_reading_takes_along_what_was_measured_at_its_probes_and_in_the_bay()
+    {
+        var probe = new DeviceBinding("ohms.low", BindingKind.Probe, "black");
+        DeviceBinding.Propose(Rig, new MeasuredValue("ohms.low", Quantity.Ohms, 41_000, null)).ShouldBe(probe);
+        DeviceBinding.Propose(Rig, new MeasuredValue("ohms.black.mid", Quantity.Ohms, 41_000, null)).ShouldSatisfyAllConditions(
+            b => b.Kind.ShouldBe(BindingKind.Probe), b => b.Probe.ShouldBe("mid"));
+        DeviceBinding.Propose(Rig, new MeasuredValue("ohms.none", Quantity.Ohms, 41_000, null)).Kind.ShouldBe(BindingKind.Unused);
+        DeviceBinding.Propose(Rig, new MeasuredValue("outside", Quantity.Celsius, 4, null)).Kind.ShouldBe(BindingKind.Outside);
+        DeviceBinding.Propose(Rig, new MeasuredValue("bay", Quantity.Celsius, 4, null)).Kind.ShouldBe(BindingKind.Thermometer);
+        var played = Probed(probe, new DeviceBinding("bay", BindingKind.Thermometer, null));
+        for (var s = 0; s <= 180; s += 30)
+            played.Feed(s, Lit("low"), new MeasuredValue("ohms.low", Quantity.Ohms, 41_000 + s, null), new MeasuredValue("bay", Quantity.Celsius, 4.5, null));
+        var reading = played.Entries.ShouldHaveSingleItem().ShouldBeOfType<ReadingEntry>();
+        reading.Ohms.ShouldHaveSingleItem().Probe.ShouldBe("low");
+        reading.BayC.ShouldBe(4.5);
+        var book = LogbookFormat.Write(new Logbook(Rig, [reading]));
+        LogbookFormat.Read(book).Value!.Entries[0].ShouldBeOfType<ReadingEntry>().Ohms.ShouldBe(reading.Ohms);
+    }
+
+    [Fact]
+    public void A_strip_near_full_is_written_at_once_and_says_that_water_runs_in()
+    {
+        var played = new Played().Feed(0, Gray(80)).Feed(200, Gray(80));
+        played.Entries.Count.ShouldBe(1);
+        for (var s = 210; s <= 420; s += 10) played.Feed(s, Gray(Math.Min(100, 80 + (s - 210) * 0.08)));
+        var readings = played.Entries.OfType<ReadingEntry>().Select(r => r.Percent!.Value).ToList();
+        readings.Count.ShouldBeInRange(3, 6);
+        readings[1].ShouldBeInRange(90, 93);
+        var state = played.States["gray"];
+        Distiller.Fills(state, Start + Duration.FromSeconds(425)).ShouldBeTrue();
+        Distiller.Fills(state, Start + Duration.FromSeconds(900)).ShouldBeFalse("nothing was heard of it since");
+        played.Feed(460, Gray(96)).Feed(500, Gray(96)).Feed(540, Gray(96));
+        Distiller.Fills(played.States["gray"], Start + Duration.FromSeconds(545)).ShouldBeFalse("the shower is off");
+    }
+
+    [Fact]
+    public void A_jump_has_to_stay_whichever_way_it_goes()
+    {
+        var played = new Played().Feed(0, Gray(30)).Feed(60, Gray(75)).Feed(90, Gray(31)).Feed(4000, Gray(30));
+        played.Entries.Count.ShouldBe(1);
+        played.States["gray"].Flickers.ShouldBeGreaterThan(0);
+        played.Feed(4100, Gray(75)).Feed(4300, Gray(76));
+        played.Entries.Count.ShouldBe(2);
+    }
+
+    [Fact]
+    public void A_thermometer_that_never_moves_is_stuck()
+    {
+        MeasuredValue Bay(double c) => new("bay", Quantity.Celsius, c, null);
+        var (stuck, well) = (new Played(), new Played());
+        for (var hour = 0; hour < 60; hour++)
+        {
+            stuck.Feed(1 + hour * 3600, Bay(4.5));
+            well.Feed(1 + hour * 3600, Bay(4.5 + 0.1 * (hour % 7)));
+        }
+        var now = Start + Duration.FromHours(59.5);
+        Distiller.Trouble(stuck.States["bay"], now).ShouldBe(DeviceTrouble.Stuck);
+        Distiller.Trouble(well.States["bay"], now).ShouldBeNull();
+        well.States["bay"].DayMost!.Value.ShouldBe(5.1, 0.001);
     }
 }

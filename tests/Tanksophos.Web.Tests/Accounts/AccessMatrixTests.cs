@@ -80,6 +80,8 @@ public sealed partial class AccessMatrixTests : IDisposable
         ["Notices Post Add"] = Needed.Owner,
         ["Notices Post Remove"] = Needed.Owner,
         ["Notices Post Test"] = Needed.Owner,
+        ["Weather Get"] = Needed.Guest,
+        ["Weather Post Climate"] = Needed.Owner,
         ["Devices Get"] = Needed.Guest,
         ["Devices Post Add"] = Needed.Owner,
         ["Devices Post State"] = Needed.Owner,

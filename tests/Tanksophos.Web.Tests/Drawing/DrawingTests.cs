@@ -69,7 +69,7 @@ public class DrawingTests
         var log = DemoSeason.Until(Now) with { AsOf = Now.WithOffset(Offset.Zero) };
         var belief = new JointEstimator().Estimate(log, new EstimateOptions(Now - RigCache.TrackLength));
         var picture = new RigSnapshot(log, belief, Advice.For(log, belief));
-        var ribbon = new RibbonGeometry(picture, Core.Agendas.Court.Decide(AgendaService.SituationOf(picture, null, Units.Us)), Denver);
+        var ribbon = new RibbonGeometry(picture, Core.Agendas.Court.Decide(AgendaService.SituationOf(picture, null, Units.Us, Around.Nothing)), Denver);
 
         ribbon.Lanes.Select(l => l.Tank.Id).ShouldBe(["black", "bath", "galley"]);
         ribbon.Now!.Value.ShouldBeInRange(RibbonGeometry.LaneLeft, RibbonGeometry.Width);

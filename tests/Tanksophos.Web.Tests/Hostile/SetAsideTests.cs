@@ -44,7 +44,7 @@ public sealed class SetAsideTests : IDisposable
     private static readonly string[] Pages =
     [
         "/", "/run", "/run/1", "/trip", "/trip/sheet", "/find", "/find/health", "/find/sheet", "/sensors", "/sensors/looks", "/care", "/care/costs",
-            "/care/sheet", "/care/season/close", "/practice/twin", "/devices", "/notices", "/treatments",
+            "/care/sheet", "/care/season/close", "/practice/twin", "/devices", "/notices", "/weather", "/treatments",
         "/treatments/enzyme",
             "/treatments/shelf", "/logbook",
             "/logbook/sheet", "/rig", "/rules", "/import", "/write", "/write/dump", "/rigs", "/account", "/keeping", "/mend", "/set-aside",

@@ -35,7 +35,7 @@ public sealed class CareModel(CurrentRequest house, RigStore store, AgendaServic
         var services = house.RigSnapshot.Logbook.InOrder().Kind<ServiceEntry>();
         foreach (var close in services.Where(s => s is { Code: ServiceCode.SeasonClose, Frost: true }))
             yield return (close.Instant, services.FirstOrDefault(s => s.Code == ServiceCode.SeasonOpen && s.Instant > close.Instant)?.Instant ?? house.Now);
-        foreach (var stop in agenda.Situation.Stops.Where(s => s.Hookup == StopHookup.Storage && s.HighC <= Stop.FrostHighC))
+        foreach (var stop in agenda.Situation.Stops.Where(s => s.Hookup == StopHookup.Storage && s.Freezes))
             yield return (stop.Arrive.ToInstant(), stop.Depart.ToInstant());
     }
 

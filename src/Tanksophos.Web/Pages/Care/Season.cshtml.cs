@@ -5,7 +5,6 @@ using Tanksophos.Core.Care;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Core.Treatments;
-using Tanksophos.Core.Trips;
 using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Rigs;
@@ -51,9 +50,8 @@ public sealed class SeasonModel(CurrentRequest house, RigStore store, SeasonStor
     /// <summary>Whether the trip's weather says that it freezes where the rig will be stored, against what was said.</summary>
     public bool FrostAhead => Season is { Asked: { End: ChoreSeason.Close, Frost: false } } && TripSaysFrost;
 
-    /// <summary>Whether the trip says that it freezes in storage.</summary>
-    public bool TripSaysFrost => agenda.Situation.Stops.Any(s => s.Hookup == StopHookup.Storage && s.Depart.ToInstant() > house.Now
-        && s.HighC <= Stop.FrostHighC);
+    /// <summary>Whether trip or weather say that it freezes in storage.</summary>
+    public bool TripSaysFrost => agenda.Situation.FreezesInStorage;
 
     /// <summary>Since when the season is already as is asked for; null if it is not.</summary>
     public OffsetDateTime? Already

@@ -36,7 +36,7 @@ public sealed class DevicesModel(CurrentRequest house, DeviceStore store) : Form
 
     /// <summary>What a channel may be, as a word of the form.</summary>
     public IEnumerable<(string Word, BindingKind Kind, Tank? Tank)> Choices(MeasuredValue value) => Enum.GetValues<BindingKind>()
-        .Where(k => DeviceBinding.Fits(k, value.Quantity)).SelectMany(k => k is BindingKind.Unused or BindingKind.Thermometer
+        .Where(k => DeviceBinding.Fits(k, value.Quantity)).SelectMany(k => k is BindingKind.Unused or BindingKind.Thermometer or BindingKind.Outside
             ? new[] { (Codes<BindingKind>.Word(k), k, (Tank?)null) }
             : [.. house.Rig!.Rig.Tanks.Select(t => ($"{Codes<BindingKind>.Word(k)}:{t.Id}", k, (Tank?)t))]);
 
