@@ -7,6 +7,7 @@ using SmtpServer;
 using SmtpServer.Protocol;
 using SmtpServer.Storage;
 using Tanksophos.Core.Formats;
+using Tanksophos.Core.Log;
 using Tanksophos.Core.Simulation;
 using Tanksophos.Core.Weather;
 
@@ -72,6 +73,10 @@ internal static class StandInHost
         var log = DemoSeason.Until(begins);
         var panel = new SimulatedPanel(DemoSeason.Seed);
         var live = new LiveRig(rig, rig.Tanks.ToDictionary(t => t.Id, t => panel.Truth(log, t.Id, begins)), zone, begins, wishes.Seed);
+        // Valves and probes are as they are in the log of the demonstration.
+        foreach (var tank in rig.Tanks.Where(t => log.InOrder().OfType<ValveEntry>().LastOrDefault(v => v.Tank == t.Id)?.State == ValveState.Open))
+            live.Open.Add(tank.Id);
+        live.Fouled.UnionWith(DemoSeason.Fouled);
         var bench = new Bench(rig, live, wishes.Speed, clock);
         builder.Services.AddSingleton(bench);
         builder.Services.AddSingleton(wishes);

@@ -106,6 +106,13 @@ var device = new Command("device",
 device.SetAction(parsed => DeviceCommand.Run(parsed.GetValue(data), parsed.GetValue(deviceName)!, parsed.GetValue(rig), Console.Out, Console.Error));
 root.Add(device);
 
+var target = new Option<string>("--to") { Description = "Address of the program.", DefaultValueFactory = _ => "http://localhost:5080" };
+var tokenFile = new Option<FileInfo?>("--token-file") { Description = "A file whose first line is the device's token." };
+var send = new Command("send",
+    "Sends measurements from standard input, a line of JSON each or a table with the columns device,at,channel,quantity,value.") { target, tokenFile };
+send.SetAction((parsed, stop) => SendCommand.RunAsync(parsed.GetValue(target)!, parsed.GetValue(tokenFile), Console.In, Console.Out, Console.Error, stop));
+root.Add(send);
+
 var person = new Argument<string>("name") { Description = "Name of the account." };
 var passphrase = new Command("passphrase",
     "Sets a new passphrase for an account, for when the old one is forgotten. Asks for it; it signs that account out everywhere.") { person };

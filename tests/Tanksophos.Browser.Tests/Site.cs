@@ -15,13 +15,14 @@ public sealed partial class Site : IDisposable
     /// <param name="now">The time it believes it is.</param>
     /// <param name="data">A folder that outlives this process; null for one of its own.</param>
     /// <param name="port">The port; 0 for any that is free.</param>
-    public Site(bool demo, string now = "2026-06-09T17:30:00-06:00", string? data = null, int port = 0)
+    /// <param name="more">Further options.</param>
+    public Site(bool demo, string now = "2026-06-09T17:30:00-06:00", string? data = null, int port = 0, params string[] more)
     {
         keep = data is not null;
         folder = data ?? Directory.CreateTempSubdirectory("tanksophos-browser").FullName;
         var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true, RedirectStandardError = true, WorkingDirectory = folder };
         foreach (var argument in (string[])[Path.Combine(Published.Value, "tanksophos-web.dll"), "--data", Path.Combine(folder, "data"), "--port",
-            port.ToString(System.Globalization.CultureInfo.InvariantCulture), "--now", now, .. demo ? ["--demo"] : Array.Empty<string>()])
+            port.ToString(System.Globalization.CultureInfo.InvariantCulture), "--now", now, .. demo ? ["--demo"] : Array.Empty<string>(), .. more])
             start.ArgumentList.Add(argument);
         process = Process.Start(start)!;
         var answered = new TaskCompletionSource<Uri>(TaskCreationOptions.RunContinuationsAsynchronously);
@@ -47,6 +48,19 @@ public sealed partial class Site : IDisposable
 
     /// <summary>What the program said since it answered: warnings and errors.</summary>
     public List<string> Said { get; } = [];
+
+    /// <summary>Runs a command of the program on the same data, while it runs.</summary>
+    /// <returns>What it said.</returns>
+    public string Command(params string[] arguments)
+    {
+        var start = new ProcessStartInfo("dotnet") { RedirectStandardOutput = true };
+        foreach (var argument in (string[])[Path.Combine(Published.Value, "tanksophos-web.dll"), .. arguments, "--data", Path.Combine(folder, "data")])
+            start.ArgumentList.Add(argument);
+        using var command = Process.Start(start)!;
+        var said = command.StandardOutput.ReadToEnd();
+        command.WaitForExit();
+        return command.ExitCode == 0 ? said.Trim() : throw new InvalidOperationException($"{string.Join(' ', arguments)}: {command.ExitCode}");
+    }
 
     public static string Root { get; } = FindRoot();
 

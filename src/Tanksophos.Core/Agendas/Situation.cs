@@ -92,8 +92,8 @@ public sealed record Situation(Logbook Logbook, LevelBelief Belief, Advice Advic
         ArgumentNullException.ThrowIfNull(stops);
         var stays = stops.Where(s => s.Arrive.ToInstant() <= now + WeekAhead && s.Depart.ToInstant() >= now && s.Hookup != StopHookup.DumpStation).ToList();
         var next = stays.Count == 0 ? weather?.HighC((now + WeekAhead).InZone(zone).Date) : stays.Max(s => s.HottestC);
-        // What was measured today counts too, unless somebody said how hot it gets where the rig is.
-        return stays.Any(s => s.HighC is not null) || weather?.OutsideHighC is not { } measured ? next : Math.Max(measured, next ?? measured);
+        // What was measured today counts too, whatever was expected.
+        return weather?.OutsideHighC is { } measured ? Math.Max(measured, next ?? measured) : next;
     }
 
     /// <summary>A trip as it stands now, with what the log has taught of the rig; null if no stop of it is left.</summary>

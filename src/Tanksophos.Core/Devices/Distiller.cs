@@ -63,6 +63,12 @@ public sealed record ChannelState
     /// <summary>When it was so, in Unix seconds; 0 before the first.</summary>
     public double RateAt { get; init; }
 
+    /// <summary>When the lights last rose by a step, in Unix seconds; 0 for never.</summary>
+    public double RoseAt { get; init; }
+
+    /// <summary>Since when the topmost light is on, in Unix seconds; 0 if it was from the beginning, null if it is not.</summary>
+    public double? FullSince { get; init; }
+
     /// <summary>Since when it shows the very same, in Unix seconds.</summary>
     public double SameSince { get; init; }
 }
@@ -114,7 +120,7 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
     public const double LevelFull = 100 * Dumping.Guard.FillTo;
 
     // Water runs in if it rises by more than this percent in a minute; looked at over half a minute and more.
-    private const double RunsIn = 0.4, LeastLook = 30, RisesLately = 120, FullStays = 15;
+    private const double RunsIn = 0.4, LeastLook = 30, RisesLately = 120, FullStays = 15, FullLately = 600, RisesWithin = 3600;
 
     /// <summary>A number that has not moved at all for so long is stuck: the last digit of what works moves.</summary>
     public static readonly Duration SameFor = Duration.FromDays(2);
@@ -205,14 +211,16 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
             : state.Quantity is Quantity.Celsius or Quantity.Ohms && state.LastAt - state.SameSince > SameFor.TotalSeconds ? DeviceTrouble.Stuck : null;
     }
 
-    /// <summary>Whether a tank is nearly full by its strip, and more is running in.</summary>
-    /// <param name="state">What is remembered of the strip.</param>
+    /// <summary>Whether a tank is nearly full by its device, and more is running in: a strip that rises, a topmost light that has just come on.</summary>
+    /// <param name="state">What is remembered of the strip or the lights.</param>
     /// <param name="now">The moment.</param>
     public static bool Fills(ChannelState state, Instant now)
     {
         ArgumentNullException.ThrowIfNull(state);
-        return state.Quantity == Quantity.Percent && state.Rate >= RunsIn && now.ToUnixTimeMilliseconds() / 1000.0 - state.LastAt <= RisesLately
-            && double.TryParse(state.Last, CultureInfo.InvariantCulture, out var percent) && percent >= LevelFull;
+        var seconds = now.ToUnixTimeMilliseconds() / 1000.0;
+        if (seconds - state.LastAt > RisesLately) return false;
+        return state.Quantity == Quantity.Lit ? state.FullSince is { } since && seconds - since <= FullLately
+            : state.Quantity == Quantity.Percent && state.Rate >= RunsIn && double.TryParse(state.Last, CultureInfo.InvariantCulture, out var percent) && percent >= LevelFull;
     }
 
     /// <summary>A value in words that can be compared.</summary>
@@ -222,6 +230,8 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
     private ChannelState Lights(DeviceBinding binding, ChannelState state, MeasuredValue value, List<LogEntry> entries)
     {
         var now = state.Last;
+        var full = Top(binding) is { } top && value.Lit!.Contains(top);
+        state = state with { FullSince = !full ? null : state.FullSince ?? (state.Logged is null ? 0 : state.LastAt) };
         if (now == state.Logged)
         {
             if (state.Candidate is not null) state = state with { Candidate = null, Flickers = state.Flickers + 1 };
@@ -230,10 +240,14 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
         }
         if (state.Candidate != now)
             return state with { Candidate = now, CandidateAt = state.LastAt, Flickers = state.Flickers + (state.Candidate is null ? 0 : 1) };
-        return state.LastAt - state.CandidateAt < LightStays.TotalSeconds ? state : Write(state, state.CandidateAt);
+        // Somebody may stand in the shower.
+        var stays = full && state.Logged is { } logged && !logged.Split(' ').Contains(Top(binding)) ? FullStays : LightStays.TotalSeconds;
+        return state.LastAt - state.CandidateAt < stays ? state : Write(state, state.CandidateAt);
 
         ChannelState Write(ChannelState of, double at)
         {
+            // One light more may be stuck; two, one after the other from the bottom up, are water.
+            var rose = Steps(binding, of.Logged) is { } before && Steps(binding, now) > before;
             entries.Add(new ReadingEntry
             {
                 Id = Id(binding, at),
@@ -243,10 +257,24 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
                 Lit = Known(binding, value.Lit!),
                 Ohms = Resistances(binding.Tank!),
                 BayC = Bay(),
+                Rising = rose && at - of.RoseAt <= RisesWithin ? true : null,
             });
-            return of with { Logged = now, LoggedAt = at, Candidate = null };
+            return of with { Logged = now, LoggedAt = at, Candidate = null, RoseAt = rose ? at : of.RoseAt };
         }
     }
+
+    // How many lights are on from the bottom up; null where one is missing below another, or nothing is known.
+    private int? Steps(DeviceBinding binding, string? lit)
+    {
+        if (lit is null) return null;
+        var (on, probes) = (lit.Split(' ', StringSplitOptions.RemoveEmptyEntries), rig.Find(binding.Tank)!.Monitor.Probes.OrderBy(p => p.AtFraction).ToList());
+        var steps = probes.TakeWhile(p => on.Contains(p.Id)).Count();
+        return steps == on.Length ? steps : null;
+    }
+
+    // The light that means full; null where the highest is lower.
+    private string? Top(DeviceBinding binding) => rig.Find(binding.Tank)!.Monitor.Probes.Where(p => p.AtFraction >= Dumping.Guard.FillTo)
+        .MaxBy(p => p.AtFraction)?.Id;
 
     // In the order of the rig, and what the rig does not have left out.
     private List<string> Known(DeviceBinding binding, IReadOnlyList<string> lit) =>
@@ -298,6 +326,7 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
             Via = ReadingVia.Panel,
             Percent = percent,
             BayC = Bay(),
+            Rising = moved >= 3 * LevelMoves && !jumps && since <= 2 * LevelEvery.TotalSeconds ? true : null,
         });
         return state with { Logged = state.Last, LoggedAt = state.LastAt, Candidate = null };
     }
@@ -307,15 +336,13 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
         if (state.Last == state.Logged) return state.Candidate is null ? state : state with { Candidate = null, Flickers = state.Flickers + 1 };
         if (state.Candidate != state.Last) return state with { Candidate = state.Last, CandidateAt = state.LastAt };
         if (state.LastAt - state.CandidateAt < ValveStays.TotalSeconds) return state;
-        // The first look at a closed valve tells nothing new.
-        if (state.Logged is not null || open)
-            entries.Add(new ValveEntry
-            {
-                Id = Id(binding, state.CandidateAt),
-                At = Local(state.CandidateAt),
-                Tank = binding.Tank,
-                State = open ? ValveState.Open : ValveState.Closed,
-            });
+        entries.Add(new ValveEntry
+        {
+            Id = Id(binding, state.CandidateAt),
+            At = Local(state.CandidateAt),
+            Tank = binding.Tank,
+            State = open ? ValveState.Open : ValveState.Closed,
+        });
         return state with { Logged = state.Last, LoggedAt = state.CandidateAt, Candidate = null };
     }
 

@@ -42,7 +42,7 @@ internal static class EntryKinds
             WriteValve, new EntryField("state")),
         Kind<ReadingEntry>(true, ReadReading, WriteReading, new("via"), new("lit", EntryCell.CodeList), new("percent", EntryCell.Number),
             new("fraction", EntryCell.Number), new("plusMinus", EntryCell.Number), new("ohms", EntryCell.Json),
-            new("bayC", EntryCell.Number)),
+            new("bayC", EntryCell.Number), new("rising", EntryCell.Flag)),
         Kind<DumpEntry>(true, ReadDump, WriteDump, new("minutes", EntryCell.Number), new("flow"), new("end"), new("debris"), new("volumeL", EntryCell.Number)),
         Kind<FlushEntry>(true, ReadFlush, WriteFlush, new("method"), new("cycles", EntryCell.Json)),
         Kind<WaterEntry>(true, ReadWater, WriteWater, new("waterL", EntryCell.Number), new("purpose")),
@@ -111,6 +111,7 @@ internal static class EntryKinds
             w.WriteEndArray();
         }
         w.Optional("bayC", e.BayC);
+        w.Optional("rising", e.Rising);
     }
 
     private static void WriteDump(Utf8JsonWriter w, DumpEntry e)
@@ -249,8 +250,10 @@ internal static class EntryKinds
             else ohms.Add(new ProbeOhms(probe, n));
         }
         var bay = o.Number("bayC", WeatherDay.ColdestC, WeatherDay.HottestC);
+        var rising = o.Flag("rising");
         return via is { } v && at is { } t
-            ? new ReadingEntry { At = t, Via = v, Lit = lit, Percent = percent, Fraction = fraction, PlusMinus = plusMinus, Ohms = ohms, BayC = bay } : null;
+            ? new ReadingEntry { At = t, Via = v, Lit = lit, Percent = percent, Fraction = fraction, PlusMinus = plusMinus, Ohms = ohms, BayC = bay,
+                Rising = rising } : null;
     }
 
     // What a tank's monitor is, and what it was: entries from before a change stay good.

@@ -291,6 +291,8 @@ internal sealed class TankFilter
     public void Prepare(ReadingEntry reading)
     {
         Age(reading.Instant, reading.BayC);
+        // Seen rising, step by step: somebody washes, and how much ran in is open.
+        if (reading.Rising == true && Options?.Known is null) state.Flow(0, Square(RisingSd * Tank.CapacityL), hookup);
         Settle();
     }
 
@@ -877,7 +879,7 @@ internal sealed class TankFilter
     // A film dries half as fast for each ten degrees Celsius colder than the season it was learned in, within bounds.
     private static double DriesIn(double? bayC) => bayC is { } c ? Math.Clamp(Math.Pow(2, (MildC - c) / 10), 0.5, 4) : 1;
 
-    private const double MildC = 18;
+    private const double MildC = 18, RisingSd = 0.3;
 
     private void Age(Instant to, double? bayC = null)
     {

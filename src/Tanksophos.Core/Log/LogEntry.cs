@@ -153,6 +153,9 @@ public sealed record ReadingEntry : LogEntry
 
     /// <summary>Temperature in the bay, in C; null unless a device measures it.</summary>
     public double? BayC { get; init; }
+
+    /// <summary>Whether a device saw it rise within the hour, light after light or percent after percent: more ran in than is usual.</summary>
+    public bool? Rising { get; init; }
 }
 
 /// <summary>Resistance between a probe and its common.</summary>

@@ -21,6 +21,9 @@ public static class DemoSeason
 
     private static readonly DateTimeZone Zone = DateTimeZoneProviders.Tzdb["America/Denver"];
 
+    /// <summary>Lamps that are fouled in it, as tank and probe.</summary>
+    public static IReadOnlyList<(string Tank, string Probe)> Fouled { get; } = [("black", "low")];
+
     /// <summary>The invented rig.</summary>
     public static Rig Rig { get; } = new("Old Biscuit", "travel-trailer", 2,
     [

@@ -20,6 +20,7 @@ Alpine.data('bench', () => ({
     await fetch(`/knob?name=${encodeURIComponent(name)}&on=${!this.knobs[name]}`, { method: 'POST', headers: { 'X-Knob': '1' } });
     await this.look();
   },
+  get someMail() { return this.mails.length > 0; },
   pressed(name) { return this.knobs[name] ? 'true' : 'false'; },
   topOf(tank) { return 60 - 60 * tank.share; },
   heightOf(tank) { return 60 * tank.share; },

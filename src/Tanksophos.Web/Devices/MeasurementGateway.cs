@@ -207,7 +207,8 @@ public sealed partial class MeasurementGateway(IServiceScopeFactory scopes, IClo
             var services = scope.ServiceProvider;
             var (store, devices) = (services.GetRequiredService<RigStore>(), services.GetRequiredService<DeviceStore>());
             if (store.Find(rigId) is not { } rig || devices.Find(rigId, deviceId) is not { State: DeviceState.Accepted } device) return false;
-            var zone = services.GetRequiredService<RigCache>().Now(rig, store).Advice.Circumstances.StatedZone ?? CurrentRequest.SystemZone;
+            var force = services.GetRequiredService<RigCache>().Now(rig, store).Advice.Circumstances;
+            var zone = force.StatedZone ?? CurrentRequest.SystemZone;
             while (true)
             {
                 var (fresh, cursor) = devices.After(deviceId);
@@ -217,6 +218,9 @@ public sealed partial class MeasurementGateway(IServiceScopeFactory scopes, IClo
                 // A run writes down its own water; a flow is known to be over only after it stood still for a while.
                 var runs = services.GetRequiredService<RunStore>();
                 entries.RemoveAll(e => e is WaterEntry && runs.Covers(rigId, e.Instant, Distiller.FlowPause));
+                // A valve that is as the log says tells nothing new.
+                foreach (var first in entries.OfType<ValveEntry>().DistinctBy(v => v.Tank).ToList())
+                    if (force.IsOpen(first.Tank!) == (first.State == ValveState.Open)) entries.Remove(first);
                 if (entries.Count > 0 && Record(services, rig, device.Name, entries)) after.Written(rigId);
                 devices.Keep(deviceId, distiller.States, cursor);
                 if (fresh.Count == 0) return distiller.States.Values.Any(c => c.FlowFrom is not null);

@@ -112,7 +112,7 @@ internal sealed partial class WeatherFeed(IWeatherSource source, IServiceScopeFa
     }
 
     /// <summary>Asks for what is not known or old.</summary>
-    /// <returns>Whether every place that was asked for was answered.</returns>
+    /// <returns>Whether there was a place to ask for, and each was answered.</returns>
     public async Task<bool> AskAsync(CancellationToken stop)
     {
         using var scope = scopes.CreateScope();
@@ -161,7 +161,7 @@ internal sealed partial class WeatherFeed(IWeatherSource source, IServiceScopeFa
                 weather.Failed(place, e.Message);
             }
         }
-        return all;
+        return all && places.Count > 0;
     }
 
     [LoggerMessage(LogLevel.Warning, "The weather was not asked for")]

@@ -12,7 +12,6 @@ public static class SimulatedPanelReadings
     public const string Who = "panel stand-in";
 
     private static readonly Duration AnywayAfter = Duration.FromHours(3);
-    private static readonly (string, string)[] Fouled = [("black", "low")];
 
     /// <summary>Reads the stand-in panel and writes down what it shows.</summary>
     /// <param name="store">The rigs.</param>
@@ -26,7 +25,7 @@ public static class SimulatedPanelReadings
         ArgumentNullException.ThrowIfNull(store);
         ArgumentNullException.ThrowIfNull(rig);
         var logbook = new Logbook(rig.Rig, store.Log.All(rig.Id), now.WithOffset(Offset.Zero));
-        var shown = new SimulatedPanel(DemoSeason.Seed).Show(logbook, now.InZone(zone).ToOffsetDateTime(), Fouled);
+        var shown = new SimulatedPanel(DemoSeason.Seed).Show(logbook, now.InZone(zone).ToOffsetDateTime(), [.. DemoSeason.Fouled]);
         var fresh = shown.Where(r => !onlyNews || News(logbook, r))
             .Select((r, i) => (LogEntry)(r with
             {

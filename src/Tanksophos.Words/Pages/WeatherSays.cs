@@ -17,7 +17,7 @@ internal static class WeatherSays
     public static string Place => "Place";
     public static string HighAndLow => "High and low";
     public static string Low(string low, string high) => $"Low {low}, high {high}";
-    public static string HeatLine(Units units) => $"Hot for doses: {units.Temperature(RoutineDose.HotC)}";
+    public static string HeatLine(Units units) => $"Hot for doses: over {(units == Units.Us ? "85 F" : units.Temperature(RoutineDose.HotC))}";
     public static string FrostLine(Units units) => $"Freezing: {units.Temperature(WeatherDay.FreezingC)}";
     public static string Source(WeatherSource source) => source switch
     {
@@ -40,6 +40,7 @@ internal static class WeatherSays
     public static string Service => "Forecasts";
     public static string NoService =>
         "No weather service is set up, and nothing is asked on the internet. Whoever runs this program can start it with --weather.";
+    public static string Asking => "The weather service wasn't asked yet. Log where you are, or plan a trip.";
     public static string Asked(string place, string ago) => $"{place}: asked {ago}";
     public static string NotReached(string place, string why) => $"{place}: not reached ({why})";
     public static string KeepsLast(string ago) => $"using the forecast from {ago}";

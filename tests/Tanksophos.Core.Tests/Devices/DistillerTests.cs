@@ -127,7 +127,8 @@ public class DistillerTests
     {
         var played = new Played();
         for (var s = 0; s < 60; s += 2) played.Feed(s, Valve(false));
-        played.Entries.ShouldBeEmpty("closed as one would think");
+        played.Entries.ShouldHaveSingleItem("the first look: whether the log knows it is another's matter");
+        played.Entries.Clear();
         played.Feed(60, Valve(true)).Feed(62, Valve(false));
         for (var s = 64; s < 80; s += 2) played.Feed(s, Valve(false));
         played.Entries.ShouldBeEmpty("a bounce");
@@ -352,6 +353,27 @@ public class DistillerTests
         Distiller.Fills(state, Start + Duration.FromSeconds(900)).ShouldBeFalse("nothing was heard of it since");
         played.Feed(460, Gray(96)).Feed(500, Gray(96)).Feed(540, Gray(96));
         Distiller.Fills(played.States["gray"], Start + Duration.FromSeconds(545)).ShouldBeFalse("the shower is off");
+    }
+
+    [Fact]
+    public void The_topmost_light_is_written_at_once_and_says_that_it_has_just_come_on()
+    {
+        var rig = Rig with { Tanks = [Rig.Tanks[0] with { Monitor = TankMonitor.WithProbes(new Probe("low", "1/3", 0.33), new Probe("top", "Full", 0.95)) }] };
+        Distiller Made(IReadOnlyDictionary<string, ChannelState>? states = null) => new(rig, "panel-1", [Bindings[0]], Denver,
+            states ?? new Dictionary<string, ChannelState>());
+        IReadOnlyList<LogEntry> Feed(Distiller to, int from, int until, params string[] lit) => [.. Enumerable.Range(from, until - from).SelectMany(s =>
+            to.Feed(Start + Duration.FromSeconds(s), [Lit(lit)]))];
+        bool Fills(Distiller of, int at) => Distiller.Fills(of.States["black"], Start + Duration.FromSeconds(at));
+        var shower = Made();
+        Feed(shower, 1, 200, "low").Count.ShouldBe(1);
+        Feed(shower, 200, 213, "low", "top").ShouldBeEmpty("it may slosh");
+        Feed(shower, 213, 220, "low", "top").Single().ShouldBeOfType<ReadingEntry>().Rising.ShouldBeNull("one step may be a light that sticks");
+        Fills(shower, 221).ShouldBeTrue();
+        Feed(shower, 220, 900, "low", "top");
+        Fills(shower, 901).ShouldBeFalse("that was a while ago");
+        var fouled = Made();
+        Feed(fouled, 1, 200, "top");
+        Fills(fouled, 200).ShouldBeFalse("it was on from the beginning");
     }
 
     [Fact]

@@ -110,7 +110,7 @@ public class WeatherTests
         Heard(Nights(5, 8)).HighC.ShouldBe(17);
         Heard(Nights(5, 8) with { OutsideHighC = 30 }).HighC.ShouldBe(30);
         Heard(new WeatherHere([]) { OutsideHighC = 12 }).HighC.ShouldBe(12);
-        Situation.HighAhead([Stop("Tin Mesa", 9, 12) with { HighC = 24 }], new WeatherHere([]) { OutsideHighC = 33 }, Now, DateTimeZone.Utc).ShouldBe(24);
+        Situation.HighAhead([Stop("Tin Mesa", 9, 12) with { HighC = 24 }], new WeatherHere([new WeatherDay(Day, 9, 40)]), Now, DateTimeZone.Utc).ShouldBe(24);
         Situation.HighAhead([Stop("Tin Mesa", 9, 12)], new WeatherHere([]) { OutsideHighC = 33 }, Now, DateTimeZone.Utc).ShouldBe(33);
     }
 
@@ -170,6 +170,24 @@ public class WeatherTests
         Stuck(After(250_000)).ShouldBeLessThan(Stuck(After(null)));
         Stuck(After(60_000)).ShouldBeGreaterThan(Stuck(After(250_000)));
         After(20_000).Level.P50L.ShouldBeGreaterThanOrEqualTo(After(250_000).Level.P50L);
+    }
+
+    [Fact]
+    public void Lights_that_come_on_one_after_the_other_are_water()
+    {
+        var four = Rig() with { Tanks = [.. Rig().Tanks.Select(t => t.Id != "gray" ? t : t with { Monitor = TankMonitor.WithProbes(new Probe("q1", "1/4", 0.25),
+            new Probe("q2", "1/2", 0.5), new Probe("q3", "3/4", 0.75), new Probe("full", "Full", 0.95)) })] };
+        double Level(bool rising)
+        {
+            ReadingEntry At1(double minutes, params string[] lit) => new() { At = At(10, minutes / 60), Tank = "gray", Via = ReadingVia.Panel, Lit = lit,
+                Rising = rising && lit.Length > 1 ? true : null };
+            var book = Given.Book(four, At(10, 0.5), Stay(At(0), Hookup.Full), Dump(At(9.99), "gray"), At1(1), At1(6, "q1"), At1(11, "q1", "q2"),
+                At1(17, "q1", "q2", "q3"), At1(22, "q1", "q2", "q3", "full"));
+            var belief = new JointEstimator().Estimate(book)["gray"];
+            return belief.Level.P50L / belief.Tank.CapacityL;
+        }
+        Level(true).ShouldBeGreaterThan(0.85);
+        Level(false).ShouldBeLessThan(0.5, "without it, a panel that lights everything is likelier");
     }
 
     [Fact]

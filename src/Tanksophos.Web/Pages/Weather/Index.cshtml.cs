@@ -46,6 +46,9 @@ public sealed class WeatherModel(CurrentRequest house, AgendaService agenda, Wea
     /// <summary>What was typed for the months, or what is kept: day and night.</summary>
     public IReadOnlyList<(string High, string Low)> Months { get; private set; } = [];
 
+    /// <summary>Whether anything is filled in.</summary>
+    public bool MonthsKnown => Months.Any(m => m.High.Length + m.Low.Length > 0);
+
     public void OnGet() => Months = [.. Enumerable.Range(0, WeatherStore.Months).Select(m => store.Climate(house.Rig!.Id).ElementAtOrDefault(m) is { } month
         ? (house.Units.Temperature(month.HighC), house.Units.Temperature(month.LowC)) : ("", ""))];
 

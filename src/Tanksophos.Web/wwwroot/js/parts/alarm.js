@@ -8,6 +8,7 @@ export default () => ({
     this.heard = sessionStorage.getItem(kept) === 'heard';
     if (this.heard) return;
     sound.ready();
+    this.$nextTick(() => this.$root.scrollIntoView({ block: 'start' }));
     const timer = setInterval(() => {
       if (this.heard) { clearInterval(timer); return; }
       sound.ready();
