@@ -119,17 +119,17 @@ internal static class DeviceLoad
             {
                 var watch = new Stopwatch();
                 while (heard.CurrentCount > 0) await heard.WaitAsync(stop);
-                for (var second = 0; second <= 6; second++)
+                var began = Stopwatch.StartNew();
+                var told = false;
+                while (began.Elapsed < TimeSpan.FromSeconds(12))
                 {
-                    watch.Restart();
-                    await ValveAsync(client, token, turn % 2 == 0, stop);
-                    if (await heard.WaitAsync(TimeSpan.FromMilliseconds(Math.Max(1, 1000 - watch.ElapsedMilliseconds)), stop))
-                    {
-                        if (second >= 5) times.Add(watch.Elapsed.TotalMilliseconds);
-                        break;
-                    }
+                    if (!told) await ValveAsync(client, token, turn % 2 == 0, stop);
+                    if (!told && began.Elapsed > TimeSpan.FromSeconds(5.05)) (told, _) = (true, Restart(watch));
+                    // What else rings before it is another entry, or the heartbeat.
+                    if (!await heard.WaitAsync(told ? 6000 : 900, stop) || !told) continue;
+                    times.Add(watch.Elapsed.TotalMilliseconds);
+                    break;
                 }
-                await Task.Delay(1000, stop);
             }
         }
         catch (OperationCanceledException)
@@ -138,10 +138,17 @@ internal static class DeviceLoad
         }
     }
 
+    private static bool Restart(Stopwatch watch)
+    {
+        watch.Restart();
+        return true;
+    }
+
     private static async Task ValveAsync(HttpClient client, string token, bool open, CancellationToken stop)
     {
         using var request = new HttpRequestMessage(HttpMethod.Post, "/api/v1/measurements");
-        request.Content = new StringContent($$"""{"device":"bench-0","values":{"valve.bath":"{{(open ? "open" : "closed")}}"} }""", Encoding.UTF8, "application/json");
+        var body = $$"""{"device":"bench-0","values":{"valve.bath":"{{(open ? "open" : "closed")}}"} }""";
+        request.Content = new StringContent(body, Encoding.UTF8, "application/json");
         request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", token);
         (await client.SendAsync(request, stop)).EnsureSuccessStatusCode();
     }

@@ -51,6 +51,20 @@ public sealed class SafeKeeping(DataFolder folder)
     /// <summary>The full path of a backup in the folder; null if there is none of that name.</summary>
     public string? Find(string? name) => Backups().FirstOrDefault(b => b.Name == name) is { } backup ? Path.Combine(folder.Backups, backup.Name) : null;
 
+    /// <summary>What the database's own check of itself says; "ok" where it is sound. Changes nothing.</summary>
+    public IReadOnlyList<string> LookOver()
+    {
+        var reading = new SqliteConnectionStringBuilder { DataSource = folder.Database, Mode = SqliteOpenMode.ReadOnly };
+        using var connection = new SqliteConnection(reading.ToString());
+        connection.Open();
+        using var ask = connection.CreateCommand();
+        ask.CommandText = "PRAGMA integrity_check(20)";
+        using var rows = ask.ExecuteReader();
+        var said = new List<string>();
+        while (rows.Read()) said.Add(rows.GetString(0));
+        return said;
+    }
+
     /// <summary>Writes a backup to a new file.</summary>
     /// <exception cref="IOException">The file cannot be written.</exception>
     public void Write(string path)

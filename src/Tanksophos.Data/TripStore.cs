@@ -171,7 +171,7 @@ public sealed class TripStore(TanksophosContext context, IClock clock)
     // Unreadable stops give way to the newest ones that can be read.
     private StoredTrip? Read(TripRow row, string json)
     {
-        if (Stops(json) is { } stops) return new(row.Id, row.RigId, weather.Book(row.RigId).Fill(stops), row.Revision, row.Removed, row.FeedHash is not null);
+        if (Stops(json) is { } stops) return new(row.Id, row.RigId, stops.With(weather.Book(row.RigId)), row.Revision, row.Removed, row.FeedHash is not null);
         foreach (var earlier in context.TripRevisions.AsNoTracking().Where(r => r.TripId == row.Id).OrderByDescending(r => r.Revision)
             .Select(r => r.Json).ToList())
             if (Stops(earlier) is { } readable) return new(row.Id, row.RigId, readable, row.Revision, row.Removed, row.FeedHash is not null, SetAside: true);

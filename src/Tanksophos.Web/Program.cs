@@ -1,4 +1,5 @@
 using System.CommandLine;
+using NodaTime;
 using Tanksophos.Web.Hosting;
 
 PrivateFiles.FromNowOn();
@@ -112,6 +113,10 @@ var send = new Command("send",
     "Sends measurements from standard input, a line of JSON each or a table with the columns device,at,channel,quantity,value.") { target, tokenFile };
 send.SetAction((parsed, stop) => SendCommand.RunAsync(parsed.GetValue(target)!, parsed.GetValue(tokenFile), Console.In, Console.Out, Console.Error, stop));
 root.Add(send);
+
+var doctor = new Command("doctor", "Looks over the data folder: database, backups, permissions, space. Changes nothing, also while the program runs.");
+doctor.SetAction(parsed => DoctorCommand.Run(parsed.GetValue(data), SystemClock.Instance, Console.Out, Console.Error));
+root.Add(doctor);
 
 var person = new Argument<string>("name") { Description = "Name of the account." };
 var passphrase = new Command("passphrase",

@@ -49,7 +49,8 @@ public sealed class StandInTests : IDisposable
         foreach (var knob in new[] { "valve:bath", "valve:galley", "shower" })
         {
             browser.Click($"[data-knob='{knob}']");
-            browser.Until(() => browser.Find($"[data-knob='{knob}']").GetAttribute("aria-pressed") == (knob == "shower" ? "true" : "false"), $"{knob} does not turn");
+            browser.Until(() => browser.Find($"[data-knob='{knob}']").GetAttribute("aria-pressed")
+                == (knob == "shower" ? "true" : "false"), $"{knob} does not turn");
         }
         browser.Complaints().ShouldBeEmpty();
         browser.Open("/");

@@ -49,7 +49,8 @@ public class SendCommandTests
     public async Task Lines_are_sent_together_and_what_is_refused_is_said_with_its_line()
     {
         var (address, bodies) = await ServeAsync((500, "busy"), (202, """{"accepted":1,"refused":[{"index":1,"path":"at","message":"ahead"}]}"""));
-        var (code, said, errors) = await RunAsync(address, "tkd_x", "{\"device\":\"a\",\"values\":{}}\n\n{\"device\": half\n{\"device\":\"b\",\"values\":{}}\n");
+        var (code, said, errors) = await RunAsync(address, "tkd_x",
+            "{\"device\":\"a\",\"values\":{}}\n\n{\"device\": half\n{\"device\":\"b\",\"values\":{}}\n");
         code.ShouldBe(1);
         said.ShouldContain("1 taken, 2 refused");
         errors.ShouldContain("line 3:");

@@ -220,7 +220,8 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
         var seconds = now.ToUnixTimeMilliseconds() / 1000.0;
         if (seconds - state.LastAt > RisesLately) return false;
         return state.Quantity == Quantity.Lit ? state.FullSince is { } since && seconds - since <= FullLately
-            : state.Quantity == Quantity.Percent && state.Rate >= RunsIn && double.TryParse(state.Last, CultureInfo.InvariantCulture, out var percent) && percent >= LevelFull;
+            : state.Quantity == Quantity.Percent && state.Rate >= RunsIn
+                && double.TryParse(state.Last, CultureInfo.InvariantCulture, out var percent) && percent >= LevelFull;
     }
 
     /// <summary>A value in words that can be compared.</summary>

@@ -252,8 +252,18 @@ internal static class EntryKinds
         var bay = o.Number("bayC", WeatherDay.ColdestC, WeatherDay.HottestC);
         var rising = o.Flag("rising");
         return via is { } v && at is { } t
-            ? new ReadingEntry { At = t, Via = v, Lit = lit, Percent = percent, Fraction = fraction, PlusMinus = plusMinus, Ohms = ohms, BayC = bay,
-                Rising = rising } : null;
+            ? new ReadingEntry
+            {
+                At = t,
+                Via = v,
+                Lit = lit,
+                Percent = percent,
+                Fraction = fraction,
+                PlusMinus = plusMinus,
+                Ohms = ohms,
+                BayC = bay,
+                Rising = rising
+            } : null;
     }
 
     // What a tank's monitor is, and what it was: entries from before a change stay good.

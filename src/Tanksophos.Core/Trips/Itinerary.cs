@@ -1,6 +1,7 @@
 using NodaTime;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Weather;
 
 namespace Tanksophos.Core.Trips;
 
@@ -38,6 +39,20 @@ public sealed record Itinerary(string Name, IReadOnlyList<Stop> Stops)
 
     /// <summary>End of the last stop; null without stops.</summary>
     public Instant? Ends => Stops.Count > 0 ? Stops[^1].Depart.ToInstant() : null;
+
+    /// <summary>The trip with what is known of the weather at its stops.</summary>
+    /// <param name="weather">The weather.</param>
+    public Itinerary With(WeatherBook weather)
+    {
+        ArgumentNullException.ThrowIfNull(weather);
+        return weather.IsEmpty ? this : this with { Stops = [.. Stops.Select(Known)] };
+
+        Stop Known(Stop stop)
+        {
+            var days = weather.Days(stop.Name, stop.Arrive.ToInstant().InZone(stop.Zone).Date, stop.Depart.ToInstant().InZone(stop.Zone).Date);
+            return days.Count == 0 ? stop : stop with { ExpectedLowC = days.Min(d => d.LowC), ExpectedHighC = days.Max(d => d.HighC) };
+        }
+    }
 
     /// <summary>Nights of a stay; 0 at a station.</summary>
     public static int Nights(Stop stop)

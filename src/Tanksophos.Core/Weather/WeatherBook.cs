@@ -1,5 +1,4 @@
 using NodaTime;
-using Tanksophos.Core.Trips;
 
 namespace Tanksophos.Core.Weather;
 
@@ -98,21 +97,8 @@ public sealed class WeatherBook(IEnumerable<PlaceForecast> forecasts, IReadOnlyL
     /// <param name="place">The place.</param>
     public Instant? FetchedAt(string place) => forecasts.GetValueOrDefault(KeyOf(place))?.FetchedAt;
 
-    /// <summary>The trip with what is known of the weather at its stops.</summary>
-    /// <param name="itinerary">The trip.</param>
-    public Itinerary Fill(Itinerary itinerary)
-    {
-        ArgumentNullException.ThrowIfNull(itinerary);
-        return forecasts.Count == 0 && climate.Count == 0 ? itinerary : itinerary with { Stops = [.. itinerary.Stops.Select(Fill)] };
-    }
-
-    private Stop Fill(Stop stop)
-    {
-        var days = Days(stop.Name, Local(stop.Arrive), Local(stop.Depart));
-        return days.Count == 0 ? stop : stop with { ExpectedLowC = days.Min(d => d.LowC), ExpectedHighC = days.Max(d => d.HighC) };
-
-        LocalDate Local(OffsetDateTime at) => at.ToInstant().InZone(stop.Zone).Date;
-    }
+    /// <summary>Whether nothing is known at all.</summary>
+    public bool IsEmpty => forecasts.Count == 0 && climate.Count == 0;
 }
 
 /// <summary>The weather where the rig stands.</summary>

@@ -1,9 +1,14 @@
+using System.Globalization;
+using System.Security.Cryptography;
+using System.Text.Json;
+using System.Text.Json.Nodes;
 using Microsoft.AspNetCore.Antiforgery;
 using Microsoft.AspNetCore.WebUtilities;
 using NodaTime;
 using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
+using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
 using Tanksophos.Web.Devices;
 using Tanksophos.Web.Rigs;
@@ -23,25 +28,44 @@ internal static class RigApi
     {
         // a token in a header is no cookie: nobody's browser sends it unasked
         var api = app.MapGroup(Root).AllowAnonymous().DisableAntiforgery().WithMetadata(new RequireAntiforgeryTokenAttribute(false));
+        api.MapGet("/rig", (HttpContext c, PeopleStore people, RigStore store) => With(c, people, store, Role.Guest, (rig, _) =>
+            Tagged(c, RigCodec.Write(rig.Rig)))).Tells("rig", "The rig: tanks, sensors, equipment, house rules");
         api.MapGet("/logbook", (HttpContext c, PeopleStore people, RigStore store) => With(c, people, store, Role.Guest, (rig, _) =>
-            Results.Bytes(LogbookFormat.Write(new Logbook(rig.Rig, store.Log.All(rig.Id))), "application/json")));
+            Tagged(c, LogbookFormat.Write(new Logbook(rig.Rig, store.Log.All(rig.Id)))))).Tells("logbook", "The rig with its whole log, as a logbook document");
+        api.MapGet("/entries", (HttpContext c, PeopleStore people, RigStore store, string? from, string? to, string? type, string? tank, string? skip,
+            string? limit) => With(c, people, store, Role.Guest, (rig, _) => Entries(c, rig, store, (from, to, type, tank, skip, limit))))
+            .Tells("entries", "Entries of the log, the newest first: of a stretch of time, a kind, a tank, page by page", 400);
         api.MapGet("/assessment", (HttpContext c, PeopleStore people, RigStore store, RigCache memory) => With(c, people, store, Role.Guest, (rig, _) =>
         {
             var picture = memory.Now(rig, store);
-            return Results.Bytes(AssessmentFormat.Write(picture.Logbook, picture.Belief, Tanksophos.Words.DocumentWords.English), "application/json");
-        }));
+            return Tagged(c, AssessmentFormat.Write(picture.Logbook, picture.Belief, Tanksophos.Words.DocumentWords.English));
+        })).Tells("assessment", "Levels, sensors, what is wrong, when tanks reach their marks, the chores of the year");
         api.MapGet("/agenda", (HttpContext c, PeopleStore people, RigStore store, RigCache memory, TripService trips, Surroundings surroundings) =>
             With(c, people, store, Role.Guest, (rig, _) =>
         {
             var picture = memory.Now(rig, store);
             var situation = AgendaService.SituationOf(picture, trips.Current(rig), Tanksophos.Words.Units.Us, surroundings.Of(rig, picture));
-            return Results.Bytes(AgendaFormat.Write(situation, Court.Decide(situation), Tanksophos.Words.DocumentWords.English), "application/json");
-        }));
+            return Tagged(c, AgendaFormat.Write(situation, Court.Decide(situation), Tanksophos.Words.DocumentWords.English));
+        })).Tells("agenda", "What to do, in order, and what is held back");
+        api.MapGet("/plan", (HttpContext c, PeopleStore people, RigStore store, TripService trips) => With(c, people, store, Role.Guest, (rig, _) =>
+            trips.Current(rig)?.Plan is { } plan ? Tagged(c, PlanFormat.Write(plan, Tanksophos.Words.DocumentWords.English))
+                : Problem(404, "", "there is no trip under way or ahead"))).Tells("plan", "The plan of the trip under way or next", 404);
+        api.MapGet("/devices", (HttpContext c, PeopleStore people, RigStore store, DeviceStore devices) => With(c, people, store, Role.Guest, (rig, _) =>
+            Tagged(c, JsonSerializer.SerializeToUtf8Bytes(new
+            {
+                devices = devices.Of(rig.Id).Select(d => new
+                {
+                    device = d.Name,
+                    state = Codes<DeviceState>.Word(d.State),
+                    at = d.LastAt is { } at ? Timestamps.Write(at.WithOffset(Offset.Zero)) : null,
+                    values = JsonNode.Parse(MeasurementFormat.Write(d.Values)),
+                }),
+            })))).Tells("devices", "Devices, and what each measured last");
         api.MapPost("/entries", async (HttpContext c, PeopleStore people, RigStore store, AfterWriting before, AfterPrograms after, IClock clock) =>
         {
             if (await BodyAsync(c) is not { } body) return Problem(413, "", Words(413));
             return With(c, people, store, Role.Crew, (rig, who) => Record(rig, who, body, store, before, after, clock));
-        });
+        }).Takes("record", "Logs an entry, or a list of at most 1000. The same entry with its id counts once", 200, 400, 403, 409, 413);
         api.MapPost("/measurements", async (HttpContext c, PeopleStore people, RigStore store, DeviceStore devices, MeasurementGateway gateway, IClock clock) =>
         {
             if (await BodyAsync(c) is not { } body) return Problem(413, "", Words(413));
@@ -62,9 +86,72 @@ internal static class RigApi
                     refused = taken.Refused.Select(r => new { index = r.Index, path = r.Path, message = r.Message }),
                 }, statusCode: 202)
                 : Problem(429, "", "too much at once; send it again in a few seconds");
-        });
-        api.MapFallback("{**rest}", (string? rest) => rest is "logbook" or "assessment" or "agenda" or "entries" or "measurements"
-            ? Problem(405, "", Words(405)) : Problem(404, "", Words(404)));
+        }).Takes("measure", "Takes a measurement of a device, or a list of at most 1000: each is taken or refused for itself", 202, 400, 403, 413, 429);
+        api.MapFallback("{**rest}", (string? rest) => rest is "rig" or "logbook" or "assessment" or "agenda" or "entries" or "plan" or "devices"
+            or "measurements" ? Problem(405, "", Words(405)) : Problem(404, "", Words(404))).ExcludeFromDescription();
+    }
+
+    private static RouteHandlerBuilder Tells(this RouteHandlerBuilder route, string name, string summary, params int[] problems)
+    {
+        route.WithName(name).WithSummary(summary).Produces<JsonObject>(200, "application/json").Produces(304);
+        foreach (var status in problems.Append(401)) route.ProducesProblem(status);
+        return route;
+    }
+
+    private static RouteHandlerBuilder Takes(this RouteHandlerBuilder route, string name, string summary, int good, params int[] problems)
+    {
+        route.WithName(name).WithSummary(summary).Produces<JsonObject>(good, "application/json");
+        foreach (var status in problems.Append(401)) route.ProducesProblem(status);
+        return route;
+    }
+
+    // Who has it already is told so.
+    private static IResult Tagged(HttpContext context, byte[] json)
+    {
+        var tag = $"\"{Convert.ToHexStringLower(SHA256.HashData(json).AsSpan(0, 12))}\"";
+        context.Response.Headers.ETag = tag;
+        context.Response.Headers.CacheControl = "private, no-cache";
+        return context.Request.Headers.IfNoneMatch.ToString().Split(',').Any(t => t.Trim() is var had && (had == tag || had == $"W/{tag}" || had == "*"))
+            ? Results.StatusCode(304) : Results.Bytes(json, "application/json");
+    }
+
+    private const int UsualPage = 100;
+
+    private static IResult Entries(HttpContext context, StoredRig rig, RigStore store,
+        (string? From, string? To, string? Type, string? Tank, string? Skip, string? Limit) asked)
+    {
+        var wrong = new List<Problem>();
+        Instant? Moment(string path, string? text)
+        {
+            if (text is null) return null;
+            // A plus sign in an address is a blank.
+            if (Timestamps.TryParse(text.Replace(' ', '+'), out var at)) return at.ToInstant();
+            wrong.Add(new Problem(path, $"{Timestamps.Accepted} is accepted"));
+            return null;
+        }
+        int Number(string path, string? text, int usual, int least, int most)
+        {
+            if (text is null) return usual;
+            if (int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var number) && number >= least && number <= most) return number;
+            wrong.Add(new Problem(path, $"a whole number from {least} to {most} is accepted"));
+            return usual;
+        }
+        var (from, to) = (Moment("from", asked.From), Moment("to", asked.To));
+        var (skip, limit) = (Number("skip", asked.Skip, 0, 0, int.MaxValue), Number("limit", asked.Limit, UsualPage, 1, MaxEntries));
+        if (asked.Type is { } type && !EntryTypes.All.Contains(type))
+            wrong.Add(new Problem("type", $"one of {string.Join(", ", EntryTypes.All)} is accepted"));
+        if (asked.Tank is { } tank && rig.Rig.FindEver(tank) is null)
+            wrong.Add(new Problem("tank", $"one of {string.Join(", ", rig.Rig.Tanks.Select(t => t.Id))} is accepted"));
+        if (wrong.Count > 0) return Problem(400, wrong);
+        var found = store.Log.All(rig.Id).Reverse().Where(e => (from is null || e.Instant >= from) && (to is null || e.Instant < to)
+            && (asked.Type is null || EntryTypes.WordOf(e) == asked.Type) && (asked.Tank is null || e.Tank == asked.Tank)).ToList();
+        var page = found.Skip(skip).Take(limit).ToList();
+        return Tagged(context, JsonSerializer.SerializeToUtf8Bytes(new
+        {
+            total = found.Count,
+            next = skip + page.Count < found.Count ? skip + page.Count : (int?)null,
+            entries = page.Select(e => JsonNode.Parse(EntryCodec.Write(e))),
+        }));
     }
 
     private static IResult Record(StoredRig rig, string who, byte[] body, RigStore store, AfterWriting before, AfterPrograms after, IClock clock)
@@ -173,7 +260,7 @@ internal static class RigApi
     private static string Words(int status) => status switch
     {
         400 => "the request cannot be read",
-        404 => "there is no such address: accepted are GET logbook, GET assessment, GET agenda, POST entries, POST measurements",
+        404 => "there is no such address: accepted are GET rig, logbook, entries, assessment, agenda, plan, devices, and POST entries, measurements",
         405 => "this method is not accepted here",
         413 => "at most 2 MB are accepted",
         415 => "JSON is accepted",

@@ -95,7 +95,7 @@ public static class TripCalendar
         return Results.Text(Write(now, now.Plan is { } plan ? AllowedRuns.Build(agenda, plan, now.Stop) : [], rig.Rig, measures, clock.GetCurrentInstant(),
             care: AgendaService.CareOf(situation, agenda)),
             "text/calendar; charset=utf-8");
-    }).AllowAnonymous();
+    }).AllowAnonymous().ExcludeFromDescription();
 
     private static CalDateTime Local(OffsetDateTime at, Stop stop)
     {

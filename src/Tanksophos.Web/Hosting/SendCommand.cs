@@ -56,7 +56,8 @@ internal static class SendCommand
             {
                 // A table is known as a whole.
                 var wrong = new List<string>();
-                parcel.AddRange(MeasurementCsv.Lines(text + "\n" + await input.ReadToEndAsync(stop), wrong).Select(l => (l.Line, Encoding.UTF8.GetString(l.Utf8))));
+                parcel.AddRange(MeasurementCsv.Lines(text + "\n" + await input.ReadToEndAsync(stop), wrong)
+                    .Select(l => (l.Line, Encoding.UTF8.GetString(l.Utf8))));
                 foreach (var w in wrong) await errors.WriteLineAsync(w);
                 refused += wrong.Count;
                 break;

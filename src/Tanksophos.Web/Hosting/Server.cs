@@ -313,6 +313,7 @@ internal static class Server
         builder.Services.AddScoped<Importing>();
         builder.Services.AddHttpContextAccessor();
         builder.Services.AddScoped<AccessFilter>();
+        ApiDescription.Add(builder.Services);
         SigningIn.Add(builder.Services);
         builder.Services.AddRazorPages(o => o.Conventions.AddPageRoute("/Today/Index", "")).AddMvcOptions(o => o.Filters.AddService<AccessFilter>());
         builder.Services.AddRouting(o => o.LowercaseUrls = true);
@@ -364,6 +365,8 @@ internal static class Server
         app.MapRazorPages().WithStaticAssets();
         RigApi.Map(app);
         TripCalendar.Map(app);
+        Watch.Map(app);
+        app.MapOpenApi("/openapi/{documentName}.json").AllowAnonymous();
     }
 
     // What is done before the first answer.

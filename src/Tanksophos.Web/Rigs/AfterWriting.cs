@@ -44,7 +44,7 @@ public sealed partial class AfterWriting(RigStore store, RigCache memory, TripSe
 /// <summary>
 /// The same for programs that log one entry after another: once they pause for a moment, so that no entry waits for a plan.
 /// </summary>
-public sealed class AfterPrograms(IServiceScopeFactory scopes, IHostApplicationLifetime life)
+public sealed class AfterPrograms(IServiceScopeFactory scopes, IHostApplicationLifetime life, LogBell bell)
 {
     private static readonly TimeSpan Pause = TimeSpan.FromSeconds(2);
 
@@ -53,6 +53,7 @@ public sealed class AfterPrograms(IServiceScopeFactory scopes, IHostApplicationL
     /// <summary>Notes that something was written into a rig's log.</summary>
     public void Written(int rigId)
     {
+        bell.Ring(rigId); // who looks at a page waits for nothing
         if (!waiting.TryAdd(rigId, 0)) return;
         _ = Task.Run(async () =>
         {

@@ -41,7 +41,7 @@ public class WeatherTests
     public void What_somebody_typed_for_a_stop_outranks_the_forecast()
     {
         var book = Book(null, null, new WeatherDay(Day, -3, 33), new WeatherDay(Day.PlusDays(1), 5, 20));
-        var trip = book.Fill(new Itinerary("Loop", [Stop("Tin Mesa", 9, 11), Stop("Tin Mesa", 11, 12) with { HighC = 24 }, Stop("Salt Gate", 12, 14)]));
+        var trip = new Itinerary("Loop", [Stop("Tin Mesa", 9, 11), Stop("Tin Mesa", 11, 12) with { HighC = 24 }, Stop("Salt Gate", 12, 14)]).With(book);
         (trip.Stops[0].HottestC, trip.Stops[0].Freezes).ShouldBe((33, true));
         (trip.Stops[1].HottestC, trip.Stops[1].Freezes).ShouldBe((24, false));
         (trip.Stops[2].HottestC, trip.Stops[2].Freezes).ShouldBe((null, false));
@@ -54,8 +54,8 @@ public class WeatherTests
     {
         Plan With(double high)
         {
-            var trip = Book(null, null, [.. Enumerable.Range(0, 15).Select(i => new WeatherDay(Day.PlusDays(i), 10, high))])
-                .Fill(new Itinerary("Loop", [Stop("Tin Mesa", 10, 14, StopHookup.Full), Stop("Tin Mesa", 14, 22)]));
+            var trip = new Itinerary("Loop", [Stop("Tin Mesa", 10, 14, StopHookup.Full), Stop("Tin Mesa", 14, 22)])
+                .With(Book(null, null, [.. Enumerable.Range(0, 15).Select(i => new WeatherDay(Day.PlusDays(i), 10, high))]));
             var book = Given.Book(Rig(), At(10), Stay(At(0), Hookup.Full), Dump(At(8)));
             var situation = Situation.Build(book, new JointEstimator().Estimate(book), trip);
             return situation.Plan!;
@@ -175,12 +175,21 @@ public class WeatherTests
     [Fact]
     public void Lights_that_come_on_one_after_the_other_are_water()
     {
-        var four = Rig() with { Tanks = [.. Rig().Tanks.Select(t => t.Id != "gray" ? t : t with { Monitor = TankMonitor.WithProbes(new Probe("q1", "1/4", 0.25),
-            new Probe("q2", "1/2", 0.5), new Probe("q3", "3/4", 0.75), new Probe("full", "Full", 0.95)) })] };
+        var four = Rig() with
+        {
+            Tanks = [.. Rig().Tanks.Select(t => t.Id != "gray" ? t : t with { Monitor = TankMonitor.WithProbes(new Probe("q1", "1/4", 0.25),
+            new Probe("q2", "1/2", 0.5), new Probe("q3", "3/4", 0.75), new Probe("full", "Full", 0.95)) })]
+        };
         double Level(bool rising)
         {
-            ReadingEntry At1(double minutes, params string[] lit) => new() { At = At(10, minutes / 60), Tank = "gray", Via = ReadingVia.Panel, Lit = lit,
-                Rising = rising && lit.Length > 1 ? true : null };
+            ReadingEntry At1(double minutes, params string[] lit) => new()
+            {
+                At = At(10, minutes / 60),
+                Tank = "gray",
+                Via = ReadingVia.Panel,
+                Lit = lit,
+                Rising = rising && lit.Length > 1 ? true : null
+            };
             var book = Given.Book(four, At(10, 0.5), Stay(At(0), Hookup.Full), Dump(At(9.99), "gray"), At1(1), At1(6, "q1"), At1(11, "q1", "q2"),
                 At1(17, "q1", "q2", "q3"), At1(22, "q1", "q2", "q3", "full"));
             var belief = new JointEstimator().Estimate(book)["gray"];

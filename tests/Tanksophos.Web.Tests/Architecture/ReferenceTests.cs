@@ -48,6 +48,7 @@ public class ReferenceTests
     [InlineData("Outlook", "Formats,Simulation,Agendas")]
     [InlineData("Diagnosis", "Formats,Trips,Outlook,Simulation,Agendas")]
     [InlineData("Simulation", "Levels,Outlook,Diagnosis,Agendas")]
+    [InlineData("Weather", "Log,Formats,Levels,Trips,Treatments,Dumping,Outlook,Simulation,Diagnosis,Agendas")]
     [InlineData("Agendas", "Formats,Simulation")]
     public void The_rooms_of_the_core_look_one_way(string room, string forbidden) =>
         Never(Core, $"Tanksophos.Core.{room}", [.. forbidden.Split(',').Select(r => $"Tanksophos.Core.{r}")]);
