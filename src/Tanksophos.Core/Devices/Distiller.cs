@@ -63,6 +63,12 @@ public sealed record ChannelState
     /// <summary>When it was so, in Unix seconds; 0 before the first.</summary>
     public double RateAt { get; init; }
 
+    /// <summary>The lowest that a level showed since it last fell; null before the first fall.</summary>
+    public double? LowSince { get; init; }
+
+    /// <summary>How many times in a row it stayed high after a fall.</summary>
+    public int HighLows { get; init; }
+
     /// <summary>When the lights last rose by a step, in Unix seconds; 0 for never.</summary>
     public double RoseAt { get; init; }
 
@@ -84,6 +90,9 @@ public enum DeviceTrouble
 
     /// <summary>It shows the very same number for days.</summary>
     Stuck,
+
+    /// <summary>It no longer comes down when the tank is emptied: coated, or out of adjustment.</summary>
+    Drifts,
 }
 
 /// <summary>
@@ -124,6 +133,10 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
 
     /// <summary>A number that has not moved at all for so long is stuck: the last digit of what works moves.</summary>
     public static readonly Duration SameFor = Duration.FromDays(2);
+
+    // After a dump a strip shows next to nothing; one that stays above this twice in a row has drifted.
+    private const double LowAfterDump = 8;
+    private const int HighLowsAreDrift = 2;
 
     // What else the device measures counts for a reading if it is this recent.
     private static readonly Duration Together = Duration.FromMinutes(10);
@@ -208,7 +221,8 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
         var silence = now.ToUnixTimeMilliseconds() / 1000.0 - state.LastAt;
         return silence > Math.Max(LeastSilence, SilentAfter * state.Every) ? DeviceTrouble.Silent
             : state.Flickers >= ManyFlickers ? DeviceTrouble.Flickers
-            : state.Quantity is Quantity.Celsius or Quantity.Ohms && state.LastAt - state.SameSince > SameFor.TotalSeconds ? DeviceTrouble.Stuck : null;
+            : state.Quantity is Quantity.Celsius or Quantity.Ohms && state.LastAt - state.SameSince > SameFor.TotalSeconds ? DeviceTrouble.Stuck
+            : state.HighLows >= HighLowsAreDrift ? DeviceTrouble.Drifts : null;
     }
 
     /// <summary>Whether a tank is nearly full by its device, and more is running in: a strip that rises, a topmost light that has just come on.</summary>
@@ -308,6 +322,7 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
         var moved = logged is { } l ? percent - l : double.PositiveInfinity;
         var since = state.LastAt - state.LoggedAt;
         var due = logged is null || Math.Abs(moved) >= LevelMoves && since >= LevelEvery.TotalSeconds || since >= StillSo.TotalSeconds;
+        if (state.LowSince is { } low) state = state with { LowSince = Math.Min(low, percent) };
         var full = percent >= LevelFull && moved >= LevelMoves;
         // Up it jumps only where no water runs in that fast.
         var jumps = moved <= -LevelJumps || moved >= LevelJumps && (state.Candidate is not null || state.Rate >= LevelJumps);
@@ -329,6 +344,8 @@ public sealed class Distiller(Rig rig, string device, IReadOnlyList<DeviceBindin
             BayC = Bay(),
             Rising = moved >= 3 * LevelMoves && !jumps && since <= 2 * LevelEvery.TotalSeconds ? true : null,
         });
+        if (moved <= -LevelJumps)
+            state = state with { HighLows = state.LowSince > LowAfterDump ? state.HighLows + 1 : 0, LowSince = percent };
         return state with { Logged = state.Last, LoggedAt = state.LastAt, Candidate = null };
     }
 

@@ -61,6 +61,7 @@ internal static class DeviceSays
         DeviceTrouble.Silent => "silent",
         DeviceTrouble.Flickers => "flickers",
         DeviceTrouble.Stuck => "the same for days",
+        DeviceTrouble.Drifts => "reads high after dumps",
     };
 
     /// <summary>A value.</summary>

@@ -387,6 +387,24 @@ public class DistillerTests
     }
 
     [Fact]
+    public void A_strip_that_stays_high_after_dumps_has_drifted()
+    {
+        DeviceTrouble? After(double low)
+        {
+            var played = new Played();
+            var s = 1.0;
+            for (var dump = 0; dump < 4; dump++)
+            {
+                foreach (var percent in new[] { 40.0, 60, 80 }) played.Feed(s += 4000, Gray(percent));
+                for (var i = 0; i < 6; i++) played.Feed(s += 60, Gray(low));
+            }
+            return Distiller.Trouble(played.States["gray"], Start + Duration.FromSeconds(s));
+        }
+        After(2).ShouldBeNull();
+        After(14).ShouldBe(DeviceTrouble.Drifts);
+    }
+
+    [Fact]
     public void A_thermometer_that_never_moves_is_stuck()
     {
         MeasuredValue Bay(double c) => new("bay", Quantity.Celsius, c, null);

@@ -229,7 +229,15 @@ public sealed class WriteModel(CurrentRequest house, RigStore store) : FormPage
         if (Editing?.Entry is ChoreEntry { Until: { } until } && json["result"]?.ToString() == "skipped") json["until"] = Timestamps.Write(until);
         if (type == "odor") json["when"] = new JsonArray([.. Request.Form["when"].Select(w => (JsonNode?)w)]);
         if (type == "flush") json["cycles"] = Cycles(problems);
-        if (type == "reading") Reading(json);
+        if (type == "reading")
+        {
+            Reading(json);
+            // What a device measured beside stays with its reading.
+            if (Editing?.Entry is ReadingEntry { Via: ReadingVia.Panel } measured && json["tank"]?.ToString() == measured.Tank
+                && json["via"]?.ToString() == Core.Rigs.Codes<ReadingVia>.Word(ReadingVia.Panel))
+                foreach (var (field, value) in JsonNode.Parse(EntryCodec.Write(measured))!.AsObject())
+                    if (field is "ohms" or "bayC" or "rising") json[field] = value?.DeepClone();
+        }
         if (type == "dose") Used(json, problems);
         return json;
     }
