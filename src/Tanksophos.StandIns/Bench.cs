@@ -101,9 +101,9 @@ internal sealed class Bench
                 r.BatteryDrains = on;
                 return true;
             case "valve" when Rig.Find(of) is not null:
-                return on ? Did(r.Open.Add(of)) : Did(r.Open.Remove(of));
+                return Put(r.Open, of, on);
             case "foul" when of.Split('/', 2) is [var tank, var probe] && Rig.Find(tank)?.Monitor.Probes.Any(p => p.Id == probe) == true:
-                return on ? Did(r.Fouled.Add((tank, probe))) : Did(r.Fouled.Remove((tank, probe)));
+                return Put(r.Fouled, (tank, probe), on);
             case "plug" when Stands.FirstOrDefault(s => s.Name == of) is { } stand:
                 stand.Plugged = on;
                 return true;
@@ -112,5 +112,10 @@ internal sealed class Bench
         }
     });
 
-    private static bool Did(bool _) => true;
+    private static bool Put<T>(ISet<T> set, T item, bool on)
+    {
+        if (on) set.Add(item);
+        else set.Remove(item);
+        return true;
+    }
 }

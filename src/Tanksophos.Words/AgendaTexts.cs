@@ -172,7 +172,7 @@ public sealed class AgendaTexts(Situation picture, Units units, TimeWords times,
             var text = FaultWords.Check(cause);
             return (cause.Tank is { } id && Rig.Find(id) is { } of ? $"{text.Title} ({Name(of)})" : text.Title, text.Caution);
         }
-        if (item.Device is { } device) return ($"See why {device} is silent", "12 V off before you touch its wires.");
+        if (item.Device is { } device) return ($"Check {device}: it stopped reporting", "12 V off before you touch its wires.");
         return (TimeWords.Capital(Spaced(item.Check ?? "check")), null);
     }
 

@@ -127,9 +127,9 @@ public sealed class AgendaWords(Rig rig)
             Because.Symptom => "It would tell best what is wrong.",
             Because.Drive => "A drive ahead does the washing.",
             Because.DryStretch => "Gray fills first before the next drain, and black has room.",
-            Because.Filling => $"Its sensor shows {name} nearly full, and rising now.",
-            Because.Device => $"Nothing came from it for over an hour{(item.Tanks.Count > 0 ? $", so the log misses {name}" : "")}. "
-                + "Power, network, or it is broken.",
+            Because.Filling => $"The sensor shows {name} nearly full and still rising.",
+            Because.Device => $"Nothing from it for over an hour{(item.Tanks.Count > 0 ? $", so nothing is being logged for {name}" : "")}. "
+                + "Check its power and network.",
             Because.UnusedTraps => "Unused drains dry out and let tank odor in.",
             "probe-stuck-on" => "A sensor is stuck on. This is the next step to fix it.",
             "probe-stuck-off" => "A sensor is stuck off. This is the next step to fix it.",

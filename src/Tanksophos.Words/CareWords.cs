@@ -44,7 +44,7 @@ public sealed class CareWords(Rig rig, TimeWords times, Units units)
             ChoreWords.YearlyInspection => "Yearly check",
             ChoreWords.StorageCheck => "Storage check",
             ChoreWords.GrayCare => "Degrease",
-            ChoreWords.Frost => "Frost",
+            ChoreWords.Frost => "Freeze",
             ChoreWords.PressureJet => "Pressure jet",
             ChoreWords.SeasonOpen => "Open the season",
             ChoreWords.SeasonClose => "Close the season",
@@ -66,7 +66,7 @@ public sealed class CareWords(Rig rig, TimeWords times, Units units)
             ChoreWords.HoseInspection => "Check the sewer hose and cap",
             ChoreWords.YearlyInspection => "Do the yearly check",
             ChoreWords.StorageCheck => "Check on the rig in storage",
-            ChoreWords.Frost => item.BayC is not null ? "Warm the bay, or drain what can freeze" : "Get ready for frost",
+            ChoreWords.Frost => item.BayC is not null ? "Warm the bay, or drain what can freeze" : "Get ready for a freeze",
             ChoreWords.GrayCare => $"Degrease {name}",
             ChoreWords.PressureJet => $"Have {name} pressure jetted",
             _ => Name(item.Chore, null),
@@ -112,10 +112,10 @@ public sealed class CareWords(Rig rig, TimeWords times, Units units)
                 "Log grade (what came out), pressure, minutes, cost, and the panel before and after.",
                 "Afterward: 2 to 4 floods at 90 %, sensor cleaner overnight, dump and rinse."],
             ChoreWords.Frost => ["Water hose off, drained and stowed. Run from the fresh tank.",
-                "Sewer hose: valves closed, drained, off the ground or stowed.", "Heat in the bay on, its doors closed. Never an open flame.",
-                rig.Equipment?.FrostProof == true ? "Tanks and valves are protected on this rig; hoses, pump and traps may not be."
-                    : "A tank that is nearly full freezes slower than a wet valve. Still, dump before a long freeze.",
-                "Nobody aboard and no heat: drain the water system and winterize it, per the maker's manual."],
+                "Sewer hose: valves closed, drained, off the ground or stowed.", "Bay heat on, doors shut. Never an open flame.",
+                rig.Equipment?.FrostProof == true ? "Tanks and valves are protected on this rig. Hoses, pump and traps may not be."
+                    : "Water left in tanks, valves, pumps and traps can split them. Dump before a long freeze.",
+                "Nobody aboard and no heat: winterize, by the maker's manual."],
             ChoreWords.SeasonOpen => ["Step by step: seal, traps, valves, vent, cap, starter water, first panel reading."],
             ChoreWords.SeasonClose => ["Step by step: dump, rinse clear, deep clean, gray, bowl, traps, hose. First question: will it freeze?"],
             _ => item.Own?.Steps ?? [],
@@ -183,9 +183,9 @@ public sealed class CareWords(Rig rig, TimeWords times, Units units)
                 _ => item.Own?.Season == ChoreSeason.Close ? "When the season is closed." : "When the season is opened.",
             },
             CareBecause.ColdBay => item.BayC is { } bay ? $"The bay is down to {units.Temperature(bay)}." : "The bay is near freezing.",
-            CareBecause.Freezes => item.Night is not { } night ? "Frost is expected."
-                : $"{units.Temperature(night.LowC)} expected {times.Day(night.Date)}"
-                + (night.Source == Core.Weather.WeatherSource.LastKnown ? ", by the last forecast there was." : "."),
+            CareBecause.Freezes => item.Night is not { } night ? "It is going to freeze."
+                : $"A low of {units.Temperature(night.LowC)} {times.Day(night.Date)}"
+                + (night.Source == Core.Weather.WeatherSource.LastKnown ? ", by an older forecast." : "."),
             CareBecause.Frost => "Winterized: no water in tanks and traps.",
             CareBecause.Dumped when item.Because.Contains(CareBecause.Problem) => "",
             CareBecause.Dumped => $"{(last is null ? "" : $"Last checked {last}. ")}Check it at each dump run.",

@@ -360,8 +360,11 @@ public sealed class CareReport
     {
         if (weather is null || standing.Now?.Frost == true) return;
         var zone = belief.InForce.Zone;
-        var today = now.InZone(zone).Date;
-        var night = weather.Days.FirstOrDefault(d => d.Freezes && d.Date <= today.PlusDays(FrostAheadDays) && d.Source != WeatherSource.Climate);
+        // It is coldest before sunrise: after noon the night of today is over.
+        var local = now.InZone(zone);
+        var next = local.TimeOfDay < LocalTime.Noon ? local.Date : local.Date.PlusDays(1);
+        var night = weather.Days.FirstOrDefault(d => d.Freezes && d.Date >= next && d.Date <= local.Date.PlusDays(FrostAheadDays)
+            && d.Source != WeatherSource.Climate);
         if (night is null && !weather.BayIsCold) return;
         var due = weather.BayIsCold ? now : Instant.Max(now, (night!.Date.PlusDays(-1) + FrostEvening).InZoneLeniently(zone).ToInstant());
         var done = Of(ChoreWords.Frost, null).Where(c => c.Result != ChoreResult.Problem).Select(c => c.Instant).ToList();

@@ -91,12 +91,8 @@ internal static class RigApi
             or "measurements" ? Problem(405, "", Words(405)) : Problem(404, "", Words(404))).ExcludeFromDescription();
     }
 
-    private static RouteHandlerBuilder Tells(this RouteHandlerBuilder route, string name, string summary, params int[] problems)
-    {
-        route.WithName(name).WithSummary(summary).Produces<JsonObject>(200, "application/json").Produces(304);
-        foreach (var status in problems.Append(401)) route.ProducesProblem(status);
-        return route;
-    }
+    private static RouteHandlerBuilder Tells(this RouteHandlerBuilder route, string name, string summary, params int[] problems) =>
+        route.Takes(name, summary, 200, problems).Produces(304);
 
     private static RouteHandlerBuilder Takes(this RouteHandlerBuilder route, string name, string summary, int good, params int[] problems)
     {

@@ -82,7 +82,7 @@ internal sealed partial class WeatherFeed(IWeatherSource source, IServiceScopeFa
 {
     // A place is asked for again after so long, sooner if it was not answered; a trip is looked at so often.
     private static readonly Duration Old = Duration.FromHours(3), Again = Duration.FromMinutes(15);
-    private static readonly TimeSpan Looks = TimeSpan.FromMinutes(1), LooksIfMissed = TimeSpan.FromSeconds(15);
+    private static readonly TimeSpan Looks = TimeSpan.FromSeconds(30);
 
     private const int MostPlaces = 40;
 
@@ -93,16 +93,15 @@ internal sealed partial class WeatherFeed(IWeatherSource source, IServiceScopeFa
         {
             while (true)
             {
-                var all = false;
                 try
                 {
-                    all = await AskAsync(stoppingToken);
+                    await AskAsync(stoppingToken);
                 }
                 catch (Exception e) when (e is not OperationCanceledException) // whatever it is, the program goes on
                 {
                     NotAsked(log, e);
                 }
-                await Task.Delay(all ? Looks : LooksIfMissed, stoppingToken);
+                await Task.Delay(Looks, stoppingToken);
             }
         }
         catch (OperationCanceledException)
@@ -112,8 +111,7 @@ internal sealed partial class WeatherFeed(IWeatherSource source, IServiceScopeFa
     }
 
     /// <summary>Asks for what is not known or old.</summary>
-    /// <returns>Whether there was a place to ask for, and each was answered.</returns>
-    public async Task<bool> AskAsync(CancellationToken stop)
+    public async Task AskAsync(CancellationToken stop)
     {
         using var scope = scopes.CreateScope();
         var (store, weather) = (scope.ServiceProvider.GetRequiredService<RigStore>(), scope.ServiceProvider.GetRequiredService<WeatherStore>());
@@ -124,8 +122,8 @@ internal sealed partial class WeatherFeed(IWeatherSource source, IServiceScopeFa
         {
             var force = memory.Now(rig, store).Belief.InForce;
             if (force.Place is { Length: > 0 } here) Want(here, force.Zone);
-            foreach (var stop1 in trips.Current(rig.Id, now)?.Itinerary.Stops ?? [])
-                if (stop1.Depart.ToInstant() > now && stop1.Arrive.ToInstant() < now + Duration.FromDays(WeatherBook.DaysAhead)) Want(stop1.Name, stop1.Zone);
+            foreach (var next in trips.Current(rig.Id, now)?.Itinerary.Stops ?? [])
+                if (next.Depart.ToInstant() > now && next.Arrive.ToInstant() < now + Duration.FromDays(WeatherBook.DaysAhead)) Want(next.Name, next.Zone);
 
             void Want(string place, DateTimeZone zone)
             {
@@ -138,17 +136,12 @@ internal sealed partial class WeatherFeed(IWeatherSource source, IServiceScopeFa
                 wanted.Rigs.Add(rig.Id);
             }
         }
-        var all = true;
         var tries = weather.Tries().ToDictionary(t => WeatherBook.KeyOf(t.Place), StringComparer.Ordinal);
         foreach (var (key, (place, today, rigs)) in places)
         {
             if (tries.TryGetValue(key, out var before)
                 && (now - before.TriedAt < Again && now >= before.TriedAt
-                || before.Problem is null && now - before.FetchedAt < Old && now >= before.FetchedAt))
-            {
-                all &= before.Problem is null;
-                continue;
-            }
+                || before.Problem is null && now - before.FetchedAt < Old && now >= before.FetchedAt)) continue;
             try
             {
                 if (!weather.Keep(await source.AskAsync(place, today, WeatherBook.DaysAhead + 1, now, stop))) continue;
@@ -157,11 +150,9 @@ internal sealed partial class WeatherFeed(IWeatherSource source, IServiceScopeFa
             }
             catch (HttpRequestException e)
             {
-                all = false;
                 weather.Failed(place, e.Message);
             }
         }
-        return all && places.Count > 0;
     }
 
     [LoggerMessage(LogLevel.Warning, "The weather was not asked for")]

@@ -64,7 +64,7 @@ public sealed class RunService(RigStore store, RigCache memory, TripStore trips,
             Frost = wish.Leaving != false
                 && trip?.Itinerary.Stops.FirstOrDefault(s => s.Hookup == StopHookup.Storage && s.Depart.ToInstant() > now) is { Freezes: true },
             PropaneAlarm = picture.Gas is not null,
-            HighC = stop?.HottestC ?? agenda.Situation.HighC,
+            HighC = agenda.Situation.HighC,
             FreshL = rig.Fresh?.Litres,
             Method = wish.Method,
             School = wish.School,

@@ -148,7 +148,7 @@ internal static class SeasonSays
     public static string AllSteps => "All steps";
     public static string StartDumpRun => "Start dump run";
     public static string ReadPanel => "Log the reading";
-    public static string FrostAhead => "Your trip says it will freeze in storage. Water must not stay in the tanks.";
+    public static string FrostAhead => "Your trip or the forecast says it will freeze. Don't leave water in the tanks.";
     public static string PlanForFreezing => "Plan for freezing";
     public static string NotReady => "Not ready yet";
     public static string ClosedTitle => "Ready to close";

@@ -60,7 +60,7 @@ internal static class DeviceSays
     {
         DeviceTrouble.Silent => "silent",
         DeviceTrouble.Flickers => "flickers",
-        DeviceTrouble.Stuck => "the same for days",
+        DeviceTrouble.Stuck => "stuck on one number",
         DeviceTrouble.Drifts => "reads high after dumps",
     };
 

@@ -1,3 +1,4 @@
+using CsCheck;
 using NodaTime;
 using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Care;
@@ -251,5 +252,94 @@ public class WeatherTests
         live.Lit(rig.Find("black")!).ShouldBeEmpty();
         MadeUpWeather.Of("Tin Mesa", Day).ShouldBe(MadeUpWeather.Of("Tin Mesa", Day));
         MadeUpWeather.Of("Tin Mesa", Day, freezes: true).LowC.ShouldBeLessThan(-4);
+    }
+
+    [Fact]
+    public void After_noon_the_night_of_today_is_over()
+    {
+        CareItem? At1(double hour, params double[] lows)
+        {
+            var day = Start.LocalDateTime.Date.PlusDays(10);
+            var at = (day + LocalTime.Midnight.PlusMinutes((long)(hour * 60))).WithOffset(Start.Offset);
+            var book = Given.Book(Rig(), at, Stay(At(0), Hookup.Dry), Dump(At(8)));
+            var here = new WeatherHere([.. lows.Select((low, i) => new WeatherDay(day.PlusDays(i), low, low + 9))]);
+            return (Situation.Build(book, new JointEstimator().Estimate(book)) with { Weather = here }).Care.FirstOrDefault(c => c.Chore == ChoreWords.Frost);
+        }
+        At1(3, -2, 5, 5)!.Night!.LowC.ShouldBe(-2);
+        At1(18, -2, 5, 5).ShouldBeNull();
+        At1(18, -2, -6, 5)!.ShouldSatisfyAllConditions(f => f.Night!.LowC.ShouldBe(-6), f => f.Asks(f.Due).ShouldBeTrue());
+    }
+
+    [Fact]
+    public void Whatever_is_known_of_the_weather_a_day_comes_from_the_best_there_is()
+    {
+        var temperatures = Gen.Double[-30, 40];
+        Gen.Select(Gen.Int[0, 20], Gen.Int[0, 30], temperatures, temperatures, Gen.Bool, Gen.Int[0, 200]).Sample((first, count, one, other, climate, hours) =>
+        {
+            var (low, high) = (Math.Min(one, other), Math.Max(one, other));
+            var days = Enumerable.Range(first, count).Select(i => new WeatherDay(Day.PlusDays(i), low, high)).ToArray();
+            ClimateMonth?[] months = climate ? [.. Enumerable.Repeat<ClimateMonth?>(new ClimateMonth(1, 2), 12)] : [];
+            var book = Book(Duration.FromHours(hours), months, days);
+            for (var i = 0; i < 60; i++)
+            {
+                var known = book.On("TIN MESA", Day.PlusDays(i));
+                if (i >= first && i < first + count)
+                {
+                    known!.Source.ShouldBe(hours <= 24 ? WeatherSource.Forecast : WeatherSource.LastKnown);
+                    (known.LowC, known.HighC).ShouldBe((low, high));
+                }
+                else if (climate) known!.Source.ShouldBe(WeatherSource.Climate);
+                else known.ShouldBeNull();
+            }
+            var trip = new Itinerary("Loop", [Stop("Tin Mesa", 10, 40)]).With(book);
+            if (trip.Stops[0].ExpectedHighC is { } hottest) hottest.ShouldBeGreaterThanOrEqualTo(trip.Stops[0].ExpectedLowC!.Value);
+        }, iter: 200);
+    }
+
+    [Fact]
+    public void The_live_rig_keeps_its_water_whatever_is_turned()
+    {
+        Gen.Select(Gen.Int[0, 1 << 8], Gen.Int[1, 400], Gen.Long[1, 1000]).Sample((knobs, minutes, seed) =>
+        {
+            var rig = DemoSeason.Rig;
+            var live = new LiveRig(rig, new Dictionary<string, double> { ["black"] = 90, ["bath"] = 140, ["galley"] = 5 },
+                DateTimeZoneProviders.Tzdb["America/Denver"], Instant.FromUtc(2026, 6, 9, 18, 0), seed)
+            {
+                Shower = (knobs & 1) > 0,
+                Hose = (knobs & 2) > 0,
+                Freezes = (knobs & 4) > 0,
+                Hot = (knobs & 8) > 0,
+                BatteryDrains = (knobs & 16) > 0,
+                People = (knobs & 32) > 0 ? 5 : 0,
+            };
+            if ((knobs & 64) > 0) live.Open.Add("bath");
+            if ((knobs & 128) > 0) live.Open.Add("black");
+            var meter = live.MeterL;
+            live.Run(Duration.FromMinutes(minutes));
+            foreach (var tank in rig.Tanks)
+            {
+                live.LevelL(tank.Id).ShouldBeInRange(0, tank.CapacityL);
+                if (live.Open.Contains(tank.Id) && minutes > 5) live.LevelL(tank.Id).ShouldBeLessThan(0.15 * tank.CapacityL);
+                live.Percent(tank).ShouldBeInRange(0, 100);
+                live.Lit(tank).Except(tank.Monitor.Probes.Select(p => p.Id)).ShouldBeEmpty();
+            }
+            (live.MeterL > meter).ShouldBe(live.Hose);
+            if (live.People == 0 && !live.Shower && !live.Open.Contains("bath")) live.LevelL("bath").ShouldBe(140);
+            live.BayC.ShouldBeInRange(-15, 50);
+        }, iter: 150);
+    }
+
+    [Fact]
+    public void Made_up_weather_is_weather()
+    {
+        for (var day = new LocalDate(2026, 1, 1); day.Year == 2026; day = day.PlusDays(1))
+            foreach (var place in World.Places)
+            {
+                var (low, high) = MadeUpWeather.Of(place, day);
+                low.ShouldBeLessThanOrEqualTo(high);
+                WeatherFormat.Read(WeatherFormat.Write(new PlaceForecast(place, Now, [new WeatherDay(day, low, high)])), place, Now).Value.ShouldNotBeNull();
+                MadeUpWeather.Of(place, day, hot: true).HighC.ShouldBeGreaterThan(29);
+                MadeUpWeather.Of(place, day, freezes: true).HighC.ShouldBeLessThan(10);
+            }
     }
 }

@@ -29,13 +29,6 @@ public sealed class TodayModel(CurrentRequest house, RigStore store, RigCache me
 
     public IReadOnlyList<TankView> Tanks => tanks ??= TankView.All(RigSnapshot, house.Units);
 
-    /// <summary>What an alarm is known by, so that one that was heard does not ring again with the next look.</summary>
-    public string AlarmOf(AgendaItem item)
-    {
-        ArgumentNullException.ThrowIfNull(item);
-        return $"{string.Join('-', item.Tanks)}-{house.Now.InZone(house.Zone).Date:uuuu-MM-dd}";
-    }
-
     /// <summary>What to do, and what is held back.</summary>
     public Agenda Agenda => agenda.Now;
 

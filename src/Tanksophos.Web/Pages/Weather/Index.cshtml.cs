@@ -35,8 +35,8 @@ public sealed class WeatherModel(CurrentRequest house, AgendaService agenda, Wea
     /// <summary>The drawing of them; null if nothing is known.</summary>
     public WeatherChart? Chart => Days.Any(d => d.Day is not null) ? new WeatherChart([.. Days.Select(d => d.Day)]) : null;
 
-    /// <summary>The chore of the frost; null without any.</summary>
-    public CareItem? Frost => Situation.Care.FirstOrDefault(c => c.Chore == ChoreWords.Frost);
+    /// <summary>The chore of the frost as the court leaves it; null without any.</summary>
+    public CareItem? Frost => AgendaService.CareOf(Situation, agenda.Now).FirstOrDefault(c => c.Chore == ChoreWords.Frost);
 
     /// <summary>Whether the rig is closed against frost.</summary>
     public bool Closed => house.RigSnapshot.Logbook.InOrder().Kind<ServiceEntry>()
