@@ -67,7 +67,7 @@ internal sealed partial class BenchApp : IDisposable
 
     /// <summary>Makes a token that may log.</summary>
     public async Task<string> TokenAsync() => ApiToken()
-        .Match(await PostAsync("/account", "/account?handler=Token", ("name", "bench"), ("mayLog", "yes"))).Value;
+        .Match(await PostAsync("/account", "/account?handler=Token", ("name", "bench"), ("may", "Read"), ("may", "Log"), ("may", "Devices"))).Value;
 
     [GeneratedRegex("tks_[0-9a-f]{40}")]
     private static partial Regex ApiToken();

@@ -18,6 +18,7 @@ namespace Tanksophos.Benchmarks;
 // docs/practice.md; "tuning" lists what was missed
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- plans         plans of sixty stops, trip by trip
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- devices [SECONDS]  20 devices at a message a second, then 2,000 a second; after ./test.sh
+// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- decade [YEARS]  ten years of three rigs through HTTP, with crashes and a restore; after ./test.sh
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- agenda        the agenda of simulated seasons, after the belief
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- mutants [N] [SEED] [FOLDER]  N one-place changes of the core: which does no test notice?
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- --filter '*'  all benchmarks
@@ -55,6 +56,9 @@ internal static class Bench
         if (args is ["devices", .. var speaking])
             return await DeviceLoad.MeasureAsync(Path.Combine("artifacts", "test-web"), speaking is [var s2, ..] && int.TryParse(s2, out var secs)
                 && secs is >= 5 and <= 3600 ? secs : 600);
+        if (args is ["decade", .. var long2])
+            return await Decade.MeasureAsync(Path.Combine("artifacts", "test-web"), Path.Combine("tests", "Tanksophos.Web.Tests", "Data", "backups"),
+                long2 is [var d, ..] && int.TryParse(d, out var years) && years is >= 1 and <= 10 ? years : 10);
         if (args is ["plans", ..]) return PlanLoad.Measure();
         if (args is ["agenda", ..]) return Agendas.Measure(60);
         if (args is ["mutants", .. var mutants])

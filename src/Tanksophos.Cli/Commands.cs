@@ -89,8 +89,15 @@ public static class Commands
     }
 
     /// <summary>Runs a command over all documents of an input, in parallel, and writes the answers in the order of the documents.</summary>
+    /// <param name="command">The command.</param>
+    /// <param name="input">The documents.</param>
+    /// <param name="output">Where the answers go.</param>
+    /// <param name="errors">Where it is said that there was no document.</param>
+    /// <param name="pretty">Whether JSON is indented.</param>
+    /// <param name="tables">Writes answers for a person; null for JSON.</param>
     /// <returns>0, or 1 if any document failed or there was none.</returns>
-    public static int Run(Func<ReadOnlyMemory<byte>, bool, Answer> command, Stream input, Stream output, TextWriter errors, bool pretty)
+    public static int Run(Func<ReadOnlyMemory<byte>, bool, Answer> command, Stream input, Stream output, TextWriter errors, bool pretty,
+        Tables? tables = null)
     {
         ArgumentNullException.ThrowIfNull(command);
         ArgumentNullException.ThrowIfNull(input);
@@ -108,7 +115,7 @@ public static class Commands
         foreach (var answer in documents.AsParallel().AsOrdered().WithMergeOptions(ParallelMergeOptions.NotBuffered).Select(d => Answered(command, d, pretty)))
         {
             failed |= answer.Failed;
-            output.Write(answer.Line);
+            output.Write(tables is null ? answer.Line : System.Text.Encoding.UTF8.GetBytes(tables.Render(answer.Line).TrimEnd()));
             output.WriteByte((byte)'\n');
         }
         output.Flush();

@@ -226,6 +226,12 @@ public sealed class DeviceStore(TanksophosContext context, IClock clock)
         .Where(h => h.DeviceId == deviceId && h.Channel == channel && h.Hour >= from).OrderBy(h => h.Hour)
         .Select(h => new MeasuredHour(h.Hour, h.Least, h.Mean, h.Most))];
 
+    /// <summary>All hours of a rig's devices, device by device.</summary>
+    public IReadOnlyList<(string Device, string Channel, MeasuredHour Hour)> AllHours(int rigId) =>
+        [.. (from d in context.Devices where d.RigId == rigId join h in context.MeasurementHours on d.Id equals h.DeviceId
+             orderby d.Name, h.Channel, h.Hour select new { d.Name, h.Channel, h.Hour, h.Least, h.Mean, h.Most })
+            .AsEnumerable().Select(h => (h.Name, h.Channel, new MeasuredHour(h.Hour, h.Least, h.Mean, h.Most)))];
+
     /// <summary>Raw measurements that are old go; what they came to stays by the hour, and goes after a year.</summary>
     /// <returns>How many raw ones went.</returns>
     public int Tidy()

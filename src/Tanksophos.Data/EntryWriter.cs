@@ -18,15 +18,17 @@ internal static class EntryWriter
     // From so many entries on, and more than there are, the indexes are built anew afterwards: sorting once is quicker than a hundred thousand insertions.
     private const int ManyEntries = 20_000;
 
+    private const int WatchedEach = 500;
+
     /// <summary>Inserts entries as first revisions.</summary>
     /// <exception cref="SqliteException">The database refuses a row; the transaction is then to be rolled back.</exception>
     public static void Write(SqliteConnection connection, long firstId, int rigId, IReadOnlyList<PlannedEntry> entries, long recordedAt, string who,
-        string? batch)
+        string? batch, WritingWatch? watch = null)
     {
         var database = connection.Handle!;
         var indexes = entries.Count >= ManyEntries && entries.Count > firstId ? Indexes(connection) : [];
         foreach (var (name, _) in indexes) Run(database, $"DROP INDEX \"{name}\"");
-        Rows(database, firstId, rigId, entries, recordedAt, who, batch);
+        Rows(database, firstId, rigId, entries, recordedAt, who, batch, watch);
         foreach (var (_, sql) in indexes) Run(database, sql);
     }
 
@@ -43,7 +45,8 @@ internal static class EntryWriter
 
     private static void Run(sqlite3 database, string sql) => Check(database, raw.sqlite3_exec(database, sql));
 
-    private static void Rows(sqlite3 database, long firstId, int rigId, IReadOnlyList<PlannedEntry> entries, long recordedAt, string who, string? batch)
+    private static void Rows(sqlite3 database, long firstId, int rigId, IReadOnlyList<PlannedEntry> entries, long recordedAt, string who, string? batch,
+        WritingWatch? watch)
     {
         Check(database, raw.sqlite3_prepare_v2(database, Insert, out var statement));
         using (statement)
@@ -67,6 +70,7 @@ internal static class EntryWriter
                 var result = raw.sqlite3_step(statement);
                 if (result != raw.SQLITE_DONE) Check(database, result);
                 raw.sqlite3_reset(statement); // what is bound stays bound
+                if (watch is not null && (id - firstId) % WatchedEach == 0) watch.Saw((int)(id - firstId));
             }
         }
     }

@@ -22,6 +22,14 @@ public sealed record StoredEntry(string Key, LogEntry Entry, Instant RecordedAt,
 /// <param name="Total">How many there are on all pages.</param>
 public sealed record EntryPage(IReadOnlyList<StoredEntry> Entries, int Total);
 
+/// <summary>Entries that were brought in together.</summary>
+/// <param name="Batch">What they are written down as in one go.</param>
+/// <param name="Who">Who brought them in.</param>
+/// <param name="At">When.</param>
+/// <param name="Count">How many.</param>
+/// <param name="Standing">How many of them are in the log now.</param>
+public sealed record ImportedBatch(string Batch, string Who, Instant At, int Count, int Standing);
+
 /// <summary>Which entries of a log are asked for; null does not narrow.</summary>
 /// <param name="Tank">Id of the tank meant.</param>
 /// <param name="Type">Kind of entry.</param>
@@ -142,6 +150,22 @@ public sealed class LogReader(TanksophosContext context)
     public StoredEntry? Last(int rigId, string type, string? tank = null) =>
         Matching(rigId, new EntryFilter(tank, type)).Where(e => !e.Withdrawn).OrderByDescending(e => e.At).ThenByDescending(e => e.Sequence)
             .FirstOrDefault() is { } row ? Stored(row) : null;
+
+    /// <summary>What was brought in, the newest first.</summary>
+    /// <param name="rigId">The rig.</param>
+    /// <param name="most">How many at most.</param>
+    public IReadOnlyList<ImportedBatch> Imports(int rigId, int most)
+    {
+        var first = context.Entries.AsNoTracking().Where(e => e.RigId == rigId && e.Revision == 1 && e.Batch != null
+            && e.Batch.StartsWith(LogWriter.ImportBatch))
+            .GroupBy(e => e.Batch!).Select(g => new { Batch = g.Key, Who = g.Min(e => e.Who), At = g.Min(e => e.RecordedAt), Count = g.Count() })
+            .OrderByDescending(g => g.At).Take(most).ToList();
+        var batches = first.Select(f => f.Batch).ToList();
+        var standing = context.Entries.AsNoTracking().Where(e => e.RigId == rigId && e.IsCurrent && !e.Withdrawn && e.Batch != null
+            && batches.Contains(e.Batch))
+            .GroupBy(e => e.Batch!).Select(g => new { g.Key, Count = g.Count() }).ToDictionary(g => g.Key, g => g.Count);
+        return [.. first.Select(f => new ImportedBatch(f.Batch, f.Who ?? "", f.At, f.Count, standing.GetValueOrDefault(f.Batch)))];
+    }
 
     private IQueryable<EntryRow> Matching(int rigId, EntryFilter filter)
     {

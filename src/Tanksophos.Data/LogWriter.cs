@@ -19,6 +19,22 @@ public sealed record PlannedEntry(string Key, LogEntry Entry, ReadOnlyMemory<byt
 /// <param name="Conflicts">Entries whose id stands in the log with other content, by their path.</param>
 public sealed record ImportPlan(IReadOnlyList<PlannedEntry> New, int AlreadyThere, IReadOnlyList<Problem> Conflicts);
 
+/// <summary>Lets somebody watch a long writing and stop it; what was written until then is taken back.</summary>
+/// <param name="Stop">Stops it.</param>
+public sealed record WritingWatch(CancellationToken Stop)
+{
+    private int written;
+
+    /// <summary>How many entries are written by now.</summary>
+    public int Written => Volatile.Read(ref written);
+
+    internal void Saw(int count)
+    {
+        Stop.ThrowIfCancellationRequested();
+        Volatile.Write(ref written, count);
+    }
+}
+
 /// <summary>How a correction went.</summary>
 public enum Correction
 {
@@ -72,12 +88,13 @@ public sealed class LogWriter(TanksophosContext context, IClock clock)
 
     /// <summary>Records entries in one go. Those already there with the same content are skipped, so doing it twice does it once.</summary>
     /// <exception cref="EntryConflictException">An id is taken by an entry with other content; nothing was written.</exception>
-    public ImportPlan Record(int rigId, IReadOnlyList<LogEntry> entries, string who, string? batch = null)
+    /// <exception cref="OperationCanceledException">It was stopped; nothing was written.</exception>
+    public ImportPlan Record(int rigId, IReadOnlyList<LogEntry> entries, string who, string? batch = null, WritingWatch? watch = null)
     {
         using var transaction = context.Database.BeginTransaction(); // begins immediate: one writer
         var plan = Plan(rigId, entries);
         if (plan.Conflicts.Count > 0) throw new EntryConflictException(plan.Conflicts);
-        Insert(rigId, plan.New, who, batch);
+        Insert(rigId, plan.New, who, batch, watch);
         transaction.Commit();
         return plan;
     }
@@ -123,15 +140,36 @@ public sealed class LogWriter(TanksophosContext context, IClock clock)
         return LogReader.ReadEntry(row.Json);
     }
 
+    /// <summary>How the batch of an import begins.</summary>
+    public const string ImportBatch = "import-";
+
     /// <summary>Takes out of the log what was written down together in one go.</summary>
     /// <returns>How many entries were taken out.</returns>
-    public int WithdrawBatch(int rigId, string batch, string who)
+    public int WithdrawBatch(int rigId, string batch, string who) => Turn(rigId, batch, who, withdrawn: true, since: null);
+
+    /// <summary>Puts back what <see cref="WithdrawBatch"/> took out last; what a person had taken out before stays out.</summary>
+    /// <returns>How many entries were put back.</returns>
+    public int RestoreBatch(int rigId, string batch, string who) =>
+        context.Entries.Where(e => e.RigId == rigId && e.Batch == batch && e.IsCurrent && e.Withdrawn).Max(e => (Instant?)e.RecordedAt) is { } last
+            ? Turn(rigId, batch, who, withdrawn: false, last) : 0;
+
+    // In two statements, however many there are: a new revision of each, and the old one no longer in force.
+    private int Turn(int rigId, string batch, string who, bool withdrawn, Instant? since)
     {
         using var transaction = context.Database.BeginTransaction();
-        var rows = context.Entries.Where(e => e.RigId == rigId && e.Batch == batch && e.IsCurrent && !e.Withdrawn).ToList();
-        foreach (var row in rows) Supersede(row, who, next => next.Withdrawn = true);
+        var now = clock.GetCurrentInstant().ToUnixTimeTicks();
+        var from = since?.ToUnixTimeTicks() ?? 0;
+        var turned = context.Database.ExecuteSql($"""
+            INSERT INTO Entries (RigId, Key, Revision, IsCurrent, Withdrawn, At, OffsetSeconds, Sequence, Type, Tank, Json, RecordedAt, Who, Batch)
+            SELECT RigId, Key, Revision + 1, 1, {withdrawn}, At, OffsetSeconds, Sequence, Type, Tank, Json, {now}, {who}, Batch FROM Entries
+            WHERE RigId = {rigId} AND Batch = {batch} AND IsCurrent AND Withdrawn = {!withdrawn} AND ({withdrawn} OR RecordedAt = {from}) ORDER BY Id
+            """);
+        context.Database.ExecuteSql($"""
+            UPDATE Entries SET IsCurrent = 0
+            WHERE RigId = {rigId} AND Batch = {batch} AND IsCurrent AND Withdrawn = {!withdrawn} AND ({withdrawn} OR RecordedAt = {from})
+            """);
         transaction.Commit();
-        return rows.Count;
+        return turned;
     }
 
     /// <summary>
@@ -178,13 +216,14 @@ public sealed class LogWriter(TanksophosContext context, IClock clock)
         return rows.Select(e => new { e.Key, e.Json }).AsEnumerable().ToLookup(e => e.Key, e => e.Json, StringComparer.Ordinal);
     }
 
-    internal void Insert(int rigId, IReadOnlyList<PlannedEntry> entries, string who, string? batch)
+    internal void Insert(int rigId, IReadOnlyList<PlannedEntry> entries, string who, string? batch, WritingWatch? watch = null)
     {
         if (entries.Count == 0) return;
         var many = entries.Count > FewEntries;
         if (many) context.Database.ExecuteSqlRaw($"PRAGMA cache_size=-{ImportCacheKb}"); // the index by id is filled in no order: it has to stay in memory
         var next = (context.Entries.Max(e => (long?)e.Id) ?? 0) + 1;
-        EntryWriter.Write((SqliteConnection)context.Database.GetDbConnection(), next, rigId, entries, clock.GetCurrentInstant().ToUnixTimeTicks(), who, batch);
+        EntryWriter.Write((SqliteConnection)context.Database.GetDbConnection(), next, rigId, entries, clock.GetCurrentInstant().ToUnixTimeTicks(), who, batch,
+            watch);
         if (many) context.Database.ExecuteSqlRaw("PRAGMA cache_size=-2000"); // the usual; the connection is used again
     }
 

@@ -21,9 +21,31 @@ public sealed record Invitation(int Id, Role Role, Instant ExpiresAt);
 /// <summary>A token by which another program reads or logs for one rig.</summary>
 /// <param name="Id">Number.</param>
 /// <param name="Name">What its owner calls it.</param>
-/// <param name="Role">Guest reads, crew logs too.</param>
+/// <param name="Scopes">What it is good for.</param>
 /// <param name="LastUsedAt">When it was last used, to the hour; null for never.</param>
-public sealed record ApiToken(int Id, string Name, Role Role, Instant? LastUsedAt);
+public sealed record ApiToken(int Id, string Name, TokenScopes Scopes, Instant? LastUsedAt);
+
+/// <summary>What a token that came with a request is good for.</summary>
+/// <param name="Id">Number.</param>
+/// <param name="RigId">The rig.</param>
+/// <param name="Name">What its owner calls it.</param>
+/// <param name="Scopes">What it is good for.</param>
+public sealed record GoodToken(int Id, int RigId, string Name, TokenScopes Scopes);
+
+/// <summary>A device on which a person is signed in.</summary>
+/// <param name="Id">A name for it that tells nothing of its secret.</param>
+/// <param name="Device">What its browser says it is; empty if that is not known.</param>
+/// <param name="Since">Since when.</param>
+/// <param name="SeenAt">When it was last seen, to the hour; null if that is not known.</param>
+/// <param name="Here">Whether it is the one that asks.</param>
+public sealed record SignInPlace(string Id, string Device, Instant Since, Instant? SeenAt, bool Here);
+
+/// <summary>A link that shows a sheet for a limited time.</summary>
+/// <param name="Id">Number.</param>
+/// <param name="Name">Whom it is for.</param>
+/// <param name="ExpiresAt">From when on it no longer works.</param>
+/// <param name="OpenedAt">When it was last opened; null for never.</param>
+public sealed record ShareLink(int Id, string Name, Instant ExpiresAt, Instant? OpenedAt);
 
 /// <summary>How joining with an invitation went.</summary>
 public enum Joining
@@ -50,15 +72,87 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
     public Role? RoleIn(int rigId, int personId) => context.Memberships.AsNoTracking().Where(m => m.RigId == rigId && m.PersonId == personId)
         .Select(m => (Role?)m.Role).FirstOrDefault();
 
+    /// <summary>Longest description of a device in characters.</summary>
+    public const int LongestDevice = 80;
+
     /// <summary>Notes that a person is signed in on a device.</summary>
+    /// <param name="personId">The person.</param>
+    /// <param name="device">What its browser says it is, in a few words.</param>
     /// <returns>The secret for the device's cookie; it is not kept, only its hash is.</returns>
-    public string SignIn(int personId)
+    public string SignIn(int personId, string device)
     {
+        ArgumentNullException.ThrowIfNull(device);
         var secret = NewSecret();
-        context.SignIns.Add(new SignInRow { Hash = HashOf(secret), PersonId = personId, Since = clock.GetCurrentInstant() });
+        var now = clock.GetCurrentInstant();
+        context.SignIns.Add(new SignInRow
+        {
+            Hash = HashOf(secret),
+            PersonId = personId,
+            Since = now,
+            SeenAt = now,
+            Device = device.Length > LongestDevice ? device[..LongestDevice] : device,
+        });
         context.SaveChanges();
         context.ChangeTracker.Clear();
         return secret;
+    }
+
+    /// <summary>Where a person is signed in, the last seen first.</summary>
+    /// <param name="personId">The person.</param>
+    /// <param name="secret">The secret of the device that asks.</param>
+    public IReadOnlyList<SignInPlace> SignInsOf(int personId, string? secret)
+    {
+        var here = secret is null ? "" : HashOf(secret);
+        return [.. context.SignIns.AsNoTracking().Where(s => s.PersonId == personId).ToList().OrderByDescending(s => s.Hash == here)
+            .ThenByDescending(s => s.SeenAt ?? s.Since).Select(s => new SignInPlace(HashOf(s.Hash)[..16], s.Device, s.Since, s.SeenAt, s.Hash == here))];
+    }
+
+    /// <summary>Ends a sign-in on another device.</summary>
+    /// <returns>False if the person is not signed in there.</returns>
+    public bool EndSignIn(int personId, string? id)
+    {
+        var hash = context.SignIns.AsNoTracking().Where(s => s.PersonId == personId).Select(s => s.Hash).AsEnumerable().FirstOrDefault(h =>
+            HashOf(h)[..16] == id);
+        return hash is not null && context.SignIns.Where(s => s.Hash == hash).ExecuteDelete() == 1;
+    }
+
+    /// <summary>The rigs that would be left without an owner if a person went, and whether anybody else belongs to each.</summary>
+    public IReadOnlyList<(int RigId, string Name, bool Others)> OwnedAlone(int personId) =>
+        [.. (from m in context.Memberships where m.PersonId == personId && m.Role == Role.Owner
+             where !context.Memberships.Any(o => o.RigId == m.RigId && o.PersonId != personId && o.Role == Role.Owner)
+             join r in context.Rigs on m.RigId equals r.Id
+             orderby r.Name
+             select new { r.Id, r.Name, Others = context.Memberships.Any(o => o.RigId == r.Id && o.PersonId != personId) })
+            .AsEnumerable().Select(r => (r.Id, r.Name, r.Others))];
+
+    /// <summary>Whether somebody else keeps the installation.</summary>
+    public bool AnotherKeeper(int personId) => context.Users.Any(p => p.IsKeeper && p.Id != personId);
+
+    /// <summary>How many accounts there are.</summary>
+    public int Count => context.Users.Count();
+
+    /// <summary>Hands the keeping of the installation on, if nobody else has it: to who owns a rig, the oldest account first.</summary>
+    public void KeepByAnother(int personId)
+    {
+        if (AnotherKeeper(personId)) return;
+        var next = context.Users.Where(p => p.Id != personId).OrderByDescending(p => context.Memberships.Any(m => m.PersonId == p.Id && m.Role == Role.Owner))
+            .ThenBy(p => p.Id).FirstOrDefault();
+        if (next is null) return;
+        next.IsKeeper = true;
+        context.SaveChanges();
+    }
+
+    /// <summary>Hands a rig over: another person owns it then, and the one who did is crew.</summary>
+    /// <returns>False if either does not belong to it, or the first does not own it.</returns>
+    public bool HandOver(int rigId, int from, int to)
+    {
+        using var transaction = context.Database.BeginTransaction();
+        if (from == to || context.Memberships.Find(rigId, from) is not { Role: Role.Owner } owner
+            || context.Memberships.Find(rigId, to) is not { } next) return false;
+        (next.Role, owner.Role) = (Role.Owner, Role.Crew);
+        context.SaveChanges();
+        transaction.Commit();
+        return true;
     }
 
     /// <summary>Who is signed in by a cookie's secret; null for nobody.</summary>
@@ -67,6 +161,18 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
         if (string.IsNullOrEmpty(secret) || secret.Length > 200) return null;
         var hash = HashOf(secret);
         return context.SignIns.AsNoTracking().Where(s => s.Hash == hash).Join(context.Users, s => s.PersonId, p => p.Id, (s, p) => p).FirstOrDefault();
+    }
+
+    /// <summary>The name of a sign-in, as in <see cref="SignInPlace.Id"/>.</summary>
+    public static string PlaceOf(string secret) => HashOf(HashOf(secret))[..16];
+
+    /// <summary>Remembers, to the hour, that a device was seen. Only what writes anyway does so: looking writes nothing.</summary>
+    public void Seen(string secret)
+    {
+        var hash = HashOf(secret);
+        var now = clock.GetCurrentInstant();
+        var before = now - Duration.FromHours(1);
+        context.SignIns.Where(s => s.Hash == hash && (s.SeenAt == null || s.SeenAt < before)).ExecuteUpdate(u => u.SetProperty(s => s.SeenAt, now));
     }
 
     /// <summary>Makes a cookie's secret worthless.</summary>
@@ -167,32 +273,28 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
     }
 
     /// <summary>Makes a token for another program.</summary>
+    /// <param name="rigId">The rig.</param>
+    /// <param name="name">What its owner calls it.</param>
+    /// <param name="scopes">What it is good for.</param>
     /// <returns>The token; it is not kept, only its hash is.</returns>
-    public string NewToken(int rigId, string name, bool mayLog)
+    public string NewToken(int rigId, string name, TokenScopes scopes)
     {
         var token = "tks_" + NewSecret();
-        context.ApiTokens.Add(new ApiTokenRow
-        {
-            RigId = rigId,
-            Name = name,
-            Hash = HashOf(token),
-            Role = mayLog ? Role.Crew : Role.Guest,
-            CreatedAt = clock.GetCurrentInstant()
-        });
+        context.ApiTokens.Add(new ApiTokenRow { RigId = rigId, Name = name, Hash = HashOf(token), Scopes = scopes, CreatedAt = clock.GetCurrentInstant() });
         context.SaveChanges();
         return token;
     }
 
     /// <summary>The tokens of a rig.</summary>
     public IReadOnlyList<ApiToken> Tokens(int rigId) =>
-        [.. context.ApiTokens.AsNoTracking().Where(t => t.RigId == rigId).OrderBy(t => t.Id).Select(t => new ApiToken(t.Id, t.Name, t.Role, t.LastUsedAt))];
+        [.. context.ApiTokens.AsNoTracking().Where(t => t.RigId == rigId).OrderBy(t => t.Id).Select(t => new ApiToken(t.Id, t.Name, t.Scopes, t.LastUsedAt))];
 
     /// <summary>Makes a token worthless.</summary>
     /// <returns>False if the rig has no such token.</returns>
     public bool DropToken(int rigId, int tokenId) => context.ApiTokens.Where(t => t.RigId == rigId && t.Id == tokenId).ExecuteDelete() == 1;
 
     /// <summary>What a token is good for, or null. Its use is remembered to the hour.</summary>
-    public (int RigId, Role Role, string Name)? Token(string? token)
+    public GoodToken? Token(string? token)
     {
         if (string.IsNullOrEmpty(token) || token.Length > 200) return null;
         var hash = HashOf(token);
@@ -200,7 +302,42 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
         var now = clock.GetCurrentInstant();
         if (row.LastUsedAt is not { } used || now - used > Duration.FromHours(1))
             context.ApiTokens.Where(t => t.Id == row.Id).ExecuteUpdate(u => u.SetProperty(t => t.LastUsedAt, now));
-        return (row.RigId, row.Role, row.Name);
+        return new GoodToken(row.Id, row.RigId, row.Name, row.Scopes);
+    }
+
+    /// <summary>Makes a link that shows the service sheet of a rig until a moment.</summary>
+    /// <returns>The secret for the link; it is not kept, only its hash is.</returns>
+    public string Share(int rigId, string name, Duration lasts)
+    {
+        var secret = NewSecret();
+        var now = clock.GetCurrentInstant();
+        context.ShareLinks.Add(new ShareLinkRow { RigId = rigId, Name = name, Hash = HashOf(secret), CreatedAt = now, ExpiresAt = now + lasts });
+        context.SaveChanges();
+        return secret;
+    }
+
+    /// <summary>The links of a rig that still work.</summary>
+    public IReadOnlyList<ShareLink> Shares(int rigId)
+    {
+        var now = clock.GetCurrentInstant();
+        return [.. context.ShareLinks.AsNoTracking().Where(l => l.RigId == rigId && l.ExpiresAt > now).OrderBy(l => l.Id)
+            .Select(l => new ShareLink(l.Id, l.Name, l.ExpiresAt, l.OpenedAt))];
+    }
+
+    /// <summary>Makes a link worthless.</summary>
+    /// <returns>False if the rig has no such link.</returns>
+    public bool DropShare(int rigId, int linkId) => context.ShareLinks.Where(l => l.RigId == rigId && l.Id == linkId).ExecuteDelete() == 1;
+
+    /// <summary>The rig that a link shows, and until when; null if there is no such link or its time is over.</summary>
+    public (int RigId, Instant Until)? Shared(string? secret)
+    {
+        if (string.IsNullOrEmpty(secret) || secret.Length > 200) return null;
+        var hash = HashOf(secret);
+        var now = clock.GetCurrentInstant();
+        if (context.ShareLinks.AsNoTracking().FirstOrDefault(l => l.Hash == hash && l.ExpiresAt > now) is not { } row) return null;
+        if (row.OpenedAt is not { } opened || now - opened > Duration.FromHours(1))
+            context.ShareLinks.Where(l => l.Id == row.Id).ExecuteUpdate(u => u.SetProperty(l => l.OpenedAt, now));
+        return (row.RigId, row.ExpiresAt);
     }
 
     private InvitationRow? Open(string? secret)

@@ -26,6 +26,20 @@ public sealed class PhotoStore(TanksophosContext context, IClock clock)
         [.. context.Photos.AsNoTracking().Where(p => p.RigId == rigId && keys.Contains(p.EntryKey)).OrderBy(p => p.Id)
             .Select(p => new StoredPhoto(p.Id, p.EntryKey, p.Width, p.Height, p.Removed, p.Who, p.AddedAt))];
 
+    /// <summary>The photos of a rig that were not taken off, without their bytes, oldest first.</summary>
+    public IReadOnlyList<StoredPhoto> List(int rigId) =>
+        [.. context.Photos.AsNoTracking().Where(p => p.RigId == rigId && !p.Removed).OrderBy(p => p.Id)
+            .Select(p => new StoredPhoto(p.Id, p.EntryKey, p.Width, p.Height, p.Removed, p.Who, p.AddedAt))];
+
+    /// <summary>The number of the same picture on the same entry; null if it is not there.</summary>
+    public int? Same(int rigId, string entryKey, PhotoFile file)
+    {
+        ArgumentNullException.ThrowIfNull(file);
+        return context.Photos.AsNoTracking().Where(p => p.RigId == rigId && p.EntryKey == entryKey && !p.Removed && p.Bytes == file.Bytes)
+            .Select(p => (int?)p.Id)
+            .FirstOrDefault();
+    }
+
     /// <summary>All photos of a rig that were not taken off, oldest first; what is no picture any more is left out.</summary>
     public IEnumerable<(int Id, string EntryKey, PhotoFile File)> All(int rigId) =>
         context.Photos.AsNoTracking().Where(p => p.RigId == rigId && !p.Removed).OrderBy(p => p.Id).AsEnumerable()

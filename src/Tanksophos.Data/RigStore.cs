@@ -45,8 +45,10 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
     /// <param name="who">Who sets it up, by name.</param>
     /// <param name="batch">What the entries are written down as in one go.</param>
     /// <param name="owner">The person who will own it; null for none yet.</param>
+    /// <param name="watch">Watches a long writing; null for nobody.</param>
     /// <returns>The rig's number.</returns>
-    public int Add(Rig rig, IReadOnlyList<LogEntry>? entries = null, string who = "owner", string? batch = null, int? owner = null)
+    /// <exception cref="OperationCanceledException">It was stopped; nothing was written.</exception>
+    public int Add(Rig rig, IReadOnlyList<LogEntry>? entries = null, string who = "owner", string? batch = null, int? owner = null, WritingWatch? watch = null)
     {
         ArgumentNullException.ThrowIfNull(rig);
         using var transaction = context.Database.BeginTransaction();
@@ -56,7 +58,7 @@ public sealed class RigStore(TanksophosContext context, IClock clock)
         context.RigRevisions.Add(new RigRevisionRow { RigId = row.Id, Revision = row.Revision, Json = row.Json, At = row.CreatedAt, Who = who });
         if (owner is { } person) context.Memberships.Add(new MembershipRow { RigId = row.Id, PersonId = person, Role = Role.Owner, Since = row.CreatedAt });
         context.SaveChanges();
-        if (entries is { Count: > 0 }) Writer.Insert(row.Id, EntryKeys.Plan(entries), who, batch);
+        if (entries is { Count: > 0 }) Writer.Insert(row.Id, EntryKeys.Plan(entries), who, batch, watch);
         transaction.Commit();
         context.ChangeTracker.Clear();
         return row.Id;

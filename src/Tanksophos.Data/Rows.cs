@@ -99,6 +99,54 @@ internal sealed class SignInRow
 
     /// <summary>Since when.</summary>
     public Instant Since { get; set; }
+
+    /// <summary>What its browser says it is, in a few words; empty from before that was kept.</summary>
+    public string Device { get; set; } = "";
+
+    /// <summary>When it was last seen, to the hour; null from before that was kept.</summary>
+    public Instant? SeenAt { get; set; }
+}
+
+/// <summary>What a token of another program is good for.</summary>
+[Flags]
+public enum TokenScopes
+{
+    /// <summary>Nothing.</summary>
+    None = 0,
+
+    /// <summary>Reads the rig, its log and what follows from it.</summary>
+    Read = 1,
+
+    /// <summary>Logs entries and adds photos to them.</summary>
+    Log = 2,
+
+    /// <summary>Sends measurements of any device of the rig and reads the devices.</summary>
+    Devices = 4,
+}
+
+/// <summary>A link that shows one sheet of a rig to whoever has it, for a limited time.</summary>
+internal sealed class ShareLinkRow
+{
+    /// <summary>Number.</summary>
+    public int Id { get; set; }
+
+    /// <summary>The rig.</summary>
+    public int RigId { get; set; }
+
+    /// <summary>Whom it is for, as its maker calls them.</summary>
+    public required string Name { get; set; }
+
+    /// <summary>SHA-256 of the word in the link, in hexadecimal; the word itself is kept nowhere.</summary>
+    public required string Hash { get; set; }
+
+    /// <summary>When it was made.</summary>
+    public Instant CreatedAt { get; set; }
+
+    /// <summary>From when on it no longer works.</summary>
+    public Instant ExpiresAt { get; set; }
+
+    /// <summary>When it was last opened; null for never.</summary>
+    public Instant? OpenedAt { get; set; }
 }
 
 /// <summary>A word by which another program reads or logs for one rig.</summary>
@@ -116,8 +164,8 @@ internal sealed class ApiTokenRow
     /// <summary>SHA-256 of the token in hexadecimal.</summary>
     public required string Hash { get; set; }
 
-    /// <summary>Guest reads, crew logs too; owner is never given.</summary>
-    public Role Role { get; set; }
+    /// <summary>What it is good for.</summary>
+    public TokenScopes Scopes { get; set; }
 
     /// <summary>When it was made.</summary>
     public Instant CreatedAt { get; set; }

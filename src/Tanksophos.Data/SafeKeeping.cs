@@ -229,7 +229,8 @@ public sealed class SafeKeeping(DataFolder folder)
             foreach (var person in context.Users.AsNoTracking()) _ = person.UserName;
             foreach (var member in context.Memberships.AsNoTracking())
                 if (!Enum.IsDefined(member.Role)) throw new NotABackupException("The file is damaged: a membership in it cannot be read.");
-            _ = (context.Invitations.Count(), context.ApiTokens.Count(), context.EstimatePoints.Count(), context.PlaceSetUps.Count(), context.SignIns.Count());
+            _ = (context.Invitations.Count(), context.ApiTokens.Count(), context.EstimatePoints.Count(), context.PlaceSetUps.Count(), context.SignIns.Count(),
+                context.ShareLinks.Count());
             var unreadable = new List<string>();
             var rows = new SetAsideStore(context, SystemClock.Instance);
             foreach (var rig in rows.AllRigs())

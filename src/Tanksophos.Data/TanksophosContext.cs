@@ -68,6 +68,8 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
     /// <summary>What the months are like.</summary>
     internal DbSet<ClimateRow> Climates => Set<ClimateRow>();
 
+    /// <summary>Links that show a sheet for a limited time.</summary>
+    internal DbSet<ShareLinkRow> ShareLinks => Set<ShareLinkRow>();
 
     /// <summary>Raw measurements.</summary>
     internal DbSet<MeasurementRow> Measurements => Set<MeasurementRow>();
@@ -162,6 +164,11 @@ public sealed class TanksophosContext(DbContextOptions<TanksophosContext> option
         {
             token.HasIndex(t => t.Hash).IsUnique();
             token.HasOne<RigRow>().WithMany().HasForeignKey(t => t.RigId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<ShareLinkRow>(link =>
+        {
+            link.HasIndex(l => l.Hash).IsUnique();
+            link.HasOne<RigRow>().WithMany().HasForeignKey(l => l.RigId).OnDelete(DeleteBehavior.Cascade);
         });
     }
 

@@ -57,6 +57,13 @@ var weather = new Option<string?>("--weather")
     Description =
     "Ask this address for forecasts, such as http://192.168.1.20:8090/days (place, from and days are added). Only names of places go there."
 };
+var proxies = new Option<string[]>("--proxy")
+{
+    Description =
+    "Address of a reverse proxy in front, such as 127.0.0.1: its word on who asks and whether it is encrypted is taken. May be given several times."
+};
+var pathBase = new Option<string?>("--path-base") { Description = "The part of the address under which the proxy shows the program, such as /tanks." };
+var hosts = new Option<string[]>("--host") { Description = "A further name by which the program may be asked for. May be given several times." };
 var speed = new Option<double?>("--speed") { Description = "Let time run so many times as fast, 1 to 600. For trying things out." };
 var file = new Argument<FileInfo>("file") { Description = "A logbook document (JSON), a CSV of entries or a CSV of readings." };
 var rig = new Option<string?>("--rig")
@@ -67,7 +74,7 @@ var rig = new Option<string?>("--rig")
 
 var root = new RootCommand("Tanksophos: when to dump, how to flush, whether a light is wrong. Serves its pages on this computer.") { data, port, demo, now,
     lan, https, certificate, certificateKey, mqtt, mqttPassword, broker, smtp, smtpFrom,
-    smtpPassword, inbox, weather, speed };
+    smtpPassword, inbox, weather, proxies, pathBase, hosts, speed };
 root.TreatUnmatchedTokensAsErrors = false; // the web framework has options of its own
 root.SetAction((parsed, stop) =>
     Server.RunAsync(new Server.Wishes(args, parsed.GetValue(data), parsed.GetValue(port), parsed.GetValue(demo), parsed.GetValue(now),
@@ -78,6 +85,9 @@ root.SetAction((parsed, stop) =>
         Broker = parsed.GetValue(broker),
         Inbox = parsed.GetValue(inbox),
         Weather = parsed.GetValue(weather),
+        Proxies = parsed.GetValue(proxies) ?? [],
+        PathBase = parsed.GetValue(pathBase),
+        Hosts = parsed.GetValue(hosts) ?? [],
         Speed = parsed.GetValue(speed) ?? 1,
         Smtp = parsed.GetValue(smtp),
         SmtpFrom = parsed.GetValue(smtpFrom),
@@ -119,9 +129,11 @@ doctor.SetAction(parsed => DoctorCommand.Run(parsed.GetValue(data), SystemClock.
 root.Add(doctor);
 
 var person = new Argument<string>("name") { Description = "Name of the account." };
+var dropCodes = new Option<bool>("--drop-codes") { Description = "Also turn off codes at sign-in, for when the phone and the recovery codes are lost." };
 var passphrase = new Command("passphrase",
-    "Sets a new passphrase for an account, for when the old one is forgotten. Asks for it; it signs that account out everywhere.") { person };
-passphrase.SetAction((parsed, _) => KeepingCommands.PassphraseAsync(parsed.GetValue(data), parsed.GetValue(person)!, Console.In, Console.Out, Console.Error));
+    "Sets a new passphrase for an account, for when the old one is forgotten. Asks for it; it signs that account out everywhere.") { person, dropCodes };
+passphrase.SetAction((parsed, _) => KeepingCommands.PassphraseAsync(parsed.GetValue(data), parsed.GetValue(person)!, parsed.GetValue(dropCodes), Console.In,
+    Console.Out, Console.Error));
 root.Add(passphrase);
 
 return await root.Parse(args).InvokeAsync();

@@ -31,7 +31,8 @@ internal static partial class Gadget
             return await response.Content.ReadAsStringAsync();
         }
         await PostAsync("/sign-in", "/sign-in?handler=Demo");
-        return Token().Match(await PostAsync("/account", "/account?handler=Token", ("name", "the writer"), ("mayLog", "yes"))).Value;
+        return Token().Match(await PostAsync("/account", "/account?handler=Token", ("name", "the writer"), ("may", "Read"), ("may", "Log"),
+            ("may", "Devices"))).Value;
     }
 
     [GeneratedRegex("name=\"__RequestVerificationToken\" type=\"hidden\" value=\"([^\"]+)\"")]

@@ -10,7 +10,7 @@ public sealed class LookTests : IDisposable
         "/treatments/enzyme?high=95&days=9", "/treatments/shelf", "/find", "/find/health?tank=black", "/find/sheet", "/trip", "/trip/sheet", "/sensors",
         "/sensors/looks", "/logbook", "/logbook/sheet", "/import", "/rig", "/rules", "/write", "/write/odor", "/write/flush", "/write/symptom",
         "/write/service", "/write/chore", "/care", "/care/costs", "/care/sheet", "/care/season/close", "/care/season/open", "/practice",
-        "/practice/pile", "/practice/pictures", "/devices", "/notices", "/weather",
+        "/practice/pile", "/practice/pictures", "/devices", "/notices", "/weather", "/you", "/programs", "/guide", "/guide/handbook", "/guide?q=valve",
         "/practice/twin?act=guests&days=3", "/write/reading", "/write/stay", "/log", "/log?tank=bath",
         "/log?tank=galley", "/log?kind=dump", "/log?kind=water", "/log?kind=people", "/log?kind=place",
         "/start", "/more", "/mend", "/account", "/rigs", "/keeping", "/logbook?type=dump&text=black", "/sign-in", "/no-such-page"];
@@ -103,7 +103,8 @@ public sealed class LookTests : IDisposable
     private static string TooSmall(Browser browser, string within) => browser.Run<string>("""
         const small = [];
         for (const box of document.querySelectorAll(arguments[0]))
-          for (const e of box.querySelectorAll('button, a.btn, .btn-check + label, a.room, select, input:not([type=hidden]):not([type=range]):not(.btn-check), summary, [role=checkbox]')) {
+          for (const e of box.querySelectorAll('button, a.btn, .btn-check + label, a.room, select, input:not([type=hidden]):not([type=range]):not(.btn-check),
+              summary, [role=checkbox]')) {
             if (!e.checkVisibility() || e.closest('.modal') && !e.closest('.modal.show')) continue;
             const r = e.getBoundingClientRect();
             const label = e.closest('label')?.getBoundingClientRect();
@@ -119,7 +120,8 @@ public sealed class LookTests : IDisposable
             const done = arguments[arguments.length - 1];
             const open = document.querySelector('.modal.show');
             axe.run(open ?? document, { runOnly: arguments[0] ? ['color-contrast'] : ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })
-              .then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ')).slice(0, 3).join(', ')).join('\n')), e => done('axe: ' + e));
+              .then(r => done(r.violations.map(v => v.id + ': ' + v.nodes.map(n => n.target.join(' ')).slice(0, 3).join(', ')).join('\n')), e =>
+                  done('axe: ' + e));
             """, onlyContrast);
         return result ?? "";
     }

@@ -22,7 +22,7 @@ public sealed class ApiContractTests : IDisposable
     {
         using var scope = app.Services.CreateScope();
         var people = scope.ServiceProvider.GetRequiredService<PeopleStore>();
-        return people.NewToken(1, mayLog ? "writer" : "reader", mayLog);
+        return people.NewToken(1, mayLog ? "writer" : "reader", mayLog ? TokenScopes.Read | TokenScopes.Log | TokenScopes.Devices : TokenScopes.Read);
     }
 
     private async Task<JsonElement> DocumentAsync() =>
@@ -33,8 +33,18 @@ public sealed class ApiContractTests : IDisposable
         using var request = new HttpRequestMessage(new HttpMethod(method), path);
         if (token is not null) request.Headers.Authorization = new AuthenticationHeaderValue("Bearer", token);
         if (tag is not null) request.Headers.TryAddWithoutValidation("If-None-Match", tag);
-        if (body is not null) request.Content = new StringContent(body, Encoding.UTF8, "application/json");
+        if (body is not null)
+            request.Content = path.EndsWith("/photos", StringComparison.Ordinal) ? new ByteArrayContent(Encoding.Latin1.GetBytes(body))
+                : new StringContent(body, Encoding.UTF8, "application/json");
         return await client.SendAsync(request);
+    }
+
+    // An entry with a photo, for the addresses that name one.
+    private (string Entry, int Photo) Seed()
+    {
+        using var scope = app.Services.CreateScope();
+        var key = scope.ServiceProvider.GetRequiredService<RigStore>().Log.Page(1, 0, 1).Entries[0].Key;
+        return (key, scope.ServiceProvider.GetRequiredService<PhotoStore>().Add(1, key, PhotoFile.Check(Pictures.Png(), out _)!, "Demo")!.Value);
     }
 
     private static IEnumerable<(string Path, string Method, JsonElement Operation)> Operations(JsonElement document) =>
@@ -60,11 +70,14 @@ public sealed class ApiContractTests : IDisposable
         {
             operation.GetProperty("summary").GetString().ShouldNotBeNullOrWhiteSpace(path);
             operation.GetProperty("security").GetArrayLength().ShouldBe(1, path);
+            // A picture has no example; everything else does.
             foreach (var response in operation.GetProperty("responses").EnumerateObject().Where(r => r.Name != "304"))
-                response.Value.GetProperty("content").EnumerateObject().ShouldAllBe(c => c.Value.GetProperty("example").ValueKind == JsonValueKind.Object,
-                    $"{method} {path} {response.Name}");
+                response.Value.GetProperty("content").EnumerateObject().Where(c => !c.Name.StartsWith("image/", StringComparison.Ordinal)).ShouldAllBe(
+                    c => c.Value.GetProperty("example").ValueKind == JsonValueKind.Object, $"{method} {path} {response.Name}");
             if (method == "POST")
-                operation.GetProperty("requestBody").GetProperty("content").GetProperty("application/json").TryGetProperty("example", out _).ShouldBeTrue();
+                operation.GetProperty("requestBody").GetProperty("content").EnumerateObject().ShouldAllBe(c =>
+                    c.Name.StartsWith("image/", StringComparison.Ordinal) ? c.Value.GetProperty("schema").GetProperty("format").GetString() == "binary"
+                    : c.Value.GetProperty("example").ValueKind == JsonValueKind.Object);
             foreach (var parameter in operation.TryGetProperty("parameters", out var list) ? list.EnumerateArray() : [])
                 parameter.GetProperty("description").GetString().ShouldNotBeNullOrWhiteSpace();
         }
@@ -74,13 +87,18 @@ public sealed class ApiContractTests : IDisposable
     public async Task No_answer_comes_that_the_document_does_not_have()
     {
         var (writer, reader) = (Token(mayLog: true), Token(mayLog: false));
+        var (entry, photo) = Seed();
         var document = await DocumentAsync();
         var seen = new HashSet<string>();
-        foreach (var (path, method, operation) in Operations(document))
+        foreach (var (named, method, operation) in Operations(document))
         {
+            var path = named.Replace("{entry}", entry, StringComparison.Ordinal).Replace("{photo}", photo.ToString(
+                System.Globalization.CultureInfo.InvariantCulture), StringComparison.Ordinal);
             var documented = operation.GetProperty("responses").EnumerateObject().Select(r => r.Name).ToHashSet();
-            var good = method == "POST" ? operation.GetProperty("requestBody").GetProperty("content").GetProperty("application/json").GetProperty("example")
-                .GetRawText() : null;
+            var picture = named.EndsWith("/photos", StringComparison.Ordinal);
+            var good = method != "POST" ? null : picture ? Encoding.Latin1.GetString(Pictures.Png())
+                : operation.GetProperty("requestBody").GetProperty("content").GetProperty("application/json").GetProperty("example")
+                .GetRawText();
             async Task Ask(string? token, string? body, string query = "", string? tag = null)
             {
                 using var answer = await SendAsync(method, path + query, token, body, tag);
@@ -88,8 +106,10 @@ public sealed class ApiContractTests : IDisposable
                 documented.ShouldContain(status, $"{method} {path}{query}");
                 seen.Add($"{method} {path} {status}");
                 if (answer.StatusCode == HttpStatusCode.NotModified) return;
-                var kind = (int)answer.StatusCode < 400 ? "application/json" : "application/problem+json";
+                var kind = (int)answer.StatusCode >= 400 ? "application/problem+json" : named.EndsWith("{photo}", StringComparison.Ordinal) ? "image/png"
+                    : "application/json";
                 answer.Content.Headers.ContentType!.MediaType.ShouldBe(kind, $"{method} {path}");
+                if (kind == "image/png") return;
                 JsonDocument.Parse(await answer.Content.ReadAsStringAsync()).RootElement.ValueKind.ShouldBe(JsonValueKind.Object);
             }
             await Ask(null, good);
@@ -106,13 +126,71 @@ public sealed class ApiContractTests : IDisposable
             await Ask(writer, "nonsense");
             await Ask(writer, "[]");
             await Ask(writer, new string(' ', 3 << 20));
-            await Ask(writer, good!.Replace("\"low\"", "\"top\"", StringComparison.Ordinal));
+            if (!picture) await Ask(writer, good!.Replace("\"low\"", "\"top\"", StringComparison.Ordinal));
         }
+        (await SendAsync("GET", "/api/v1/photos/none", reader)).StatusCode.ShouldBe(HttpStatusCode.NotFound);
+        (await SendAsync("POST", "/api/v1/entries/none/photos", writer, "x")).StatusCode.ShouldBe(HttpStatusCode.NotFound);
         foreach (var query in new[] { "?from=yesterday", "?limit=0", "?limit=x", "?skip=-1", "?type=nap", "?tank=attic" })
             (await SendAsync("GET", "/api/v1/entries" + query, reader)).StatusCode.ShouldBe(HttpStatusCode.BadRequest, query);
         seen.ShouldContain("GET /api/v1/logbook 304");
         seen.ShouldContain("POST /api/v1/entries 409");
         seen.ShouldContain("POST /api/v1/entries 403");
+    }
+
+    [Theory]
+    [InlineData(TokenScopes.Read, 200, 403, 403, 200)]
+    [InlineData(TokenScopes.Log, 403, 200, 403, 403)]
+    [InlineData(TokenScopes.Devices, 403, 403, 202, 200)]
+    public async Task A_token_is_good_for_what_it_was_made_for(TokenScopes scopes, int rig, int record, int measure, int devices)
+    {
+        string token;
+        using (var scope = app.Services.CreateScope()) token = scope.ServiceProvider.GetRequiredService<PeopleStore>().NewToken(1, "narrow", scopes);
+        ((int)(await SendAsync("GET", "/api/v1/rig", token)).StatusCode).ShouldBe(rig);
+        ((int)(await SendAsync("GET", "/api/v1/care", token)).StatusCode).ShouldBe(rig);
+        ((int)(await SendAsync("GET", "/api/v1/devices", token)).StatusCode).ShouldBe(devices);
+        ((int)(await SendAsync("POST", "/api/v1/entries", token, """{"id":"n1","at":"2026-06-09T17:00:00-06:00","type":"dump","tank":"black"}""")).StatusCode)
+            .ShouldBe(record);
+        ((int)(await SendAsync("POST", "/api/v1/measurements", token, """{"device":"p","values":{"black":{"percent":4}}}""")).StatusCode).ShouldBe(measure);
+    }
+
+    [Fact]
+    public async Task The_same_photo_counts_once_and_comes_back()
+    {
+        var token = Token(mayLog: true);
+        var (entry, first) = Seed();
+        var png = Encoding.Latin1.GetString(Pictures.Png());
+        async Task<JsonElement> Add() => JsonDocument.Parse(await (await SendAsync("POST", $"/api/v1/entries/{entry}/photos", token,
+            png)).Content.ReadAsStringAsync())
+            .RootElement;
+        (await Add()).GetProperty("added").GetBoolean().ShouldBeFalse();
+        (await Add()).GetProperty("photo").GetInt32().ShouldBe(first);
+        var listed = JsonDocument.Parse(await (await SendAsync("GET", "/api/v1/photos", token)).Content.ReadAsStringAsync()).RootElement.GetProperty("photos");
+        listed.EnumerateArray().ShouldHaveSingleItem().GetProperty("entry").GetString().ShouldBe(entry);
+    }
+
+    [Fact]
+    public async Task A_program_in_a_loop_is_told_to_wait_and_another_is_not()
+    {
+        var (mine, other) = (Token(mayLog: false), Token(mayLog: false));
+        HttpResponseMessage? told = null;
+        var seen = new Dictionary<HttpStatusCode, int>();
+        for (var i = 0; i < 2000 && told is null; i++)
+        {
+            var answer = await SendAsync("GET", "/api/v1/rig", mine);
+            seen[answer.StatusCode] = seen.GetValueOrDefault(answer.StatusCode) + 1;
+            if (answer.StatusCode == HttpStatusCode.TooManyRequests) told = answer;
+        }
+        told.ShouldNotBeNull(string.Join(", ", seen));
+        told.ShouldNotBeNull().Headers.RetryAfter.ShouldNotBeNull();
+        told.Content.Headers.ContentType!.MediaType.ShouldBe("application/problem+json");
+        (await SendAsync("GET", "/api/v1/photos", other)).StatusCode.ShouldBe(HttpStatusCode.OK);
+    }
+
+    [Fact]
+    public async Task The_page_for_people_shows_every_operation()
+    {
+        var shown = (await app.GetAsync("/programs")).Dom().QuerySelectorAll("[data-operation]").Select(e => e.GetAttribute("data-operation")!).Order();
+        shown.ShouldBe(Operations(await DocumentAsync()).Select(o => o.Operation.GetProperty("operationId").GetString()!).Order());
     }
 
     [Fact]

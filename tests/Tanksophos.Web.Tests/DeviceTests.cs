@@ -28,7 +28,8 @@ public sealed class DeviceTests : IDisposable
     private string NewToken(bool mayLog)
     {
         using var scope = app.Services.CreateScope();
-        return scope.ServiceProvider.GetRequiredService<PeopleStore>().NewToken(1, "gateway", mayLog);
+        return scope.ServiceProvider.GetRequiredService<PeopleStore>().NewToken(1, "gateway", mayLog
+            ? TokenScopes.Read | TokenScopes.Log | TokenScopes.Devices : TokenScopes.Read);
     }
 
     private async Task<string> RegisterAsync(string name)

@@ -130,7 +130,7 @@ public sealed class ImportTests : IDisposable
     [InlineData("{ \"format\": \"tanksophos-logbook\", \"version\": 1, \"rig\": {", "breaks off")]
     [InlineData("{ \"format\": \"tanksophos-trip\", \"version\": 1 }", "expected 'tanksophos-logbook'")]
     [InlineData("at,tank,via\n2026-05-01T08:00Z,black,panel\n", "needs a rig")]
-    [InlineData("PK\u0003\u0004 not for us", "needs a rig")]
+    [InlineData("PK\u0003\u0004 not for us", "can't be read")]
     [InlineData("[1, 2, 3]", "expected an object")]
     public async Task A_wrong_file_is_refused_in_words(string text, string words)
     {

@@ -80,6 +80,27 @@ public static class AssessmentFormat
         }, pretty);
     }
 
+    /// <summary>Writes chores alone, as they stand in an assessment: <c>{ "care": [...] }</c>.</summary>
+    /// <param name="logbook">The logbook.</param>
+    /// <param name="belief">What is believed about it.</param>
+    /// <param name="chores">The chores.</param>
+    /// <param name="words">Their sentences.</param>
+    public static byte[] WriteCare(Logbook logbook, LevelBelief belief, IEnumerable<CareItem> chores, IDocumentWords words)
+    {
+        ArgumentNullException.ThrowIfNull(logbook);
+        ArgumentNullException.ThrowIfNull(belief);
+        ArgumentNullException.ThrowIfNull(chores);
+        ArgumentNullException.ThrowIfNull(words);
+        return Json.Write(w =>
+        {
+            w.WriteStartObject();
+            w.WriteStartArray("care");
+            foreach (var chore in chores) Write(w, chore, logbook, belief, words);
+            w.WriteEndArray();
+            w.WriteEndObject();
+        });
+    }
+
     private static void Write(Utf8JsonWriter w, CareItem chore, Logbook logbook, LevelBelief belief, IDocumentWords words)
     {
         var zone = belief.InForce.Zone;

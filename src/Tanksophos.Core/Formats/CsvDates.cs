@@ -51,6 +51,17 @@ public static partial class CsvDates
             : new DatedTable(CsvTable.Write(header, lines), order, dayFirst != monthFirst, first.Value, Local(first, order)!.Value);
     }
 
+    /// <summary>Whether a file is no document and no table of ours: a table without a column <c>at</c>, or no text at all.</summary>
+    /// <param name="content">The file.</param>
+    public static bool IsKeptByHand(ReadOnlyMemory<byte> content)
+    {
+        var text = content.Span.StartsWith(Encoding.UTF8.Preamble) ? content[3..] : content;
+        if (Json.IsBlank(text.Span) || text.Span.TrimStart(" \t\r\n"u8)[0] is (byte)'{' or (byte)'[') return false;
+        if (!Utf8.IsValid(text.Span) || text.Span.Contains((byte)0)) return true;
+        var header = CsvTable.Header(Encoding.UTF8.GetString(text.Span[..Math.Min(text.Length, 4000)]));
+        return !header.Split(',', ';').Any(c => c.Trim().Trim('"').Equals(Column, StringComparison.OrdinalIgnoreCase));
+    }
+
     private static (string[] Header, List<string[]> Lines) Lines(ReadOnlyMemory<byte> utf8)
     {
         if (!Utf8.IsValid(utf8.Span)) return ([], []);

@@ -46,8 +46,14 @@ public static class EntriesCsv
     public static byte[] Write(IEnumerable<LogEntry> entries)
     {
         ArgumentNullException.ThrowIfNull(entries);
-        return CsvTable.Write(Columns, entries.Select(Line));
+        return CsvTable.Write(Columns, Lines(entries));
     }
+
+    /// <summary>The entries line by line, field by field.</summary>
+    internal static IEnumerable<string?[]> Lines(IEnumerable<LogEntry> entries) => entries.Select(Line);
+
+    /// <summary>Whether a column holds numbers.</summary>
+    internal static bool IsNumber(string column) => Array.Exists(Fields, f => f.Name == column && f.Cell == EntryCell.Number);
 
     private static string?[] Line(LogEntry entry)
     {

@@ -16,12 +16,15 @@ public static class HindsightCsv
     public static byte[] Write(IEnumerable<Hindsight> tanks)
     {
         ArgumentNullException.ThrowIfNull(tanks);
-        return CsvTable.Write(Columns, tanks.SelectMany(t => t.Seen).OrderBy(s => s.Entry.Instant).Select(s => new[]
-        {
-            Timestamps.Write(s.Entry.At), CsvTable.Shielded(s.Entry.Tank), Codes<ReadingVia>.Word(s.Entry.Via), Litres(s.Before.P50L), Litres(s.Before.P05L),
-            Litres(s.Before.P95L), Litres(s.FoundL), Litres(s.PlusMinusL), s.Within ? "yes" : "no",
-        }));
+        return CsvTable.Write(Columns, Lines(tanks));
     }
+
+    /// <summary>The looks line by line, field by field.</summary>
+    internal static IEnumerable<string?[]> Lines(IEnumerable<Hindsight> tanks) => tanks.SelectMany(t => t.Seen).OrderBy(s => s.Entry.Instant).Select(s => new[]
+    {
+        Timestamps.Write(s.Entry.At), CsvTable.Shielded(s.Entry.Tank), Codes<ReadingVia>.Word(s.Entry.Via), Litres(s.Before.P50L), Litres(s.Before.P05L),
+        Litres(s.Before.P95L), Litres(s.FoundL), Litres(s.PlusMinusL), s.Within ? "yes" : "no",
+    });
 
     private static string Litres(double litres) => litres.ToString("0.#", CultureInfo.InvariantCulture);
 }

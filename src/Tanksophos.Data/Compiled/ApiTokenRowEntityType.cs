@@ -69,12 +69,12 @@ namespace Tanksophos.Data.Compiled
                 fieldInfo: typeof(ApiTokenRow).GetField("<RigId>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 sentinel: 0);
 
-            var role = runtimeEntityType.AddProperty(
-                "Role",
-                typeof(Role),
-                propertyInfo: typeof(ApiTokenRow).GetProperty("Role", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
-                fieldInfo: typeof(ApiTokenRow).GetField("<Role>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
-            role.SetSentinelFromProviderValue(0);
+            var scopes = runtimeEntityType.AddProperty(
+                "Scopes",
+                typeof(TokenScopes),
+                propertyInfo: typeof(ApiTokenRow).GetProperty("Scopes", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(ApiTokenRow).GetField("<Scopes>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+            scopes.SetSentinelFromProviderValue(0);
 
             var key = runtimeEntityType.AddKey(
                 new[] { id });

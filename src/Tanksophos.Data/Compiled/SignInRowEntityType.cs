@@ -20,7 +20,7 @@ namespace Tanksophos.Data.Compiled
                 "Tanksophos.Data.SignInRow",
                 typeof(SignInRow),
                 baseEntityType,
-                propertyCount: 3,
+                propertyCount: 5,
                 foreignKeyCount: 1,
                 unnamedIndexCount: 1,
                 keyCount: 1);
@@ -32,12 +32,26 @@ namespace Tanksophos.Data.Compiled
                 fieldInfo: typeof(SignInRow).GetField("<Hash>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 afterSaveBehavior: PropertySaveBehavior.Throw);
 
+            var device = runtimeEntityType.AddProperty(
+                "Device",
+                typeof(string),
+                propertyInfo: typeof(SignInRow).GetProperty("Device", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(SignInRow).GetField("<Device>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly));
+
             var personId = runtimeEntityType.AddProperty(
                 "PersonId",
                 typeof(int),
                 propertyInfo: typeof(SignInRow).GetProperty("PersonId", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 fieldInfo: typeof(SignInRow).GetField("<PersonId>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
                 sentinel: 0);
+
+            var seenAt = runtimeEntityType.AddProperty(
+                "SeenAt",
+                typeof(Instant?),
+                propertyInfo: typeof(SignInRow).GetProperty("SeenAt", BindingFlags.Public | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                fieldInfo: typeof(SignInRow).GetField("<SeenAt>k__BackingField", BindingFlags.NonPublic | BindingFlags.Instance | BindingFlags.DeclaredOnly),
+                nullable: true,
+                valueConverter: new TanksophosContext.InstantTicks());
 
             var since = runtimeEntityType.AddProperty(
                 "Since",

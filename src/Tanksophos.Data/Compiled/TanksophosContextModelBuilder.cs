@@ -11,7 +11,7 @@ namespace Tanksophos.Data.Compiled
     internal partial class TanksophosContextModel
     {
         private TanksophosContextModel()
-            : base(skipDetectChanges: false, modelId: new Guid("d4c5cd26-87ad-4e8a-9bc6-d63b31ac5959"), entityTypeCount: 26)
+            : base(skipDetectChanges: false, modelId: new Guid("a629c0c5-92e9-4e43-8838-3470c0331c41"), entityTypeCount: 27)
         {
         }
 
@@ -40,6 +40,7 @@ namespace Tanksophos.Data.Compiled
             var runRow = RunRowEntityType.Create(this);
             var runTapRow = RunTapRowEntityType.Create(this);
             var seasonRow = SeasonRowEntityType.Create(this);
+            var shareLinkRow = ShareLinkRowEntityType.Create(this);
             var signInRow = SignInRowEntityType.Create(this);
             var tripRevisionRow = TripRevisionRowEntityType.Create(this);
             var tripRow = TripRowEntityType.Create(this);
@@ -65,6 +66,7 @@ namespace Tanksophos.Data.Compiled
             RunRowEntityType.CreateForeignKey1(runRow, rigRow);
             RunTapRowEntityType.CreateForeignKey1(runTapRow, runRow);
             SeasonRowEntityType.CreateForeignKey1(seasonRow, rigRow);
+            ShareLinkRowEntityType.CreateForeignKey1(shareLinkRow, rigRow);
             SignInRowEntityType.CreateForeignKey1(signInRow, person);
             TripRevisionRowEntityType.CreateForeignKey1(tripRevisionRow, tripRow);
             TripRowEntityType.CreateForeignKey1(tripRow, rigRow);
@@ -92,6 +94,7 @@ namespace Tanksophos.Data.Compiled
             RunRowEntityType.CreateAnnotations(runRow);
             RunTapRowEntityType.CreateAnnotations(runTapRow);
             SeasonRowEntityType.CreateAnnotations(seasonRow);
+            ShareLinkRowEntityType.CreateAnnotations(shareLinkRow);
             SignInRowEntityType.CreateAnnotations(signInRow);
             TripRevisionRowEntityType.CreateAnnotations(tripRevisionRow);
             TripRowEntityType.CreateAnnotations(tripRow);

@@ -102,7 +102,7 @@ namespace Tanksophos.Data.Migrations
                     b.Property<int>("RigId")
                         .HasColumnType("INTEGER");
 
-                    b.Property<int>("Role")
+                    b.Property<int>("Scopes")
                         .HasColumnType("INTEGER");
 
                     b.HasKey("Id");
@@ -903,12 +903,55 @@ namespace Tanksophos.Data.Migrations
                     b.ToTable("Seasons");
                 });
 
+            modelBuilder.Entity("Tanksophos.Data.ShareLinkRow", b =>
+                {
+                    b.Property<int>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("CreatedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long>("ExpiresAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<string>("Hash")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
+                    b.Property<long?>("OpenedAt")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<int>("RigId")
+                        .HasColumnType("INTEGER");
+
+                    b.HasKey("Id");
+
+                    b.HasIndex("Hash")
+                        .IsUnique();
+
+                    b.HasIndex("RigId");
+
+                    b.ToTable("ShareLinks");
+                });
+
             modelBuilder.Entity("Tanksophos.Data.SignInRow", b =>
                 {
                     b.Property<string>("Hash")
                         .HasColumnType("TEXT");
 
+                    b.Property<string>("Device")
+                        .IsRequired()
+                        .HasColumnType("TEXT");
+
                     b.Property<int>("PersonId")
+                        .HasColumnType("INTEGER");
+
+                    b.Property<long?>("SeenAt")
                         .HasColumnType("INTEGER");
 
                     b.Property<long>("Since")
@@ -1171,6 +1214,15 @@ namespace Tanksophos.Data.Migrations
                 });
 
             modelBuilder.Entity("Tanksophos.Data.SeasonRow", b =>
+                {
+                    b.HasOne("Tanksophos.Data.RigRow", null)
+                        .WithMany()
+                        .HasForeignKey("RigId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired();
+                });
+
+            modelBuilder.Entity("Tanksophos.Data.ShareLinkRow", b =>
                 {
                     b.HasOne("Tanksophos.Data.RigRow", null)
                         .WithMany()

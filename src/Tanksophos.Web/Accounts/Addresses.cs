@@ -23,6 +23,17 @@ internal static class Addresses
             .SelectMany(n => n.GetIPProperties().UnicastAddresses).Select(u => u.Address)
             .Where(a => a.AddressFamily == AddressFamily.InterNetwork && !IPAddress.IsLoopback(a)).Distinct()];
 
+    /// <summary>
+    /// The start of a link for others. On this machine itself the browser says "localhost"; a link for others names the machine as they reach it.
+    /// </summary>
+    public static string ForOthers(HttpRequest request, bool lan)
+    {
+        ArgumentNullException.ThrowIfNull(request);
+        var host = lan && request.Host.Host is "localhost" or "127.0.0.1" or "[::1]" && lan && OfThisMachine() is [var near, ..]
+            ? $"{near}:{request.Host.Port}" : request.Host.ToString();
+        return $"{request.Scheme}://{host}{request.PathBase}";
+    }
+
     /// <summary>Names and addresses a request may ask for; others are refused, so that no foreign page can reach in under a name of its own.</summary>
     public static IReadOnlyList<string> Hosts(bool lan)
     {

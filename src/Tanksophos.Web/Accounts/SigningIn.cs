@@ -41,7 +41,10 @@ public static class SigningIn
             o.Password.RequireDigit = o.Password.RequireLowercase = o.Password.RequireUppercase = o.Password.RequireNonAlphanumeric = false;
             o.Lockout.AllowedForNewUsers = false; // nobody can be locked out by others; see SignInThrottle
             o.User.AllowedUserNameCharacters = ""; // any; checked in words of our own
-        }).AddEntityFrameworkStores<TanksophosContext>().AddSignInManager();
+        }).AddEntityFrameworkStores<TanksophosContext>().AddSignInManager()
+            .AddTokenProvider<AuthenticatorTokenProvider<Person>>(TokenOptions.DefaultAuthenticatorProvider);
+        services.AddSingleton<SecondStep>();
+        services.AddSingleton<SeenDevices>();
         services.AddAuthentication(IdentityConstants.ApplicationScheme).AddCookie(IdentityConstants.ApplicationScheme, o =>
         {
             o.Cookie.Name = "tanksophos";
@@ -57,7 +60,8 @@ public static class SigningIn
             {
                 var people = c.HttpContext.RequestServices.GetRequiredService<PeopleStore>();
                 people.SignOut(c.HttpContext.User.FindFirstValue(WordClaim));
-                if (c.Principal?.Id() is { } id) ((ClaimsIdentity)c.Principal.Identity!).AddClaim(new Claim(WordClaim, people.SignIn(id)));
+                if (c.Principal?.Id() is { } id) ((ClaimsIdentity)c.Principal.Identity!).AddClaim(new Claim(WordClaim,
+                    people.SignIn(id, DeviceOf(c.HttpContext))));
                 return Task.CompletedTask;
             };
             o.Events.OnSigningOut = c =>
@@ -75,11 +79,34 @@ public static class SigningIn
         services.AddRateLimiter(o =>
         {
             o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
+            o.OnRejected = (c, _) =>
+            {
+                if (c.Lease.TryGetMetadata(MetadataName.RetryAfter, out var wait))
+                    c.HttpContext.Response.Headers.RetryAfter = ((int)Math.Ceiling(wait.TotalSeconds))
+                        .ToString(System.Globalization.CultureInfo.InvariantCulture);
+                return ValueTask.CompletedTask;
+            };
+            o.AddPolicy(ProgramAllowance.Policy, ProgramAllowance.Of);
             o.AddPolicy(Slowly, c => HttpMethods.IsGet(c.Request.Method) || HttpMethods.IsHead(c.Request.Method) || EntersDemo(c) // nothing is guessed there
                 ? RateLimitPartition.GetNoLimiter("reading")
                 : RateLimitPartition.GetFixedWindowLimiter(c.Connection.RemoteIpAddress?.ToString() ?? "here",
                 _ => new FixedWindowRateLimiterOptions { PermitLimit = TriesPerMinute, Window = TimeSpan.FromMinutes(1) }));
         });
+    }
+
+    /// <summary>The word of the sign-in by which a request came in; null for none.</summary>
+    public static string? WordOf(ClaimsPrincipal who) => who.FindFirstValue(WordClaim);
+
+    // What kind of device, what it says it runs, and from where: enough to know one's own again.
+    private static string DeviceOf(HttpContext context)
+    {
+        var headers = context.Request.Headers;
+        var agent = headers.UserAgent.ToString();
+        var kind = headers["Sec-CH-UA-Mobile"] == "?1" || agent.Contains("Mobi", StringComparison.Ordinal) ? AccountSays.Phone
+            : agent.Contains("Tablet", StringComparison.Ordinal) ? AccountSays.Tablet : AccountSays.Computer;
+        var system = new string([.. headers["Sec-CH-UA-Platform"].ToString().Trim('"', ' ').Where(c => char.IsAsciiLetterOrDigit(c) || c == ' ').Take(20)]);
+        return AccountSays.DeviceAt(kind, system, context.Connection.RemoteIpAddress is { } from && !System.Net.IPAddress.IsLoopback(from) ? from.ToString()
+            : "");
     }
 
     private static bool EntersDemo(HttpContext context) =>
@@ -94,7 +121,12 @@ public static class SigningIn
         var who = context.Principal ?? new ClaimsPrincipal();
         var person = people.SignedIn(who.FindFirstValue(WordClaim));
         if (person is not null && person.Id == who.Id() && person.SecurityStamp == who.FindFirstValue("AspNet.Identity.SecurityStamp"))
+        {
             context.HttpContext.Items[CurrentRequest.PersonItem] = person;
+            var word = who.FindFirstValue(WordClaim)!;
+            context.HttpContext.RequestServices.GetRequiredService<SeenDevices>().See(PeopleStore.PlaceOf(word));
+            if (!HttpMethods.IsGet(context.HttpContext.Request.Method) && !HttpMethods.IsHead(context.HttpContext.Request.Method)) people.Seen(word);
+        }
         else context.RejectPrincipal();
         return Task.CompletedTask;
     }

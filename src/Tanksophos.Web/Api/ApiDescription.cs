@@ -17,6 +17,8 @@ internal static class ApiDescription
         ["to"] = "The moment before which entries lie, as ISO 8601 with offset.",
         ["type"] = "A kind of entry, such as dump.",
         ["tank"] = "Id of a tank.",
+        ["photo"] = "Number of a photo.",
+        ["entry"] = "Id of an entry.",
         ["skip"] = "How many to leave out, as next of the page before says.",
         ["limit"] = "How many at most, 1 to 1000; 100 unless said.",
     };
@@ -36,10 +38,17 @@ internal static class ApiDescription
         ["assessment"] = """{"format":"tanksophos-assessment","version":1,"tanks":[]}""",
         ["agenda"] = """{"format":"tanksophos-agenda","version":1,"items":[{"code":"dump-run","level":"today","because":["level"]}],"held":[]}""",
         ["plan"] = """{"format":"tanksophos-plan","version":1,"actions":[]}""",
+        ["care"] = """{"care":[{"chore":"hose-inspection","due":"2026-06-20T12:00:00-06:00","state":"soon","because":["yearly"],"why":"..."}]}""",
+        ["photos"] = """{"photos":[{"photo":1,"entry":"my-1","width":1600,"height":1200,"at":"2026-06-10T00:00:00Z","by":"Robin"}]}""",
+        ["add-photo"] = """{"photo":1,"added":true}""",
         ["devices"] = """{"devices":[{"device":"panel-1","state":"accepted","at":"2026-06-10T00:00:00Z","values":{"galley":{"percent":42}}}]}""",
         ["record"] = """{"added":1,"alreadyThere":0,"warnings":[]}""",
         ["measure"] = """{"accepted":1,"refused":[]}""",
     };
+
+    private static readonly string[] Pictures = ["image/jpeg", "image/png"];
+
+    private static OpenApiSchema Binary => new() { Type = JsonSchemaType.String, Format = "binary" };
 
     private const string Wrong =
         """{"type":"about:blank","title":"Bad Request","status":400,"detail":"at: missing","errors":[{"path":"at","message":"missing"}]}""";
@@ -51,8 +60,9 @@ internal static class ApiDescription
         {
             Title = "Tanksophos",
             Version = "1",
-            Description = "One rig, its log and what follows from it. A token of the page Account says which rig; a device's token of the page "
-                + "Devices only sends measurements of that device. Litres, degrees Celsius, ISO 8601 times.",
+            Description = "One rig, its log and what follows from it. A token of the page Account says which rig, and whether it reads, logs or "
+                + "sends measurements; a device's token of the page Devices only sends measurements of that device. Litres, degrees Celsius, "
+                + "ISO 8601 times. A token may ask 600 times at once and 10 times a second for good; beyond, the answer is 429 with Retry-After.",
         };
         document.Servers = [new OpenApiServer { Url = "/" }];
         document.Components ??= new OpenApiComponents();
@@ -70,8 +80,16 @@ internal static class ApiDescription
                     Required = true,
                     Content = new Dictionary<string, OpenApiMediaType> { [Json] = new OpenApiMediaType { Example = JsonNode.Parse(sent) } },
                 };
+            if (name == "add-photo")
+                operation.RequestBody = new OpenApiRequestBody
+                {
+                    Required = true,
+                    Content = Pictures.ToDictionary(kind => kind, _ => new OpenApiMediaType { Schema = Binary }),
+                };
             foreach (var (status, response) in operation.Responses ?? [])
             {
+                if (name == "photo" && status == "200")
+                    foreach (var picture in response.Content?.Values ?? []) (picture.Schema, picture.Example) = (Binary, null);
                 if (response.Content?.TryGetValue(Json, out var good) == true && Answered.TryGetValue(name, out var answer))
                     good.Example = JsonNode.Parse(answer);
                 if (response.Content?.TryGetValue(ProblemJson, out var bad) != true) continue;

@@ -10,6 +10,7 @@ using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 using Tanksophos.Data;
+using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Devices;
 using Tanksophos.Web.Rigs;
 
@@ -27,30 +28,65 @@ internal static class RigApi
     public static void Map(WebApplication app)
     {
         // a token in a header is no cookie: nobody's browser sends it unasked
-        var api = app.MapGroup(Root).AllowAnonymous().DisableAntiforgery().WithMetadata(new RequireAntiforgeryTokenAttribute(false));
-        api.MapGet("/rig", (HttpContext c, PeopleStore people, RigStore store) => With(c, people, store, Role.Guest, (rig, _) =>
+        var api = app.MapGroup(Root).AllowAnonymous().DisableAntiforgery().WithMetadata(new RequireAntiforgeryTokenAttribute(false))
+            .RequireRateLimiting(ProgramAllowance.Policy);
+        api.MapGet("/rig", (HttpContext c, PeopleStore people, RigStore store) => With(c, people, store, TokenScopes.Read, (rig, _) =>
             Tagged(c, RigCodec.Write(rig.Rig)))).Tells("rig", "The rig: tanks, sensors, equipment, house rules");
-        api.MapGet("/logbook", (HttpContext c, PeopleStore people, RigStore store) => With(c, people, store, Role.Guest, (rig, _) =>
+        api.MapGet("/logbook", (HttpContext c, PeopleStore people, RigStore store) => With(c, people, store, TokenScopes.Read, (rig, _) =>
             Tagged(c, LogbookFormat.Write(new Logbook(rig.Rig, store.Log.All(rig.Id)))))).Tells("logbook", "The rig with its whole log, as a logbook document");
         api.MapGet("/entries", (HttpContext c, PeopleStore people, RigStore store, string? from, string? to, string? type, string? tank, string? skip,
-            string? limit) => With(c, people, store, Role.Guest, (rig, _) => Entries(c, rig, store, (from, to, type, tank, skip, limit))))
+            string? limit) => With(c, people, store, TokenScopes.Read, (rig, _) => Entries(c, rig, store, (from, to, type, tank, skip, limit))))
             .Tells("entries", "Entries of the log, the newest first: of a stretch of time, a kind, a tank, page by page", 400);
-        api.MapGet("/assessment", (HttpContext c, PeopleStore people, RigStore store, RigCache memory) => With(c, people, store, Role.Guest, (rig, _) =>
+        api.MapGet("/assessment", (HttpContext c, PeopleStore people, RigStore store, RigCache memory) => With(c, people, store, TokenScopes.Read, (rig, _) =>
         {
             var picture = memory.Now(rig, store);
             return Tagged(c, AssessmentFormat.Write(picture.Logbook, picture.Belief, Tanksophos.Words.DocumentWords.English));
         })).Tells("assessment", "Levels, sensors, what is wrong, when tanks reach their marks, the chores of the year");
         api.MapGet("/agenda", (HttpContext c, PeopleStore people, RigStore store, RigCache memory, TripService trips, Surroundings surroundings) =>
-            With(c, people, store, Role.Guest, (rig, _) =>
+            With(c, people, store, TokenScopes.Read, (rig, _) =>
         {
             var picture = memory.Now(rig, store);
             var situation = AgendaService.SituationOf(picture, trips.Current(rig), Tanksophos.Words.Units.Us, surroundings.Of(rig, picture));
             return Tagged(c, AgendaFormat.Write(situation, Court.Decide(situation), Tanksophos.Words.DocumentWords.English));
         })).Tells("agenda", "What to do, in order, and what is held back");
-        api.MapGet("/plan", (HttpContext c, PeopleStore people, RigStore store, TripService trips) => With(c, people, store, Role.Guest, (rig, _) =>
+        api.MapGet("/plan", (HttpContext c, PeopleStore people, RigStore store, TripService trips) => With(c, people, store, TokenScopes.Read, (rig, _) =>
             trips.Current(rig)?.Plan is { } plan ? Tagged(c, PlanFormat.Write(plan, Tanksophos.Words.DocumentWords.English))
                 : Problem(404, "", "there is no trip under way or ahead"))).Tells("plan", "The plan of the trip under way or next", 404);
-        api.MapGet("/devices", (HttpContext c, PeopleStore people, RigStore store, DeviceStore devices) => With(c, people, store, Role.Guest, (rig, _) =>
+        api.MapGet("/care", (HttpContext c, PeopleStore people, RigStore store, RigCache memory, TripService trips, Surroundings surroundings) =>
+            With(c, people, store, TokenScopes.Read, (rig, _) =>
+        {
+            var picture = memory.Now(rig, store);
+            var situation = AgendaService.SituationOf(picture, trips.Current(rig), Tanksophos.Words.Units.Us, surroundings.Of(rig, picture));
+            return Tagged(c, AssessmentFormat.WriteCare(picture.Logbook, picture.Belief, AgendaService.CareOf(situation, Court.Decide(situation)),
+                Tanksophos.Words.DocumentWords.English));
+        })).Tells("care", "The chores of the year: what is due, what was done, and why. A chore that was done is logged as an entry");
+        api.MapGet("/photos", (HttpContext c, PeopleStore people, RigStore store, PhotoStore photos) => With(c, people, store, TokenScopes.Read, (rig, _) =>
+            Tagged(c, JsonSerializer.SerializeToUtf8Bytes(new
+            {
+                photos = photos.List(rig.Id).Select(p => new
+                {
+                    photo = p.Id,
+                    entry = p.EntryKey,
+                    width = p.Width,
+                    height = p.Height,
+                    at = Timestamps.Write(p.AddedAt.WithOffset(Offset.Zero)),
+                    by = p.Who,
+                }),
+            })))).Tells("photos", "The photos of the log, and the entry that each belongs to");
+        api.MapGet("/photos/{photo}", (HttpContext c, PeopleStore people, RigStore store, PhotoStore photos, string photo) =>
+            With(c, people, store, TokenScopes.Read, (rig, _) =>
+                int.TryParse(photo, NumberStyles.None, CultureInfo.InvariantCulture, out var id) && photos.Find(rig.Id, id) is { } file
+                    ? Tagged(c, file.Bytes, file.ContentType) : Problem(404, "photo", "there is no photo of that number")))
+            .Takes("photo", "A photo", 200, "image/jpeg", 404).Produces(304);
+        api.MapPost("/entries/{entry}/photos", async (HttpContext c, PeopleStore people, RigStore store, PhotoStore photos, AfterPrograms after,
+            string entry) =>
+        {
+            if (await BodyAsync(c, PhotoFile.MaxBytes) is not { } body) return Problem(413, "", PhotoFile.Accepted);
+            return With(c, people, store, TokenScopes.Log, (rig, who) => AddPhoto(rig, who, entry, body, store, photos, after));
+        }).Takes("add-photo", "Adds a photo to an entry: the picture as it is, JPEG or PNG. The same picture counts once", 200, "application/json",
+            400, 403, 404, 409, 413);
+        api.MapGet("/devices", (HttpContext c, PeopleStore people, RigStore store, DeviceStore devices) => With(c, people, store,
+            TokenScopes.Read | TokenScopes.Devices, (rig, _) =>
             Tagged(c, JsonSerializer.SerializeToUtf8Bytes(new
             {
                 devices = devices.Of(rig.Id).Select(d => new
@@ -64,19 +100,19 @@ internal static class RigApi
         api.MapPost("/entries", async (HttpContext c, PeopleStore people, RigStore store, AfterWriting before, AfterPrograms after, IClock clock) =>
         {
             if (await BodyAsync(c) is not { } body) return Problem(413, "", Words(413));
-            return With(c, people, store, Role.Crew, (rig, who) => Record(rig, who, body, store, before, after, clock));
+            return With(c, people, store, TokenScopes.Log, (rig, who) => Record(rig, who, body, store, before, after, clock));
         }).Takes("record", "Logs an entry, or a list of at most 1000. The same entry with its id counts once", 200, 400, 403, 409, 413);
         api.MapPost("/measurements", async (HttpContext c, PeopleStore people, RigStore store, DeviceStore devices, MeasurementGateway gateway, IClock clock) =>
         {
             if (await BodyAsync(c) is not { } body) return Problem(413, "", Words(413));
             // A device's own token speaks for that device alone; a token that may log speaks for any, and what is unknown waits to be accepted.
-            var token = Bearer(c);
+            var token = ProgramAllowance.Bearer(c);
             var device = devices.ByToken(token);
             var good = device is null ? people.Token(token) : null;
             if (device is { State: DeviceState.Ignored }) return Problem(403, "",
                 "this device is not listened to: its owner can change that on the page Devices");
             if ((device?.RigId ?? good?.RigId) is not { } rigId || store.Find(rigId) is not { } rig) return Unknown(c);
-            if (good is { Role: < Role.Crew }) return Problem(403, "", "this token may read, not log");
+            if (good is not null && !good.Scopes.HasFlag(TokenScopes.Devices)) return Problem(403, "", Lacks(good.Scopes, TokenScopes.Devices));
             var read = MeasurementFormat.Read(body, clock.GetCurrentInstant());
             if (read.Value is not { } message) return Problem(400, read.Errors);
             return await gateway.TakeAsync(rig, device?.Name, message, c.RequestAborted) is { } taken
@@ -86,29 +122,39 @@ internal static class RigApi
                     refused = taken.Refused.Select(r => new { index = r.Index, path = r.Path, message = r.Message }),
                 }, statusCode: 202)
                 : Problem(429, "", "too much at once; send it again in a few seconds");
-        }).Takes("measure", "Takes a measurement of a device, or a list of at most 1000: each is taken or refused for itself", 202, 400, 403, 413, 429);
-        api.MapFallback("{**rest}", (string? rest) => rest is "rig" or "logbook" or "assessment" or "agenda" or "entries" or "plan" or "devices"
-            or "measurements" ? Problem(405, "", Words(405)) : Problem(404, "", Words(404))).ExcludeFromDescription();
+        }).DisableRateLimiting() // has a gate of its own, by what can be stored
+            .Takes("measure", "Takes a measurement of a device, or a list of at most 1000: each is taken or refused for itself", 202, 400, 403, 413, 429);
+        api.MapFallback("{**rest}", (string? rest) => Known.Contains(rest) ? Problem(405, "", Words(405))
+            : Problem(404, "", Words(404))).ExcludeFromDescription();
     }
 
-    private static RouteHandlerBuilder Tells(this RouteHandlerBuilder route, string name, string summary, params int[] problems) =>
-        route.Takes(name, summary, 200, problems).Produces(304);
+    // The addresses that are there, for another method than theirs.
+    private static readonly string[] Known =
+        ["rig", "logbook", "assessment", "agenda", "entries", "plan", "care", "photos", "devices", "measurements"];
 
-    private static RouteHandlerBuilder Takes(this RouteHandlerBuilder route, string name, string summary, int good, params int[] problems)
+    private static RouteHandlerBuilder Tells(this RouteHandlerBuilder route, string name, string summary, params int[] problems) =>
+        route.Takes(name, summary, 200, "application/json", [.. problems, 403]).Produces(304);
+
+    private static RouteHandlerBuilder Takes(this RouteHandlerBuilder route, string name, string summary, int good, params int[] problems) =>
+        route.Takes(name, summary, good, "application/json", problems);
+
+    private static RouteHandlerBuilder Takes(this RouteHandlerBuilder route, string name, string summary, int good, string kind, params int[] problems)
     {
-        route.WithName(name).WithSummary(summary).Produces<JsonObject>(good, "application/json");
-        foreach (var status in problems.Append(401)) route.ProducesProblem(status);
+        route.WithName(name).WithSummary(summary);
+        if (kind == "application/json") route.Produces<JsonObject>(good, kind);
+        else route.Produces<byte[]>(good, kind, "image/png");
+        foreach (var status in problems.Concat([401, 429]).Distinct()) route.ProducesProblem(status);
         return route;
     }
 
     // Who has it already is told so.
-    private static IResult Tagged(HttpContext context, byte[] json)
+    private static IResult Tagged(HttpContext context, byte[] content, string kind = "application/json")
     {
-        var tag = $"\"{Convert.ToHexStringLower(SHA256.HashData(json).AsSpan(0, 12))}\"";
+        var tag = $"\"{Convert.ToHexStringLower(SHA256.HashData(content).AsSpan(0, 12))}\"";
         context.Response.Headers.ETag = tag;
         context.Response.Headers.CacheControl = "private, no-cache";
         return context.Request.Headers.IfNoneMatch.ToString().Split(',').Any(t => t.Trim() is var had && (had == tag || had == $"W/{tag}" || had == "*"))
-            ? Results.StatusCode(304) : Results.Bytes(json, "application/json");
+            ? Results.StatusCode(304) : Results.Bytes(content, kind);
     }
 
     private const int UsualPage = 100;
@@ -167,24 +213,31 @@ internal static class RigApi
         }
     }
 
-    // Null where it is too much.
-    private static async Task<byte[]?> BodyAsync(HttpContext context)
+    private static IResult AddPhoto(StoredRig rig, string who, string key, byte[] body, RigStore store, PhotoStore photos, AfterPrograms after)
     {
-        if (context.Request.ContentLength > MaxBytes) return null;
+        if (key.Length > LongestKey || store.Log.Entry(rig.Id, key) is not { Withdrawn: false })
+            return Problem(404, "entry", "there is no entry of that id in the log");
+        if (PhotoFile.Check(body, out var wrong) is not { } file) return Problem(400, "", wrong);
+        if (photos.Same(rig.Id, key, file) is { } there) return Results.Json(new { photo = there, added = false });
+        if (photos.Add(rig.Id, key, file, who) is not { } added) return Problem(409, "entry", $"an entry carries at most {PhotoStore.MaxPerEntry} photos");
+        after.Written(rig.Id);
+        return Results.Json(new { photo = added, added = true });
+    }
+
+    private const int LongestKey = 200;
+
+    // Null where it is too much.
+    private static async Task<byte[]?> BodyAsync(HttpContext context, long most = MaxBytes)
+    {
+        if (context.Request.ContentLength > most) return null;
         using var body = new MemoryStream();
         var buffer = new byte[16384];
         for (int n; (n = await context.Request.Body.ReadAsync(buffer, context.RequestAborted)) > 0;)
         {
-            if (body.Length + n > MaxBytes) return null;
+            if (body.Length + n > most) return null;
             body.Write(buffer, 0, n);
         }
         return body.ToArray();
-    }
-
-    private static string? Bearer(HttpContext context)
-    {
-        var header = context.Request.Headers.Authorization.ToString();
-        return header.StartsWith("Bearer ", StringComparison.OrdinalIgnoreCase) ? header[7..].Trim() : null;
     }
 
     private static IResult Unknown(HttpContext context)
@@ -193,11 +246,18 @@ internal static class RigApi
         return Problem(401, "", "a token of the rig is needed: Authorization: Bearer tks_...");
     }
 
-    private static IResult With(HttpContext context, PeopleStore people, RigStore store, Role needs, Func<StoredRig, string, IResult> act)
+    private static IResult With(HttpContext context, PeopleStore people, RigStore store, TokenScopes anyOf, Func<StoredRig, string, IResult> act)
     {
-        if (people.Token(Bearer(context)) is not { } good || store.Find(good.RigId) is not { } rig) return Unknown(context);
-        return good.Role < needs ? Problem(403, "", "this token may read, not log") : act(rig, good.Name);
+        if (people.Token(ProgramAllowance.Bearer(context)) is not { } good || store.Find(good.RigId) is not { } rig) return Unknown(context);
+        return (good.Scopes & anyOf) == 0 ? Problem(403, "", Lacks(good.Scopes, anyOf)) : act(rig, good.Name);
     }
+
+    private static string Lacks(TokenScopes has, TokenScopes anyOf) =>
+        $"this token is good for {Said(has, " and ")}; this needs {Said(anyOf, " or ")}. Its owner can make another on the page Account";
+
+    private static string Said(TokenScopes scopes, string joined) =>
+        scopes == TokenScopes.None ? "nothing" : string.Join(joined, Enum.GetValues<TokenScopes>().Where(s => s != TokenScopes.None && scopes.HasFlag(s))
+            .Select(s => s.ToString().ToLowerInvariant()));
 
     private static IResult Problem(int status, string path, string message) => Problem(status, [new Problem(path, message)]);
 
@@ -235,7 +295,9 @@ internal static class RigApi
             said = Failed(context, e);
         }
         if (said is null) return;
+        var wait = context.Response.Headers.RetryAfter;
         context.Response.Clear();
+        if (wait.Count > 0) context.Response.Headers.RetryAfter = wait;
         await said.ExecuteAsync(context);
     }
 
@@ -256,7 +318,8 @@ internal static class RigApi
     private static string Words(int status) => status switch
     {
         400 => "the request cannot be read",
-        404 => "there is no such address: accepted are GET rig, logbook, entries, assessment, agenda, plan, devices, and POST entries, measurements",
+        404 => "there is no such address: accepted are GET rig, logbook, entries, assessment, agenda, plan, care, photos, "
+            + "devices, and POST entries, entries/{id}/photos, measurements",
         405 => "this method is not accepted here",
         413 => "at most 2 MB are accepted",
         415 => "JSON is accepted",

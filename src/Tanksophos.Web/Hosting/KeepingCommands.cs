@@ -54,7 +54,7 @@ internal static class KeepingCommands
         }
     }
 
-    public static async Task<int> PassphraseAsync(string? data, string name, TextReader input, TextWriter output, TextWriter errors)
+    public static async Task<int> PassphraseAsync(string? data, string name, bool dropCodes, TextReader input, TextWriter output, TextWriter errors)
     {
         if (Open(data, errors, migrate: true) is not { } folder) return Misused;
         var services = new ServiceCollection().AddLogging().AddSingleton(folder).AddScoped(_ => folder.Open());
@@ -70,8 +70,11 @@ internal static class KeepingCommands
         var typed = Ask(input);
         if (SigningIn.PassphraseProblem(typed, typed) is { } problem) return Say(errors, Failed, problem);
         person.PasswordHash = accounts.PasswordHasher.HashPassword(person, typed!);
+        if (dropCodes) person.TwoFactorEnabled = false;
         await accounts.UpdateSecurityStampAsync(person); // writes the passphrase too, and signs out everywhere
         await output.WriteLineAsync("\nThe passphrase is set.");
+        if (person.TwoFactorEnabled)
+            await output.WriteLineAsync("A code is still asked for at sign-in. If the phone and the recovery codes are lost: --drop-codes.");
         return 0;
     }
 

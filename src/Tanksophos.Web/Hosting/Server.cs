@@ -20,6 +20,7 @@ using Tanksophos.Data;
 using Tanksophos.Web.Accounts;
 using Tanksophos.Web.Api;
 using Tanksophos.Web.Devices;
+using Tanksophos.Web.Docs;
 using Tanksophos.Web.Pages;
 using Tanksophos.Web.Rigs;
 
@@ -64,6 +65,15 @@ internal static class Server
         /// <summary>Address of a weather service; null for none.</summary>
         public string? Weather { get; init; }
 
+        /// <summary>Addresses of reverse proxies whose word on who asks is taken; empty for none.</summary>
+        public IReadOnlyList<string> Proxies { get; init; } = [];
+
+        /// <summary>The part of the address under which a proxy shows the program, such as /tanks; null for the top.</summary>
+        public string? PathBase { get; init; }
+
+        /// <summary>Further names by which it may be asked for.</summary>
+        public IReadOnlyList<string> Hosts { get; init; } = [];
+
         /// <summary>How many times as fast time runs.</summary>
         public double Speed { get; init; } = 1;
     }
@@ -97,6 +107,11 @@ internal static class Server
             return 2;
         }
         if (WeatherService.Of(wishes.Weather, out wrong) is var weather && wrong is not null)
+        {
+            await Console.Error.WriteLineAsync(wrong);
+            return 2;
+        }
+        if (ProxyWish.Of(wishes.Proxies, wishes.PathBase, wishes.Hosts, out wrong) is not { } proxy)
         {
             await Console.Error.WriteLineAsync(wrong);
             return 2;
@@ -141,6 +156,8 @@ internal static class Server
             kept.Migrate(clock.GetCurrentInstant());
             Configure(builder, kept, port ?? UsualPort, clock, new HostingOptions(demo, lan, Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(5))),
                 certificate);
+            builder.Services.AddSingleton(proxy);
+            if (proxy.Hosts.Count > 0) builder.Services.PostConfigure<HostFilteringOptions>(h => h.AllowedHosts = [.. h.AllowedHosts, .. proxy.Hosts]);
             if (mqtt is not null)
             {
                 builder.Services.AddSingleton(s => ActivatorUtilities.CreateInstance<MqttFeed>(s, mqtt));
@@ -246,6 +263,7 @@ internal static class Server
     private static void Configure(WebApplicationBuilder builder, DataFolder folder, int port, IClock clock, HostingOptions hosting,
         X509Certificate2? certificate)
     {
+        builder.Services.AddSystemd(); // says when it is ready, where it is run as a service
         builder.Host.UseSerilog((_, log) => log
             .MinimumLevel.Is(LogEventLevel.Warning)
             .MinimumLevel.Override("Microsoft.AspNetCore.DataProtection", LogEventLevel.Error) // keys lie in the data folder, by intent
@@ -311,6 +329,8 @@ internal static class Server
         builder.Services.AddSingleton<PlanMemory>();
         builder.Services.AddScoped<CurrentRequest>();
         builder.Services.AddScoped<Importing>();
+        builder.Services.AddSingleton<ImportJobs>();
+        builder.Services.AddSingleton(s => new DocsLibrary().Under(s.GetService<ProxyWish>()?.PathBase ?? ""));
         builder.Services.AddHttpContextAccessor();
         builder.Services.AddScoped<AccessFilter>();
         ApiDescription.Add(builder.Services);
@@ -393,6 +413,7 @@ internal static class Server
                 if (!prepared.Task.IsCompletedSuccessfully) await prepared.Task;
                 await following(context);
             });
+            if (app.ApplicationServices.GetService<ProxyWish>() is { } proxy) proxy.Use(app);
             app.Use(OnlyHttpsFromNowOn);
             app.Use(RigApi.AnswerInJson);
             app.Use(SayWrongHost);

@@ -1,6 +1,6 @@
 using System.Diagnostics;
 using System.Globalization;
-using System.Net;
+using Tanksophos.Web.Accounts;
 using Microsoft.Data.Sqlite;
 using Microsoft.EntityFrameworkCore;
 using Tanksophos.Data;
@@ -13,7 +13,7 @@ internal static class Watch
     public static void Map(WebApplication app)
     {
         app.MapGet("/health", (TanksophosContext context) => Health(context)).AllowAnonymous().ExcludeFromDescription();
-        app.MapGet("/metrics", (HttpContext http) => http.Connection.RemoteIpAddress is { } from && !IPAddress.IsLoopback(from) ? Results.NotFound()
+        app.MapGet("/metrics", (HttpContext http) => !HostingOptions.IsLocal(http) ? Results.NotFound()
             : Results.Text(Metrics(), "text/plain; version=0.0.4")).AllowAnonymous().ExcludeFromDescription();
     }
 

@@ -1,7 +1,10 @@
+using System.Globalization;
+using System.Text.RegularExpressions;
 using NodaTime;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
+using Tanksophos.Core.Sheets;
 using Tanksophos.Data;
 
 namespace Tanksophos.Web.Rigs;
@@ -20,7 +23,7 @@ public sealed record ImportPreview(StoredRig? Target, Rig? NewRig,
 }
 
 /// <summary>Brings files into the database: the same for the page and the command line.</summary>
-public sealed class Importing(RigStore store, IClock clock)
+public sealed partial class Importing(RigStore store, IClock clock)
 {
     private static readonly ImportPlan Nothing = new([], 0, []);
 
@@ -53,18 +56,45 @@ public sealed class Importing(RigStore store, IClock clock)
             new ImportPlan([.. document.Entries.Select(e => new PlannedEntry("", e, default))], 0, []), [], read.Warnings);
     }
 
+    /// <summary>
+    /// What a spreadsheet kept by hand would bring in. Its entries go through the same reader as a table of entries, so nothing gets in that could not be
+    /// typed.
+    /// </summary>
+    /// <param name="target">The rig that they go to.</param>
+    /// <param name="sheet">What was understood of the spreadsheet.</param>
+    public ImportPreview Preview(StoredRig target, SheetEntries sheet)
+    {
+        ArgumentNullException.ThrowIfNull(target);
+        ArgumentNullException.ThrowIfNull(sheet);
+        if (sheet.Entries.Count == 0)
+            return new ImportPreview(target, null, [], Nothing, [new Problem("", "no line of it could be understood: say what each column holds")],
+                sheet.Remarks);
+        var read = EntriesCsv.Read(EntriesCsv.Write(sheet.Entries), target.Rig, clock.GetCurrentInstant());
+        string There(string path) => Line().Match(path) is { Success: true } line && int.Parse(line.Groups[1].Value, CultureInfo.InvariantCulture) - 2 is var i
+            && i >= 0 && i < sheet.Paths.Count ? sheet.Paths[i] + path[line.Length..] : path;
+        IReadOnlyList<Problem> At(IReadOnlyList<Problem> problems) => [.. problems.Select(p => p with { Path = There(p.Path) })];
+        if (read.Value is not { } table) return new ImportPreview(target, null, [], Nothing, At(read.Errors), sheet.Remarks);
+        var plan = store.Writer.Plan(target.Id, table.Entries, sheet.Paths);
+        return new ImportPreview(target, null, table.Entries, plan, plan.Conflicts, [.. sheet.Remarks, .. At(read.Warnings)]);
+    }
+
+    [GeneratedRegex(@"^line (\d+)")]
+    private static partial Regex Line();
+
     /// <summary>Brings in what a preview showed, all or nothing.</summary>
     /// <param name="preview">What was shown.</param>
     /// <param name="who">Who brings it in, by name.</param>
     /// <param name="owner">Who will own a new rig; null for the first owner's account.</param>
+    /// <param name="watch">Watches a long import; null for nobody.</param>
     /// <returns>The number of the rig.</returns>
+    /// <exception cref="OperationCanceledException">It was stopped; nothing was written.</exception>
     /// <exception cref="EntryConflictException">The log has changed since the preview.</exception>
-    public int Apply(ImportPreview preview, string who, int? owner)
+    public int Apply(ImportPreview preview, string who, int? owner, WritingWatch? watch = null)
     {
         ArgumentNullException.ThrowIfNull(preview);
-        var batch = "import-" + Guid.NewGuid().ToString("N");
-        if (preview.Target is null) return store.Add(preview.NewRig!, preview.Entries, who, batch, owner);
-        store.Writer.Record(preview.Target.Id, preview.Entries, who, batch);
+        var batch = LogWriter.ImportBatch + Guid.NewGuid().ToString("N");
+        if (preview.Target is null) return store.Add(preview.NewRig!, preview.Entries, who, batch, owner, watch);
+        store.Writer.Record(preview.Target.Id, preview.Entries, who, batch, watch);
         return preview.Target.Id;
     }
 }

@@ -12,8 +12,7 @@ internal static class AccountSays
     public static string CopyThisNow => "Copy this now";
     public static string Token => "Token";
     public static string ShownOnlyNow =>
-        "Shown only now; no copy is kept. Your other program sends it as [Authorization: Bearer …] "
-        + "to [/api/v1/entries], [/api/v1/logbook] or [/api/v1/assessment].";
+        "Shown only now; no copy is kept. Your other program sends it as [Authorization: Bearer …]. [What it can ask for].";
     public static string PeopleOn(string name) => $"People on {name}";
     public static string RoleOf(string name) => $"Role of {name}";
     public static string Out => "out";
@@ -29,7 +28,18 @@ internal static class AccountSays
     public static string OtherPrograms => "Other programs";
     public static string AGadgetOrScriptCanLog(string name) => $"A gadget or script can log readings or fetch the logbook of {name} with a token.";
     public static string NameForANewToken => "Name for a new token";
-    public static string ItMayLog => "It may log";
+    public static string WhatItMayDo => "What it may do";
+    public static string ScopeRead => "Read the rig and its log";
+    public static string ScopeLog => "Log entries and add photos";
+    public static string ScopeDevices => "Send and read measurements";
+    public static string TokenChooseWhatItMayDo => "Token: choose at least one thing it may do.";
+    public static string WhatProgramsCanAsk => "What programs can ask for";
+    public static string HandOver => "Hand this rig over";
+    public static string HandOverTo => "New owner";
+    public static string HandOverExplained => "The new owner can change everything. You stay on as crew.";
+    public static string HandOverNow => "Hand over";
+    public static string IsOwnerNow(string name) => $"{name} is the owner now. You are crew.";
+    public static string HandOverChoose => "New owner: choose someone on this rig.";
     public static string MakeAToken => "Make a token";
     public static string You => "You";
     public static string Units => "Units";
@@ -44,6 +54,61 @@ internal static class AccountSays
         System.Globalization.CultureInfo.InvariantCulture.DateTimeFormat.GetDayName((DayOfWeek)((int)day % 7));
     public static string WeekBegins => "Week starts on";
     public static string Prices => "Prices";
+    public static string NameAndSignIn => "Name, passphrase, devices";
+
+    // You
+    public static string YourAccount => "Your account";
+    public static string Name => "Name";
+    public static string Rename => "Rename";
+    public static string NewName => "Name others see";
+    public static string NameChanged(string name) => $"You are {name} now. Earlier entries keep the name you had.";
+    public static string WhereYouAreSignedIn => "Where you are signed in";
+    public static string ThisDevice => "This device";
+    public static string Phone => "Phone";
+    public static string Tablet => "Tablet";
+    public static string Computer => "Computer";
+    public static string ADevice => "A device";
+    public static string DeviceAt(string kind, string system, string from) =>
+        kind + (system.Length > 0 ? $" ({system})" : "") + (from.Length > 0 ? $", {from}" : "");
+    public static string SignedInSince(string since, string? seen) => $"since {since}{(seen is null ? "" : $", last used {seen}")}";
+    public static string EndThis => "Sign it out";
+    public static string Ended => "Signed out there.";
+    public static string SecondStep => "Code from an app";
+    public static string SecondStepExplained =>
+        "After your passphrase, you type a 6-digit code from an authenticator app on your phone. A stolen passphrase alone is no use then.";
+    public static string SetItUp => "Set it up";
+    public static string ScanThis => "Scan this with your authenticator app";
+    public static string OrTypeThisKey => "Or type this key into the app";
+    public static string CodeTheAppShows => "Code the app shows";
+    public static string TurnOn => "Turn on";
+    public static string ItIsOn(int left) => $"It is on. {left} recovery {(left == 1 ? "code" : "codes")} left.";
+    public static string NewRecoveryCodes => "Make new recovery codes";
+    public static string TurnOff => "Turn off";
+    public static string RecoveryCodes => "Recovery codes";
+    public static string RecoveryCodesExplained =>
+        "Keep these where you keep your keys. Each works once when you don't have your phone. Shown only now.";
+    public static string SecondStepIsOn => "Codes are on. Your other devices are signed out.";
+    public static string SecondStepIsOff => "Codes are off.";
+    public static string CodeWrong => "Code: wrong or already used. Wait for the next one.";
+    public static string CodeOfYourApp => "Code from your authenticator app";
+    public static string LostYourPhone =>
+        "No phone at hand? Type a recovery code instead. If those are lost too, the codes can be turned off on the computer running this program.";
+    public static string TookTooLong => "That took too long. Type your passphrase again.";
+    public static string SetAPassphraseFirst => "Code: set a passphrase first.";
+    public static string QRCodeForTheApp => "QR code for the authenticator app";
+    public static string DeleteAccount => "Delete account";
+    public static string DeleteExplained => "Your name stays on what you logged. Your account, settings and practice cases go.";
+    public static string DownloadYourData => "Download your data";
+    public static string NeedsAnOwner(string rig) => $"{rig} needs another owner first: hand it over on the Account page while you are on that rig.";
+    public static string GoesWithYou(string rig) => $"{rig} is only yours: it is deleted with its log and photos.";
+    public static string DownloadFirst(string rig) => $"Download {rig} first";
+    public static string IsDownloaded => "Downloaded";
+    public static string TypeYourName(string name) => $"Type {name} to confirm";
+    public static string DeleteForGood => "Delete my account";
+    public static string NameTypeItToConfirm(string name) => $"Name: type {name} to confirm.";
+    public static string RigsHandOverOrDownloadFirst => "Rigs: hand over or download the rigs listed below first.";
+    public static string AccountIsDeleted => "Your account is deleted.";
+
     public static string CurrentPassphrase => "Current passphrase";
     public static string NewPassphrase => "New passphrase";
     public static string NewPassphraseAgain => "New passphrase again";
@@ -56,8 +121,8 @@ internal static class AccountSays
     public static string TheToken => "The token";
     public static string Of(string roleName, string name) => $"{roleName} of {name}";
     public static string YouInLine => " (you)";
-    public static string ReadsAndLogs => "reads and logs";
-    public static string Reads => "reads";
+    public static string Scopes(bool reads, bool logs, bool devices) =>
+        string.Join(", ", new[] { reads ? "reads" : "", logs ? "logs" : "", devices ? "measures" : "" }.Where(s => s.Length > 0));
     public static string LastUsed(string ago) => $"last used {ago}";
     public static string NeverUsed => "never used";
     public static string ChangeThePassphrase => "Change the passphrase";

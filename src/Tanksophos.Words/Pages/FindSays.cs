@@ -168,4 +168,22 @@ internal static class FindSays
     public static string TheTrapWasDry => "The trap was dry";
     public static string WaterPouredIn => "Water poured in";
     public static string ItSmellsHere => "It smells here";
+
+    // Sheet, Look
+    public static string ShareTheSheet => "Share this sheet";
+    public static string WhoHasItSeesThisSheet => "Whoever has it sees this sheet, always up to date, and nothing else. The link is shown only now.";
+    public static string WhoIsItFor => "Who is it for?";
+    public static string ForHowLong => "For how long?";
+    public static string DaysOf(int days) => days == 1 ? "1 day" : $"{days} days";
+    public static string MakeALink => "Make a link";
+    public static string Until(string when) => $"until {when}";
+    public static string Opened(string ago) => $"opened {ago}";
+    public static string NotOpenedYet => "not opened yet";
+    public static string NameWhoIsItFor(int most) => $"Name: say who it is for, 1 to {most} characters.";
+    public static string DaysChoose(string days) => $"Days: choose one of {days}.";
+    public static string LinkAtMost(int most) => $"Link: at most {most} work at once. Cancel some first.";
+    public static string LinkCanceled => "Link canceled. It shows nothing now.";
+    public static string ReadOnlyUntil(string when) => $"read only, until {when}";
+    public static string ThisLinkNoLongerWorks => "This link no longer works";
+    public static string AskTheOwnerForAnother => "Its time is over, or it was canceled. Ask the owner of the rig for a new one.";
 }

@@ -26,7 +26,7 @@ public sealed partial class AccountTests : IDisposable
 
     private async Task<string> TokenAsync(bool mayLog)
     {
-        var (_, html) = await app.PostAsync("/account", "/account?handler=Token", ("name", "porch panel"), ("mayLog", mayLog ? "yes" : ""));
+        var (_, html) = await app.PostAsync("/account", "/account?handler=Token", ("name", "porch panel"), ("may", "Read"), ("may", mayLog ? "Log" : ""));
         return Token().Match(html).Value;
     }
 
@@ -125,7 +125,7 @@ public sealed partial class AccountTests : IDisposable
         (await (await phone.GetAsync(new Uri("/account", UriKind.Relative))).Content.ReadAsStringAsync()).ShouldContain($"<h1>{App.Owner}</h1>");
 
         await after.PostAsync("/sign-in", "/sign-in", ("name", App.Owner), ("passphrase", App.Passphrase));
-        (await after.PostAsync("/account", "/account?handler=Passphrase", ("present", App.Passphrase), ("passphrase", "new biscuit kettle"),
+        (await after.PostAsync("/you", "/you?handler=Passphrase", ("present", App.Passphrase), ("passphrase", "new biscuit kettle"),
             ("again", "new biscuit kettle"))).Html.ShouldShow("[data-logged]");
         (await (await phone.GetAsync(new Uri("/account", UriKind.Relative))).Content.ReadAsStringAsync()).ShouldShow("main[data-page='/SignIn/Index']");
         (await after.GetAsync("/account")).ShouldContain($"<h1>{App.Owner}</h1>");
@@ -136,10 +136,10 @@ public sealed partial class AccountTests : IDisposable
     {
         using var mine = new App(own: true);
         var (said, errors) = (new StringWriter(), new StringWriter());
-        (await KeepingCommands.PassphraseAsync(mine.Folder, "Nobody", new StringReader("x"), said, errors)).ShouldBe(2);
+        (await KeepingCommands.PassphraseAsync(mine.Folder, "Nobody", false, new StringReader("x"), said, errors)).ShouldBe(2);
         errors.ToString().ShouldContain($"there is: {App.Owner}");
-        (await KeepingCommands.PassphraseAsync(mine.Folder, App.Owner, new StringReader("short\n"), said, errors)).ShouldBe(1);
-        (await KeepingCommands.PassphraseAsync(mine.Folder, App.Owner, new StringReader("words set anew here\n"), said, errors)).ShouldBe(0);
+        (await KeepingCommands.PassphraseAsync(mine.Folder, App.Owner, false, new StringReader("short\n"), said, errors)).ShouldBe(1);
+        (await KeepingCommands.PassphraseAsync(mine.Folder, App.Owner, false, new StringReader("words set anew here\n"), said, errors)).ShouldBe(0);
 
         (await mine.GetAsync("/account")).ShouldShow("main[data-page='/SignIn/Index']");
         (await mine.PostAsync("/sign-in", "/sign-in", ("name", App.Owner), ("passphrase", App.Passphrase))).Status.ShouldBe(HttpStatusCode.BadRequest);

@@ -24,7 +24,8 @@ public sealed class HandedOutTests : IDisposable
         using var json = JsonDocument.Parse(document);
         var result = Schemas.Value[schema].Evaluate(json.RootElement, new EvaluationOptions { OutputFormat = OutputFormat.List });
         result.IsValid.ShouldBeTrue($"{what}: "
-            + $"{string.Join("; ", (result.Details ?? []).Where(d => d.Errors is { Count: > 0 }).Take(4).Select(d => $"{d.InstanceLocation} {string.Join(",", d.Errors!.Values)}"))}");
+            + $"{string.Join("; ", (result.Details ?? []).Where(d => d.Errors is { Count: > 0 }).Take(4).Select(d => $"{d.InstanceLocation} {string.Join(",",
+                d.Errors!.Values)}"))}");
     }
 
     private async Task<byte[]> GetAsync(string path, string? token = null)
@@ -40,7 +41,7 @@ public sealed class HandedOutTests : IDisposable
     public async Task Every_document_of_the_demonstration_fits_its_schema_and_comes_back()
     {
         string token;
-        using (var scope = app.Services.CreateScope()) token = scope.ServiceProvider.GetRequiredService<PeopleStore>().NewToken(1, "x", false);
+        using (var scope = app.Services.CreateScope()) token = scope.ServiceProvider.GetRequiredService<PeopleStore>().NewToken(1, "x", TokenScopes.Read);
         var logbook = await GetAsync("/export/logbook");
         Fits("logbook", logbook, "export");
         Fits("logbook", await GetAsync("/api/v1/logbook", token), "API");

@@ -20,7 +20,8 @@ public sealed class OddRequestTests : IDisposable
     private string Token(bool mayLog = true)
     {
         using var scope = app.Services.CreateScope();
-        return scope.ServiceProvider.GetRequiredService<PeopleStore>().NewToken(1, "gadget", mayLog);
+        return scope.ServiceProvider.GetRequiredService<PeopleStore>().NewToken(1, "gadget", mayLog ? TokenScopes.Read | TokenScopes.Log | TokenScopes.Devices
+            : TokenScopes.Read);
     }
 
     private async Task<(HttpStatusCode Status, string? Type, JsonElement Json)> ApiAsync(string method, string path, string? body = null, string? token = null,

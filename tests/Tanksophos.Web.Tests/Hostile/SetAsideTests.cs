@@ -48,7 +48,8 @@ public sealed class SetAsideTests : IDisposable
         "/treatments/enzyme",
             "/treatments/shelf", "/logbook",
             "/logbook/sheet", "/rig", "/rules", "/import", "/write", "/write/dump", "/rigs", "/account", "/keeping", "/mend", "/set-aside",
-        "/set-aside?handler=Raw", "/export/logbook", "/export/entries", "/export/readings", "/export/everything", "/alarm",
+        "/set-aside?handler=Raw", "/export/logbook", "/export/entries", "/export/readings", "/export/everything", "/export/package", "/export/assessment",
+            "/you", "/programs", "/guide", "/alarm",
     ];
 
     private async Task WalkAsync(string what)

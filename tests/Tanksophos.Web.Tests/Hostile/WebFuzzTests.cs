@@ -16,7 +16,8 @@ public sealed class WebFuzzTests : IDisposable
     {
         await app.PostAsync("/run", "/run?handler=Start", ("form", "full"));
         using var scope = app.Services.CreateScope();
-        var fuzz = new WebFuzz(app.Client, scope.ServiceProvider.GetRequiredService<PeopleStore>().NewToken(1, "fuzz", true), 16);
+        var fuzz = new WebFuzz(app.Client, scope.ServiceProvider.GetRequiredService<PeopleStore>().NewToken(1, "fuzz",
+            TokenScopes.Read | TokenScopes.Log | TokenScopes.Devices), 16);
         await fuzz.RunAsync(400);
         fuzz.Requests.ShouldBeGreaterThan(350);
         fuzz.Broken.ShouldBeEmpty();

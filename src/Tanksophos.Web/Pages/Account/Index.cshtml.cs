@@ -1,4 +1,3 @@
-using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Mvc;
 using NodaTime;
 using Tanksophos.Data;
@@ -10,8 +9,7 @@ namespace Tanksophos.Web.Pages;
 
 /// <summary>The person's own account, and for owners who belongs to the rig: people, invitations, tokens.</summary>
 [NoRig]
-public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle,
-    HostingOptions hosting, IClock clock) : FormPage
+public sealed class AccountModel(CurrentRequest house, PeopleStore people, HostingOptions hosting, IClock clock) : FormPage
 {
     /// <summary>The days on which weeks begin, somewhere or other.</summary>
     public static IReadOnlyList<IsoDayOfWeek> WeekStarts { get; } = [IsoDayOfWeek.Sunday, IsoDayOfWeek.Monday, IsoDayOfWeek.Saturday];
@@ -31,8 +29,6 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
     /// <summary>The token just made; shown once.</summary>
     public string? NewToken { get; private set; }
 
-    public bool HasPassphrase { get; private set; }
-
     public bool Lan => hosting.Lan;
 
     public IReadOnlyList<Member> Members => house.Rig is { } rig ? people.Members(rig.Id) : [];
@@ -41,39 +37,17 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
 
     public IReadOnlyList<ApiToken> Tokens => house.Rig is { } rig ? people.Tokens(rig.Id) : [];
 
-    public async Task OnGetAsync() => HasPassphrase = await MeAsync() is { PasswordHash: not null };
-
-    public async Task<IActionResult> OnPostPassphraseAsync(string? present, string? passphrase, string? again)
+    public void OnGet()
     {
-        var me = await MeAsync();
-        HasPassphrase = me.PasswordHash is not null;
-        if (SigningIn.PassphraseProblem(passphrase, again) is { } problem) return Refuse(problem);
-        if (throttle.Waits(HttpContext, me.UserName!, me))
-            return Refuse(AccountSays.TooManyWrongTriesWaitMinutes(SignInThrottle.Pause.TotalMinutes));
-        var changed = HasPassphrase ? await accounts.ChangePasswordAsync(me, present ?? "", passphrase!) : await accounts.AddPasswordAsync(me, passphrase!);
-        if (!changed.Succeeded)
-        {
-            throttle.Wrong(HttpContext, me.UserName!, me);
-            return Refuse(AccountSays.PassphraseTheCurrentOneIsWrong);
-        }
-        await signIn.SignInAsync(me, isPersistent: true); // its stamp is new: other devices are out, this one stays
-        return Done(AccountSays.PassphraseChangedSignInAgainOn);
-    }
-
-    public async Task<IActionResult> OnPostEverywhereAsync()
-    {
-        await accounts.UpdateSecurityStampAsync(await MeAsync());
-        return RedirectToPage("/SignIn/Index");
     }
 
     [Needs(Role.Owner)]
-    public async Task<IActionResult> OnPostInviteAsync(string? role)
+    public IActionResult OnPostInvite(string? role)
     {
         if (!Enum.TryParse<Role>(role, ignoreCase: true, out var asked) || !Enum.IsDefined(asked))
             return Refuse(AccountSays.InvitationChooseGuestCrewOr);
         if (Invitations.Count >= MaxInvitations) return Refuse(AccountSays.InvitationAtMostCanBeOpen(MaxInvitations));
         NewLink = $"{Base}/join/{people.Invite(house.Rig!.Id, asked)}";
-        await OnGetAsync();
         return Page();
     }
 
@@ -81,13 +55,15 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
     public IActionResult OnPostRevoke(int id) => people.Revoke(house.Rig!.Id, id) ? Done(AccountSays.InvitationCanceled) : NotFound();
 
     [Needs(Role.Owner)]
-    public async Task<IActionResult> OnPostTokenAsync(string? name, string? mayLog)
+    public IActionResult OnPostToken(string? name, string[]? may)
     {
+        var scopes = (may ?? []).Select(m => Enum.TryParse<TokenScopes>(m, out var scope) && Enum.IsDefined(scope) ? scope : TokenScopes.None)
+            .Aggregate(TokenScopes.None, (all, one) => all | one);
         if (string.IsNullOrWhiteSpace(name) || name.Trim().Length > LongestTokenName)
             return Refuse(AccountSays.TokenEnterANameOf1(LongestTokenName));
         if (Tokens.Count >= MaxTokens) return Refuse(AccountSays.TokenAtMostAreKeptRemove(MaxTokens));
-        NewToken = people.NewToken(house.Rig!.Id, name.Trim(), mayLog == "yes");
-        await OnGetAsync();
+        if (scopes == TokenScopes.None) return Refuse(AccountSays.TokenChooseWhatItMayDo);
+        NewToken = people.NewToken(house.Rig!.Id, name.Trim(), scopes);
         return Page();
     }
 
@@ -108,21 +84,23 @@ public sealed class AccountModel(CurrentRequest house, PeopleStore people, UserM
         return Done(AccountSays.IsNow(member.Name, RoleName(asked)));
     }
 
+    [Needs(Role.Owner)]
+    public IActionResult OnPostHandOver(int to)
+    {
+        if (!people.HandOver(house.Rig!.Id, house.PersonId, to)) return Refuse(AccountSays.HandOverChoose);
+        return Done(AccountSays.IsOwnerNow(people.Members(house.Rig.Id).First(m => m.PersonId == to).Name));
+    }
+
     [Needs(Role.Guest)]
     public IActionResult OnPostLeave() =>
-        people.Leave(house.Rig!.Id, house.PersonId) ? Redirect("/") : Refuse(AccountSays.TheLastOwnerCantLeaveMake);
+        people.Leave(house.Rig!.Id, house.PersonId) ? Redirect("~/") : Refuse(AccountSays.TheLastOwnerCantLeaveMake);
 
     public static string RoleName(Role role) => role switch { Role.Guest => "guest", Role.Crew => "crew", Role.Owner => "owner" };
 
     /// <summary>How long an invitation still works, in days.</summary>
     public int DaysLeft(Invitation invitation) => Math.Max(1, (int)Math.Ceiling((invitation.ExpiresAt - clock.GetCurrentInstant()).TotalDays));
 
-    // On this machine itself the browser says "localhost"; a link for others names the machine as they reach it.
-    private string Base =>
-        hosting.Lan && Request.Host.Host is "localhost" or "127.0.0.1" or "[::1]" && hosting.Lan && Addresses.OfThisMachine() is [var near, ..]
-            ? $"{Request.Scheme}://{near}:{Request.Host.Port}" : $"{Request.Scheme}://{Request.Host}";
-
-    private async Task<Person> MeAsync() => (await accounts.GetUserAsync(User))!;
+    private string Base => Addresses.ForOthers(Request, hosting.Lan);
 
     private RedirectToPageResult Done(string words)
     {

@@ -2,15 +2,18 @@ using System.IO.Compression;
 using System.Text;
 using Microsoft.AspNetCore.Mvc;
 using Microsoft.AspNetCore.Mvc.RazorPages;
+using NodaTime;
 using Tanksophos.Core.Formats;
+using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Data;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words;
 
 namespace Tanksophos.Web.Pages;
 
 /// <summary>Hands out the rig at hand in the open formats.</summary>
-public sealed class ExportModel(CurrentRequest house, RigStore store, PhotoStore photos) : PageModel
+public sealed class ExportModel(CurrentRequest house, RigStore store, PhotoStore photos, RigCache memory, DeviceStore devices, TripService trips) : PageModel
 {
     public IActionResult OnGet(string what)
     {
@@ -21,6 +24,13 @@ public sealed class ExportModel(CurrentRequest house, RigStore store, PhotoStore
             "logbook" => File(Logbook(rig), "application/json", $"{name}-logbook.json"),
             "readings" => File(ReadingsCsv.Write(store.Log.All(rig.Id)), "text/csv", $"{name}-readings.csv"),
             "entries" => File(EntriesCsv.Write(store.Log.All(rig.Id)), "text/csv", $"{name}-entries.csv"),
+            "package" => File(Package(rig), "application/zip", $"{name}-data.zip"),
+            "plan" => trips.Current(rig)?.Plan is { } plan ? File(PlanFormat.Write(plan, DocumentWords.English, pretty: true), "application/json",
+                $"{name}-plan.json")
+                : NotFound(),
+            "assessment" => File(AssessmentFormat.Write(house.RigSnapshot.Logbook, house.RigSnapshot.Belief, DocumentWords.English, pretty: true),
+                "application/json",
+                $"{name}-assessment.json"),
             "everything" => File(Everything(rig), "application/zip", $"{name}.zip"),
             _ => NotFound(),
         };
@@ -45,6 +55,20 @@ public sealed class ExportModel(CurrentRequest house, RigStore store, PhotoStore
             Add(zip, "photos.csv", Encoding.UTF8.GetBytes(list.ToString()));
         }
         if (house.MayChange) store.Exported(rig.Id); // who may delete it has it whole now
+        return packed.ToArray();
+    }
+
+    private byte[] Package(StoredRig rig)
+    {
+        var stretch = memory.Stretch(rig, store, Instant.FromUtc(2000, 1, 1, 0, 0), house.Now).ToList();
+        using var packed = new MemoryStream();
+        using (var zip = new ZipArchive(packed, ZipArchiveMode.Create, leaveOpen: true))
+        {
+            foreach (var (file, content) in DataPackage.Files(new Logbook(rig.Rig, store.Log.All(rig.Id)), house.RigSnapshot.Belief,
+                rig.Rig.Tanks.Select(t => Hindsight.Of(t, stretch)),
+                devices.AllHours(rig.Id).Select(h => new PackagedHour(h.Device, h.Channel, h.Hour.Hour, h.Hour.Least, h.Hour.Mean, h.Hour.Most))))
+                Add(zip, file, content);
+        }
         return packed.ToArray();
     }
 

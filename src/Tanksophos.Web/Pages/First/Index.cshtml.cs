@@ -49,7 +49,7 @@ public sealed class FirstModel(PeopleStore people, UserManager<Person> accounts,
             Turn.Release();
         }
         await signIn.SignInAsync(person, isPersistent: true);
-        return Redirect("/");
+        return Redirect("~/");
     }
 
     private bool CodeFits(string? code) =>

@@ -48,11 +48,11 @@ public sealed class JoinModel(PeopleStore people, CurrentRequest house, UserMana
             }
             await signIn.SignInAsync(made, isPersistent: true);
             house.Choose(joined);
-            return Redirect("/");
+            return Redirect("~/");
         }
         if (people.Use(word, person, out var rig) != Joining.Done) return NoLongerGood();
         house.Choose(rig);
-        return Redirect("/");
+        return Redirect("~/");
     }
 
     private bool Look(string word)

@@ -12,7 +12,7 @@ namespace Tanksophos.Web.Pages;
 [NoRig]
 public sealed class PrefsModel(CurrentRequest house, TanksophosContext database) : PageModel
 {
-    public IActionResult OnGet() => Redirect("/");
+    public IActionResult OnGet() => Redirect("~/");
 
     public IActionResult OnPost(string? units, int? rig, string? clock, string? dates, string? currency, string? week, string? tour)
     {
@@ -42,6 +42,6 @@ public sealed class PrefsModel(CurrentRequest house, TanksophosContext database)
         }
         var back = Request.Headers.Referer.ToString();
         return Uri.TryCreate(back, UriKind.Absolute, out var from) && from.Authority == Request.Host.Value && Url.IsLocalUrl(from.PathAndQuery)
-            ? LocalRedirect(from.PathAndQuery) : Redirect("/");
+            ? LocalRedirect(from.PathAndQuery) : Redirect("~/");
     }
 }

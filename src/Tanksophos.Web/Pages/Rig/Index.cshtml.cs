@@ -319,22 +319,7 @@ public sealed class RigModel(CurrentRequest house, RigStore store) : FormPage
 
     private Rig? typed;
 
-    private string Words(RigDoubt doubt) => doubt.What switch
-    {
-        Implausible.Capacity => RigSays.TanksUsuallyHold(doubt.Tank!.Name, house.Units.Volume(doubt.Tank.CapacityL),
-            house.Units.Number(Plausibility.SmallTankL), house.Units.Volume(Plausibility.LargeTankL)),
-        Implausible.RoomAboveFull =>
-            RigSays.TheTopLightComesOnAt(doubt.Tank!.Name, StepWords.Percent(doubt.Tank.Monitor.Probes[^1].AtFraction),
-            house.Units.Volume(doubt.Tank.RoomAboveFullL), StepWords.Percent(doubt.Tank.FullMarkL / doubt.Tank.CapacityL)),
-        Implausible.ProbesTogether => RigSays.TwoSensorsAreAtNearlyThe(doubt.Tank!.Name),
-        Implausible.Shares => RigSays.TheSharesOfTheGraysDo,
-        Implausible.HoseLength => RigSays.TheSewerHoseIsLong(house.Units.Distance(Rig.Equipment!.HoseLengthM!.Value),
-            house.Units.Distance(Plausibility.ShortestHoseM), house.Units.Distance(Plausibility.LongestHoseM)),
-        Implausible.Steep => RigSays.TheSewerHoseWouldFallCheck(FallWords),
-        _ => RigSays.TheSewerHoseFallsTooLittle(FallWords),
-    };
+    private string Words(RigDoubt doubt) => RigWords.Doubt(doubt, Rig, house.Units);
 
-    public string FallWords => Rig.Equipment?.Fall is not { } fall ? "" : house.Units == Units.Us
-        ? RigSays.InPerFoot((fall * 12).ToString("0.##", CultureInfo.InvariantCulture))
-        : RigSays.CmPerMeter((fall * 100).ToString("0.#", CultureInfo.InvariantCulture));
+    public string FallWords => RigWords.Fall(Rig, house.Units);
 }

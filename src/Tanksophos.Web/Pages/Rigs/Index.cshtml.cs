@@ -22,7 +22,7 @@ public sealed class RigsModel(CurrentRequest house, RigStore store, RigCache mem
     {
         if (house.Rigs.All(r => r.Id != id)) return NotFound();
         house.Choose(id);
-        return Redirect("/");
+        return Redirect("~/");
     }
 
     public IActionResult OnPostArchive(int id, string? away)

@@ -13,11 +13,14 @@ namespace Tanksophos.Web.Pages;
 [AllowAnonymous]
 [EnableRateLimiting(SigningIn.Slowly)]
 public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts, SignInManager<Person> signIn, SignInThrottle throttle,
-    HostingOptions hosting) : FormPage
+    SecondStep second, HostingOptions hosting) : FormPage
 {
     public string Name { get; private set; } = "";
 
     public string Back { get; private set; } = "/";
+
+    /// <summary>Given with the code, where the passphrase was right and a code is asked for; null before.</summary>
+    public string? Ticket { get; private set; }
 
     public bool OneClick => hosting.OneClick(HttpContext);
 
@@ -41,6 +44,11 @@ public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts
         if (person?.PasswordHash is null) accounts.PasswordHasher.HashPassword(new Person(), passphrase ?? "");
         else if (await accounts.CheckPasswordAsync(person, passphrase ?? ""))
         {
+            if (person.TwoFactorEnabled)
+            {
+                Ticket = second.Ticket(person);
+                return Page();
+            }
             throttle.Right(HttpContext, plain, person);
             await signIn.SignInAsync(person, isPersistent: true);
             return LocalRedirect(Back);
@@ -48,6 +56,25 @@ public sealed class SignInModel(PeopleStore people, UserManager<Person> accounts
         throttle.Wrong(HttpContext, plain, person);
         return Refuse(wrong);
     }
+
+    public async Task<IActionResult> OnPostCodeAsync(string? ticket, string? code, string? back)
+    {
+        Back = Local(back);
+        if (await second.PersonOfAsync(ticket, accounts) is not { } person) return Refuse(AccountSays.TookTooLong);
+        var name = CodesOf + person.UserName; // a code is tried as rarely as a passphrase, and apart from it
+        if (throttle.Waits(HttpContext, name, person)) return Refuse(AccountSays.TooManyWrongTriesWaitMinutes(SignInThrottle.Pause.TotalMinutes));
+        if (!await second.IsRightAsync(person, code, accounts))
+        {
+            throttle.Wrong(HttpContext, name, person);
+            Ticket = ticket;
+            return Refuse(AccountSays.CodeWrong);
+        }
+        throttle.Right(HttpContext, name, person);
+        await signIn.SignInAsync(person, isPersistent: true);
+        return LocalRedirect(Back);
+    }
+
+    private const string CodesOf = "code of ";
 
     public async Task<IActionResult> OnPostDemoAsync(string? back)
     {

@@ -9,4 +9,4 @@ Alpine.start();
 document.documentElement.dataset.ready = 'yes';
 
 // Where the browser allows it (https, or this computer), the last state can be looked at without a connection.
-if (window.isSecureContext) navigator.serviceWorker?.register('/sw.js').catch(() => { });
+if (window.isSecureContext) navigator.serviceWorker?.register(new URL('../sw.js', import.meta.url)).catch(() => { });

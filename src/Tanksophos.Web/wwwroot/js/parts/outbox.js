@@ -1,5 +1,6 @@
 // What is logged while there is no connection waits on this device, visibly, and is sent once: each entry carries an id of its own, and the moment of its press.
 import word from './words.js';
+import { home } from './home.js';
 
 const store = 'outbox', sheet = 'log-sheet';
 const kinds = /^\?handler=(Reading|Dump|Water|Valve|Dose|People|Stay)$/i;
@@ -23,7 +24,7 @@ const mine = item => item.who === document.body.dataset.who;
 
 export const count = () => read().filter(mine).length;
 export const problem = () => read().filter(mine).find(i => i.problem)?.problem ?? '';
-export const takes = form => form.method === 'post' && new URL(form.action).pathname === '/' && kinds.test(new URL(form.action).search);
+export const takes = form => form.method === 'post' && new URL(form.action).pathname === `${home}/` && kinds.test(new URL(form.action).search);
 
 export function keep(form, submitter) {
   const fields = Object.fromEntries([...new FormData(form, submitter)].filter(([name]) => !name.startsWith('__RequestVerificationToken')));
@@ -36,11 +37,11 @@ export function keep(form, submitter) {
 export async function send() {
   let sent = false;
   for (const item of read().filter(mine)) {
-    const page = await fetch('/log', { headers: { 'X-Part': 'log' } });
+    const page = await fetch(`${home}/log`, { headers: { 'X-Part': 'log' } });
     if (page.redirected || !page.ok) break;
     const token = new DOMParser().parseFromString(await page.text(), 'text/html').querySelector('[name=__RequestVerificationToken]').value;
-    const answer = await fetch(`/${item.action}`, { method: 'POST', body: new URLSearchParams({ ...item.fields, __RequestVerificationToken: token }) });
-    if (new URL(answer.url).pathname === '/sign-in') break;
+    const answer = await fetch(`${home}/${item.action}`, { method: 'POST', body: new URLSearchParams({ ...item.fields, __RequestVerificationToken: token }) });
+    if (new URL(answer.url).pathname === `${home}/sign-in`) break;
     const same = i => i.fields.id === item.fields.id;
     if (answer.ok) {
       write(read().filter(i => !same(i)));

@@ -2,6 +2,7 @@
 import word from './words.js';
 import { Modal } from '../../lib/bootstrap/bootstrap.js';
 import { load } from './loader.js';
+import { home } from './home.js';
 import * as outbox from './outbox.js';
 
 const rooms = { t: '/', u: '/run', p: '/trip', f: '/find', s: '/sensors', e: '/treatments', c: '/care', y: '/practice', l: '/logbook', g: '/rig', h: '/rules', i: '/import', a: '/account' };
@@ -26,7 +27,7 @@ export default () => ({
     this.count();
     if (navigator.onLine) this.sendOutbox();
     // The sheet is fetched once ahead, so that something can be logged where there is no connection.
-    if (!outbox.rememberedSheet()) setTimeout(() => fetch('/log', { headers: { 'X-Part': 'log' } }).then(a => a.ok && !a.redirected ? a.text() : '').then(html => { if (html) outbox.rememberSheet(html); }, () => { }), 3000);
+    if (!outbox.rememberedSheet()) setTimeout(() => fetch(`${home}/log`, { headers: { 'X-Part': 'log' } }).then(a => a.ok && !a.redirected ? a.text() : '').then(html => { if (html) outbox.rememberSheet(html); }, () => { }), 3000);
   },
   count() {
     this.waiting = outbox.count();
@@ -50,11 +51,11 @@ export default () => ({
   key(event) {
     if (event.ctrlKey || event.metaKey || event.altKey || event.target.matches('input:not([type=range]), textarea, select')) return;
     if (document.querySelector('.modal.show')) return;
-    if (event.key in rooms) { window.location.assign(rooms[event.key]); return; }
+    if (event.key in rooms) { window.location.assign(home + rooms[event.key]); return; }
     if (event.key === '?') openSheet('keys');
     if (!(event.key in logs) || !document.getElementById('sheet-log')) return;
     event.preventDefault();
-    this.log(`/log?kind=${logs[event.key]}`);
+    this.log(`${home}/log?kind=${logs[event.key]}`);
   },
   // The quick log comes up over the page; if it cannot be had, its own page is gone to.
   async log(address) {

@@ -1,0 +1,270 @@
+using System.IO.Compression;
+using System.Text;
+using NodaTime;
+using Tanksophos.Core.Formats;
+using Tanksophos.Core.Log;
+using Tanksophos.Core.Sheets;
+
+namespace Tanksophos.Core.Tests.Formats;
+
+/// <summary>Spreadsheets that people kept by hand, five styles and what goes wrong with them.</summary>
+public sealed class SheetTests
+{
+    private static readonly DateTimeZone Denver = DateTimeZoneProviders.Tzdb["America/Denver"];
+    private static readonly Instant Now = Instant.FromUtc(2026, 10, 1, 18, 0);
+
+    private static SheetEntries Understand(byte[] content, bool monthFirst = true, Func<SheetMap, SheetMap>? mend = null)
+    {
+        var read = SheetTable.Read(content);
+        read.Errors.ShouldBeEmpty();
+        var map = SheetMap.Guess(read.Value!, Given.Rig(), monthFirst);
+        return SheetReading.Read(read.Value!, mend?.Invoke(map) ?? map, Given.Rig(), Denver, Now);
+    }
+
+    private static SheetEntries Understand(string text, bool monthFirst = true) => Understand(Encoding.UTF8.GetBytes(text), monthFirst);
+
+    private static byte[] Example(string name)
+    {
+        var folder = AppContext.BaseDirectory;
+        while (!Directory.Exists(Path.Combine(folder, "docs", "examples", "spreadsheets"))) folder = Path.GetDirectoryName(folder)!;
+        return File.ReadAllBytes(Path.Combine(folder, "docs", "examples", "spreadsheets", name));
+    }
+
+    // What an entry says, short: "05-16 08:45 dump black".
+    private static string Short(LogEntry e) => $"{e.At:MM-dd HH:mm} {e.Type}{(e.Tank is null ? "" : " " + e.Tank)}" + e switch
+    {
+        ReadingEntry { Lit: { } lit } => $" [{string.Join(' ', lit)}]",
+        ReadingEntry { Percent: { } p } => $" {p} %",
+        ReadingEntry { Fraction: { } f } => $" ~{f}",
+        FlushEntry f => $" {f.Method} x{f.Cycles.Count}",
+        DoseEntry d => $" {d.Recipe}",
+        WaterEntry w => $" {w.WaterL} L",
+        StayEntry s => $" {s.Place} {s.Hookup}",
+        PeopleEntry p => $" {p.Count}",
+        OdorEntry o => $" {o.Where} {o.Smell}",
+        SymptomEntry s => $" {s.Code}",
+        DriveEntry d => $" {d.Hours} h",
+        _ => "",
+    };
+
+    private static string[] Lines(SheetEntries sheet) => [.. sheet.Entries.Select(Short)];
+
+    [Fact]
+    public void One_event_a_line()
+    {
+        var sheet = Understand(Example("tidy.csv"));
+        Lines(sheet).ShouldBe([
+            "05-03 09:30 reading black [low]", "05-09 18:15 reading black [low mid]", "05-16 08:45 dump black", "05-16 08:50 flush black Pedal x2",
+            "05-16 09:00 dump gray", "05-18 19:00 reading gray 35 %"]);
+        sheet.Entries[2].Note.ShouldNotBeNull().ShouldContain("4 min");
+        sheet.Taken.ShouldBe(6);
+        sheet.SampleAt.ShouldBe(new LocalDateTime(2026, 5, 3, 9, 30));
+    }
+
+    [Fact]
+    public void A_column_for_each_tank_below_a_title()
+    {
+        var sheet = Understand(Example("wide.csv"));
+        Lines(sheet).ShouldBe([
+            "06-05 12:00 stay Cinder Flat Dry", "06-05 12:00 reading black []", "06-05 12:00 reading gray 10 %",
+            "06-06 12:00 reading black []", "06-06 12:00 reading gray 20 %", "06-08 12:00 reading black [low]", "06-08 12:00 reading gray 45 %",
+            "06-09 12:00 stay Road stop Full", "06-09 12:00 dump black", "06-09 12:00 dump gray",
+            "06-09 12:00 stay Alder Bend Full", "06-09 12:00 reading black []", "06-09 12:00 reading gray 5 %", "06-12 12:00 reading black [low]"]);
+    }
+
+    [Fact]
+    public void Marks_with_days_first()
+    {
+        var sheet = Understand(Example("marks.csv"));
+        Lines(sheet).ShouldBe([
+            "07-13 12:00 stay Alder Bend Full", "07-13 12:00 people 2", "07-13 12:00 dump black", "07-13 12:00 dump gray", "07-13 12:00 flush black Pedal x2",
+            "07-13 12:00 dose black Enzyme", "07-17 12:00 dump gray", "07-20 12:00 people 4", "07-20 12:00 dump black", "07-20 09:30 dump gray",
+            "07-20 12:00 flush black Pedal x1", "07-20 12:00 dose black Other", "07-24 12:00 dump gray", "07-27 12:00 stay Cinder Flat Full",
+                "07-27 12:00 people 2", "07-27 12:00 dump black",
+            "07-27 12:00 dump gray", "07-27 12:00 flush black Pedal x2", "07-27 12:00 dose black Enzyme"]);
+    }
+
+    [Fact]
+    public void A_diary()
+    {
+        var sheet = Understand(Example("diary.csv"));
+        Lines(sheet).ShouldBe([
+            "08-01 18:00 stay Cinder Flat Dry", "08-01 18:00 people 2", "08-03 12:00 reading black [low]", "08-03 12:00 reading gray 40 %",
+            "08-05 19:00 odor Bathroom RottenEgg", "08-07 10:00 dump black", "08-07 10:00 dump gray", "08-07 10:00 flush black Wand x3",
+            "08-07 10:00 dose black Enzyme", "08-07 10:00 water black 11.4 L", "08-07 14:00 drive 2.5 h", "08-08 12:00 symptom black ValveStiff"]);
+        sheet.Remarks.ShouldContain(r => r.Path == "line 5"); // what was not done is no entry, and is said
+    }
+
+    [Fact]
+    public void The_newest_on_top_and_the_year_said_once()
+    {
+        var sheet = Understand(Example("newest-first.csv"));
+        Lines(sheet).ShouldBe([
+            "09-03 12:00 reading gray 80 %", "09-03 12:00 reading black []", "09-04 12:00 dump gray", "09-06 12:00 reading gray 30 %",
+            "09-06 12:00 reading black [low]", "09-09 12:00 reading gray 55 %", "09-09 12:00 reading black [low]", "09-11 12:00 reading gray 70 %",
+            "09-11 12:00 reading black [low mid]", "09-12 12:00 dump black", "09-12 12:00 dump gray"]);
+        sheet.Entries.ShouldAllBe(e => e.At.Year == 2025);
+    }
+
+    [Theory]
+    [InlineData("1/12/2026", false, 1, 12)] // nothing tells: as the person reads dates
+    [InlineData("1/12/2026\n25/12/2025", true, 12, 1)]
+    [InlineData("1/12/2026\n2/25/2026", true, 1, 12)]
+    [InlineData("2026-12-01", true, 12, 1)]
+    [InlineData("1 Dec 2026", true, 12, 1)]
+    public void The_order_of_day_and_month(string dates, bool sure, int month, int day)
+    {
+        var table = SheetTable.Read(Encoding.UTF8.GetBytes("Date,Tank\n" + string.Join('\n', dates.Split('\n').Select(d => d + ",black")))).Value!;
+        var map = SheetMap.Guess(table, Given.Rig(), monthFirst: true);
+        map.Sure.ShouldBe(sure);
+        SheetDates.Read(table.Rows[0].Cells[0])!.On(map.MonthFirst, 2026).ShouldBe(new LocalDate(2026, month, day));
+    }
+
+    [Fact]
+    public void Days_in_their_order_tell_which_number_is_the_month()
+    {
+        // 1/2 to 12/2 with the day first runs through a February; with the month first it jumps from month to month, which is just as steady.
+        var days = string.Join('\n', new[] { "10/1/2026", "11/1/2026", "12/1/2026", "1/2/2026", "2/2/2026", "3/2/2026", "10/2/2026", "1/3/2026" }
+            .Select(d => d + ",x"));
+        SheetMap.Guess(SheetTable.Read(Encoding.UTF8.GetBytes("Date,Dumped\n" + days)).Value!, Given.Rig(), monthFirst: true).ShouldSatisfyAllConditions(
+            m => m.Sure.ShouldBeTrue(), m => m.MonthFirst.ShouldBeFalse());
+    }
+
+    [Theory]
+    [InlineData("Dumped", 2)]
+    [InlineData("dumped both tanks", 2)]
+    [InlineData("emptied gray", 1)]
+    [InlineData("didn't dump", 0)]
+    [InlineData("will dump tomorrow", 0)]
+    [InlineData("need to dump black soon", 0)]
+    [InlineData("at the dump station", 0)]
+    [InlineData("black drains slowly", 0)]
+    public void What_counts_as_a_dump(string text, int dumps) => Understand($"Date,Event\n2026-05-01,{text}").Entries.OfType<DumpEntry>().Count()
+        .ShouldBe(dumps);
+
+    [Theory]
+    [InlineData("Full", "low mid top")]
+    [InlineData("2/3", "low mid")]
+    [InlineData("66%", "low mid")]
+    [InlineData("e", "")]
+    [InlineData("0", "")]
+    [InlineData("low top", "low top")]
+    [InlineData("mid", "low mid")]
+    public void Lights_are_known_by_label_share_and_name(string cell, string lit) =>
+        Understand($"Date,Black\n2026-05-01,{cell}").Entries.OfType<ReadingEntry>().Single().Lit
+            .ShouldBe(lit.Split(' ', StringSplitOptions.RemoveEmptyEntries));
+
+    [Theory]
+    [InlineData("45 %", 0.45)]
+    [InlineData("half", 0.5)]
+    [InlineData("20 gal", 0.5)]
+    [InlineData("75.7 L", 0.5)]
+    public void Another_share_than_a_lights_is_a_look(string cell, double fraction) =>
+        Understand($"Date,Black\n2026-05-01,{cell}").Entries.OfType<ReadingEntry>().Single().ShouldSatisfyAllConditions(
+            r => r.Via.ShouldBe(ReadingVia.Sight), r => r.Fraction!.Value.ShouldBe(fraction, 0.01));
+
+    [Fact]
+    public void A_gas_alarm_of_long_ago_does_not_sound_again()
+    {
+        var sheet = Understand("Date,Event\n2024-05-01,\"propane alarm went off, dumped black\"");
+        Lines(sheet).ShouldBe(["05-01 12:00 dump black"]);
+        sheet.Entries[0].Note.ShouldNotBeNull().ShouldContain("propane");
+        sheet.Remarks.ShouldContain(r => r.Path == "line 2");
+    }
+
+    [Fact]
+    public void Plans_are_left_out_and_said()
+    {
+        var sheet = Understand("Date,Dumped\n2026-09-30,x\n2026-11-05,x");
+        sheet.Entries.Count.ShouldBe(2);
+        sheet.Remarks.ShouldContain(r => r.Path == "line 3");
+    }
+
+    [Fact]
+    public void What_a_person_says_of_a_column_counts()
+    {
+        var content = Encoding.UTF8.GetBytes("Date,Stuff\n2026-05-01,33");
+        Understand(content).Entries.ShouldBeEmpty();
+        var sheet = Understand(content, mend: m => m with { Columns = [m.Columns[0], SheetUse.Parse("level:gray", Given.Rig())!] });
+        Lines(sheet).ShouldBe(["05-01 12:00 reading gray 33 %"]);
+        SheetUse.Parse("level:attic", Given.Rig()).ShouldBeNull();
+        SheetUse.Parse("shoe", Given.Rig()).ShouldBeNull();
+        SheetUse.Parse(new SheetUse(SheetColumn.Dumped, "black").Word, Given.Rig()).ShouldBe(new SheetUse(SheetColumn.Dumped, "black"));
+    }
+
+    [Fact]
+    public void A_workbook_with_real_dates_and_percents()
+    {
+        var sheet = Understand(Workbook(
+            """<row r="1"><c r="A1" t="inlineStr"><is><t>Date</t></is></c><c r="B1" t="inlineStr"><is><t>Gray</t></is></c><c r="C1" t="inlineStr"><is><t>Black dumped</t></is></c></row>"""
+            + """<row r="2"><c r="A2" s="1"><v>46150.75</v></c><c r="B2" s="2"><v>0.57</v></c></row>"""
+            + """<row r="3"><c r="A3" s="1"><v>46151</v></c><c r="C3" t="inlineStr"><is><t>x</t></is></c></row>"""));
+        Lines(sheet).ShouldBe(["05-08 18:00 reading gray 57 %", "05-09 12:00 dump black"]);
+    }
+
+    [Fact]
+    public void A_workbook_of_photos_is_told_so() =>
+        SheetTable.Read(Workbook("")).Errors.ShouldHaveSingleItem().Message.ShouldContain("picture");
+
+    public static TheoryData<byte[], string> NoSheets => new()
+    {
+        { [0xFF, 0xD8, 0xFF, 0xE0, 1, 2, 3], "photo" },
+        { [0x89, 0x50, 0x4E, 0x47, 1, 2, 3], "picture" },
+        { Encoding.ASCII.GetBytes("%PDF-1.7 ..."), "PDF" },
+        { [0, 0, 0, 24, .. Encoding.ASCII.GetBytes("ftypheic"), 0, 0, 0, 0, 1], "photo" },
+        { [0x50, 0x4B, 0x03, 0x04, 9, 9, 9, 9], "can't be read" },
+        { [0xD0, 0xCF, 0x11, 0xE0, 9, 9, 9, 9], "can't be read" },
+        { [1, 0, 2, 0, 3], "not a spreadsheet" },
+        { Encoding.ASCII.GetBytes("   \n  "), "empty" },
+        { Encoding.ASCII.GetBytes("Date,Black"), "no lines" },
+    };
+
+    [Theory]
+    [MemberData(nameof(NoSheets))]
+    public void What_is_no_spreadsheet_is_refused_with_a_word(byte[] content, string word) =>
+        SheetTable.Read(content).Errors.ShouldHaveSingleItem().Message.ShouldContain(word);
+
+    // Whatever stands in a sheet: what comes of it can be read as entries of the log.
+    [Fact]
+    public void Whatever_stands_in_a_sheet_gives_entries_that_can_be_kept()
+    {
+        var random = new Random(25);
+        string[] cells = ["", "x", "2/3", "110 %", "dumped", "black", "gray 4", "yesterday", "31/31/2026", "5/6", "99999", "-1", "=1+1", "\"", "Ünïcode",
+            "full",
+            "0 gal", "5000 gal of water", "999 people", "drove 9999 hours", "rinsed 99 times", "12:75", "25:00", "propane smell", new string('a', 5000),
+                "\u0000"];
+        for (var n = 0; n < 200; n++)
+        {
+            var text = new StringBuilder("Date,Time,Tank,Black,Gray,Event,Place,People,Notes\n");
+            for (var line = 0; line < 8; line++)
+                text.Append(string.Join(',', Enumerable.Range(0, 9).Select(c => c == 0 && random.Next(3) > 0 ? $"2026-0{1 + random.Next(9)}-1{random.Next(9)}"
+                    : cells[random.Next(cells.Length - 1)]))).Append('\n');
+            var read = SheetTable.Read(Encoding.UTF8.GetBytes(text.ToString()));
+            if (read.Value is not { } table) continue;
+            var sheet = SheetReading.Read(table, SheetMap.Guess(table, Given.Rig(), true), Given.Rig(), Denver, Now);
+            if (sheet.Entries.Count > 0) EntriesCsv.Read(EntriesCsv.Write(sheet.Entries), Given.Rig(), Now).Errors.ShouldBeEmpty(text.ToString());
+            sheet.Paths.Count.ShouldBe(sheet.Entries.Count);
+        }
+    }
+
+    // The least of a workbook that is one: dates, percents, and the rows.
+    private static byte[] Workbook(string rows)
+    {
+        using var stream = new MemoryStream();
+        using (var zip = new ZipArchive(stream, ZipArchiveMode.Create, leaveOpen: true))
+        {
+            void Add(string name, string xml)
+            {
+                using var to = new StreamWriter(zip.CreateEntry(name).Open());
+                to.Write("""<?xml version="1.0" encoding="UTF-8"?>""" + xml);
+            }
+            Add("[Content_Types].xml", """<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Override PartName="/xl/workbook.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml"/><Override PartName="/xl/worksheets/sheet1.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/></Types>""");
+            Add("_rels/.rels", """<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="xl/workbook.xml"/></Relationships>""");
+            Add("xl/workbook.xml", """<workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"><sheets><sheet name="Log" sheetId="1" r:id="r1"/></sheets></workbook>""");
+            Add("xl/_rels/workbook.xml.rels", """<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet" Target="worksheets/sheet1.xml"/><Relationship Id="r2" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/styles" Target="styles.xml"/></Relationships>""");
+            Add("xl/styles.xml", """<styleSheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><cellXfs count="3"><xf numFmtId="0"/><xf numFmtId="22" applyNumberFormat="1"/><xf numFmtId="9" applyNumberFormat="1"/></cellXfs></styleSheet>""");
+            Add("xl/worksheets/sheet1.xml", $"""<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>{rows}</sheetData></worksheet>""");
+        }
+        return stream.ToArray();
+    }
+}
