@@ -27,15 +27,15 @@ internal static class ProgramAllowance
     }
 
     /// <summary>One allowance a token; who comes without one shares that of the address.</summary>
-    public static RateLimitPartition<string> Of(HttpContext context)
+    public static string Of(HttpContext context) => Bearer(context) is { Length: > 0 and < 200 } token
+        ? "token " + Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(token)).AsSpan(0, 8)) : "program " + SigningIn.Address(context);
+
+    /// <summary>A fresh allowance.</summary>
+    public static RateLimiter Fresh() => new TokenBucketRateLimiter(new TokenBucketRateLimiterOptions
     {
-        var key = Bearer(context) is { Length: > 0 and < 200 } token ? Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(token)).AsSpan(0, 8))
-            : context.Connection.RemoteIpAddress?.ToString() ?? "here";
-        return RateLimitPartition.GetTokenBucketLimiter(key, _ => new TokenBucketRateLimiterOptions
-        {
-            TokenLimit = Burst,
-            TokensPerPeriod = PerSecond * Period,
-            ReplenishmentPeriod = TimeSpan.FromSeconds(Period),
-        });
-    }
+        TokenLimit = Burst,
+        TokensPerPeriod = PerSecond * Period,
+        ReplenishmentPeriod = TimeSpan.FromSeconds(Period),
+        AutoReplenishment = false,
+    });
 }

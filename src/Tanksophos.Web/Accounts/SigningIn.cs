@@ -76,23 +76,22 @@ public static class SigningIn
             };
         });
         services.AddAuthorizationBuilder().SetFallbackPolicy(new AuthorizationPolicyBuilder().RequireAuthenticatedUser().Build());
-        services.AddRateLimiter(o =>
-        {
-            o.RejectionStatusCode = StatusCodes.Status429TooManyRequests;
-            o.OnRejected = (c, _) =>
-            {
-                if (c.Lease.TryGetMetadata(MetadataName.RetryAfter, out var wait))
-                    c.HttpContext.Response.Headers.RetryAfter = ((int)Math.Ceiling(wait.TotalSeconds))
-                        .ToString(System.Globalization.CultureInfo.InvariantCulture);
-                return ValueTask.CompletedTask;
-            };
-            o.AddPolicy(ProgramAllowance.Policy, ProgramAllowance.Of);
-            o.AddPolicy(Slowly, c => HttpMethods.IsGet(c.Request.Method) || HttpMethods.IsHead(c.Request.Method) || EntersDemo(c) // nothing is guessed there
-                ? RateLimitPartition.GetNoLimiter("reading")
-                : RateLimitPartition.GetFixedWindowLimiter(c.Connection.RemoteIpAddress?.ToString() ?? "here",
-                _ => new FixedWindowRateLimiterOptions { PermitLimit = TriesPerMinute, Window = TimeSpan.FromMinutes(1) }));
-        });
+        services.AddSingleton<Allowances>();
     }
+
+    /// <summary>Who guesses is slowed down, by address; null where nothing is guessed: reading, and entering the demonstration.</summary>
+    internal static string? Guesser(HttpContext context) =>
+        HttpMethods.IsGet(context.Request.Method) || HttpMethods.IsHead(context.Request.Method) || EntersDemo(context) ? null
+            : "guess " + Address(context);
+
+    internal static string Address(HttpContext context) => context.Connection.RemoteIpAddress?.ToString() ?? "here";
+
+    internal static RateLimiter Slow() => new FixedWindowRateLimiter(new FixedWindowRateLimiterOptions
+    {
+        PermitLimit = TriesPerMinute,
+        Window = TimeSpan.FromMinutes(1),
+        AutoReplenishment = false,
+    });
 
     /// <summary>The word of the sign-in by which a request came in; null for none.</summary>
     public static string? WordOf(ClaimsPrincipal who) => who.FindFirstValue(WordClaim);

@@ -376,7 +376,8 @@ internal static class Server
         });
         app.UseRouting();
         app.Use(RefuseLargeUploads);
-        app.UseRateLimiter();
+        var allowances = app.Services.GetRequiredService<Allowances>();
+        app.Use(allowances.CheckAsync);
         app.UseAuthentication();
         app.UseAuthorization();
         app.Use(FormGuard.ReadAsync);
