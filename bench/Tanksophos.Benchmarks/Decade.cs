@@ -14,8 +14,8 @@ using Tanksophos.Core.Simulation;
 namespace Tanksophos.Benchmarks;
 
 /// <summary>
-/// Ten years of a household, played through HTTP: three rigs, two owners, devices, storage each winter, another zone every other year, a clock set back, crashes
-/// instead of stops, a backup restored and a database of the first schema to begin with.
+/// Ten years of a household, played through HTTP: three rigs, two owners, devices, storage each winter, another zone every other year, a clock set
+/// back, crashes instead of stops, a backup restored and a database of the first schema to begin with.
 /// </summary>
 internal static partial class Decade
 {
@@ -146,7 +146,8 @@ internal static partial class Decade
             };
             using var preview = await client.PostAsync(new Uri("/import", UriKind.Relative), upload);
             var html = await preview.Content.ReadAsStringAsync();
-            await PostAsync(client, "/import", "/import?handler=Confirm", ("token", HiddenToken().Match(html).Groups[1].Value), ("into", "new"), ("name", "rig"));
+            await PostAsync(client, "/import", "/import?handler=Confirm", ("token", HiddenToken().Match(html).Groups[1].Value), ("into", "new"),
+                ("name", "rig"));
             var made = await PostAsync(client, "/account", "/account?handler=Token", ("name", "bench"), ("may", "Read"), ("may", "Log"), ("may", "Devices"));
             tokens.Add(ApiToken().Match(made).Value);
         }

@@ -18,7 +18,7 @@ namespace Tanksophos.Benchmarks;
 // docs/practice.md; "tuning" lists what was missed
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- plans         plans of sixty stops, trip by trip
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- devices [SECONDS]  20 devices at a message a second, then 2,000 a second; after ./test.sh
-// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- decade [YEARS]  ten years of three rigs through HTTP, with crashes and a restore; after ./test.sh
+// dotnet run -c Release --project bench/Tanksophos.Benchmarks -- decade [YEARS]  ten years of three rigs over HTTP, with crashes; after ./test.sh
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- agenda        the agenda of simulated seasons, after the belief
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- mutants [N] [SEED] [FOLDER]  N one-place changes of the core: which does no test notice?
 // dotnet run -c Release --project bench/Tanksophos.Benchmarks -- --filter '*'  all benchmarks

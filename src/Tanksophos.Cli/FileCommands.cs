@@ -1,4 +1,5 @@
 using NodaTime;
+using Tanksophos.Core.Agendas;
 using Tanksophos.Core.Formats;
 using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
@@ -22,17 +23,40 @@ public sealed class FileCommands(TextWriter output, TextWriter errors, Units uni
     /// <summary>The formats that <see cref="Convert"/> writes.</summary>
     public static IReadOnlyList<string> Targets { get; } = ["logbook", "entries", "readings", "ndjson"];
 
-    /// <summary>Levels and what to do.</summary>
+    /// <summary>Levels and what to do, in the words of the page Today.</summary>
     public int Today(FileInfo file, bool json)
     {
         if (Content(file) is not { } content) return Unusable;
-        var (assessment, agenda) = (Commands.Assess(content, pretty: json), Commands.Agenda(content, pretty: json));
-        if (assessment.Failed) return Refused(file, LogbookFormat.Read(content).Errors);
+        var read = LogbookFormat.Read(content);
+        if (read.Value is not { } logbook) return Refused(file, read.Errors);
+        if (json)
+        {
+            foreach (var answer in new[] { Commands.Assess(content, pretty: true), Commands.Agenda(content, pretty: true) })
+                output.WriteLine(System.Text.Encoding.UTF8.GetString(answer.Line));
+            return 0;
+        }
+        var belief = new JointEstimator().Estimate(logbook);
+        var situation = Situation.Build(logbook, belief);
+        var agenda = Court.Decide(situation);
+        var times = Times(belief);
+        var words = new AgendaTexts(situation, units, times);
         var tables = new Tables(units, width);
-        foreach (var line in new[] { assessment.Line, agenda.Line })
-            output.WriteLine(json ? System.Text.Encoding.UTF8.GetString(line) : tables.Render(line).TrimEnd() + Environment.NewLine);
+        output.WriteLine($"{logbook.Rig.Name}, {times.Style.Moment(times.Now, times.Zone)}");
+        output.WriteLine();
+        output.Write(tables.Table(["tank", "now", "likely", "holds"], [.. belief.Tanks.Select(t => (IReadOnlyList<string>)
+            [t.Tank.Name, Share(t, t.Level.P50L), $"{Share(t, t.Level.P05L)} to {Share(t, t.Level.P95L)}", units.Volume(t.Tank.CapacityL)])]));
+        output.WriteLine();
+        var steps = AgendaTexts.Together(agenda.Items.Where(i => i.Level < AgendaLevel.Later)).Select(words.Of)
+            .Select(s => (IReadOnlyList<string>)[s.When, s.Title, s.Reason + (s.Caution is { } caution ? $" CAUTION: {caution}" : "")]).ToList();
+        output.Write(steps.Count == 0 ? "Nothing due." + Environment.NewLine : tables.Table(["when", "next", "why"], steps));
+        foreach (var held in agenda.Held.Select(words.Of).Distinct()) output.WriteLine("Not now: " + held);
         return 0;
     }
+
+    private static string Share(TankBelief tank, double litres) => StepWords.Percent(Math.Clamp(litres / tank.Tank.CapacityL, 0, 1));
+
+    private TimeWords Times(LevelBelief belief) => new(belief.AsOf?.ToInstant() ?? Instant.MinValue, belief.InForce.Zone,
+        units == Units.Metric ? TimeStyle.International : TimeStyle.Us);
 
     /// <summary>The log as a table, the newest last.</summary>
     public int Log(FileInfo file, string? tank, string? type, int last, bool json)
@@ -115,8 +139,7 @@ public sealed class FileCommands(TextWriter output, TextWriter errors, Units uni
         var read = LogbookFormat.Read(content);
         if (read.Value is not { } logbook) return Refused(file, read.Errors);
         var belief = new JointEstimator().Estimate(logbook);
-        var times = new TimeWords(belief.AsOf?.ToInstant() ?? Instant.MinValue, belief.InForce.Zone, units == Units.Metric ? TimeStyle.International
-            : TimeStyle.Us);
+        var times = Times(belief);
         var words = new MendWords(units, times, logbook.Rig);
         var findings = new List<(string Kind, string Where, string Said)>();
         findings.AddRange(read.Warnings.Select(w => ("document", w.Path, w.Message)));

@@ -311,6 +311,7 @@ public sealed class PeopleStore(TanksophosContext context, IClock clock)
     {
         var secret = NewSecret();
         var now = clock.GetCurrentInstant();
+        context.ShareLinks.Where(l => l.ExpiresAt <= now).ExecuteDelete(); // what is over shows nothing and is of no use
         context.ShareLinks.Add(new ShareLinkRow { RigId = rigId, Name = name, Hash = HashOf(secret), CreatedAt = now, ExpiresAt = now + lasts });
         context.SaveChanges();
         return secret;

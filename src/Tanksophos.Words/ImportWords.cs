@@ -27,7 +27,8 @@ public static class ImportWords
     public static string DateRead(string sample, LocalDateTime at, bool monthFirst, bool sure, TimeStyle style)
     {
         ArgumentNullException.ThrowIfNull(style);
-        return $"“{sample}” is read as {style.Year(at.Date)}, {style.Time(at.TimeOfDay)}{(sure ? "" : $": {(monthFirst ? "month" : "day")} first, a guess")}.";
+        var guess = sure ? "" : $": {(monthFirst ? "month" : "day")} first, a guess";
+        return $"“{sample}” is read as {style.Year(at.Date)}, {style.Time(at.TimeOfDay)}{guess}.";
     }
 
     /// <summary>What a column of a spreadsheet may hold.</summary>

@@ -6,7 +6,7 @@ namespace Tanksophos.Web.Tests;
 /// <summary>The guide in the program: made from the files of the source, complete, and without a dead end.</summary>
 public sealed class GuideTests
 {
-    private readonly DocsLibrary library = new();
+    private readonly DocsLibrary library = new("");
 
     [Fact]
     public void Every_page_is_there_with_a_title_and_words()

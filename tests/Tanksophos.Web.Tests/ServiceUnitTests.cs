@@ -44,7 +44,8 @@ public sealed class ServiceUnitTests
         var (_, said) = await AskAsync("verify", Unit);
         // The program itself need not lie where the unit expects it.
         said.Split('\n', StringSplitOptions.RemoveEmptyEntries)
-            .Where(l => l.Contains("tanksophos.service", StringComparison.Ordinal) && !l.Contains("is not executable", StringComparison.Ordinal)).ShouldBeEmpty();
+            .Where(l => l.Contains("tanksophos.service", StringComparison.Ordinal) && !l.Contains("is not executable", StringComparison.Ordinal))
+                .ShouldBeEmpty();
     }
 
     [Theory]

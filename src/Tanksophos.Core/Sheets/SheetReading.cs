@@ -43,6 +43,7 @@ public static class SheetReading
     {
         private readonly List<(LogEntry Entry, int Line)> made = [];
         private readonly List<Problem> remarks = [.. table.Remarks];
+        private readonly List<SheetColumn> kinds = [.. map.Columns.Select(c => c.Kind)];
         private readonly HashSet<string> saidOnce = new(StringComparer.Ordinal);
         private string place = "";
         private Hookup? hookup;
@@ -82,7 +83,8 @@ public static class SheetReading
                 var cell = row.Cells[at];
                 if (days[i] is not { } day)
                 {
-                    remarks.Add(new Problem($"line {row.Line}", cell.Length == 0 ? "no date; left out" : $"'{Short(cell)}' is not a date; left out"));
+                    remarks.Add(new Problem($"line {row.Line}", cell.Length == 0 ? "no date; left out"
+                        : $"'{Short(cell)}' isn't a date, so the line is left out"));
                     continue;
                 }
                 if (day > today.PlusDays(1))
@@ -91,7 +93,7 @@ public static class SheetReading
                     continue;
                 }
                 var hour = dates[i]?.Time ?? (Index(SheetColumn.Time) is >= 0 and var t ? SheetDates.Hour(row.Cells[t]) : null);
-                if (hour is null) Once("hour", "", "lines without a time of day count as noon");
+                if (hour is null) Once("hour", "", "lines without a time count as noon");
                 dated.Add((row, day + (hour ?? Noon)));
                 if (sample.Length == 0 && dates[i] is not null) (sample, sampleAt) = (cell, day + (hour ?? Noon));
             }
@@ -134,13 +136,20 @@ public static class SheetReading
         {
             var at = local.InZoneLeniently(zone).ToOffsetDateTime();
             if (at.ToInstant() > now) at = now.InZone(zone).ToOffsetDateTime();
-            var tanks = Index(SheetColumn.Tank) is >= 0 and var t ? SheetWords.Tanks(row.Cells[t], rig) : [];
+            var about = Text(row, SheetColumn.Tank);
+            var tanks = SheetWords.Tanks(about, rig);
+            if (about.Length > 0 && tanks.Count == 0)
+            {
+                // The drinking water, or a tank that the rig has not: not a word of it may count for the waste tanks.
+                remarks.Add(new Problem($"line {row.Line}", $"'{Short(about)}' isn't a waste tank of this rig, so the line is left out"));
+                return;
+            }
             var start = made.Count;
             Around(row, at);
             var first = made.Count;
             for (var i = 0; i < row.Cells.Count; i++)
-                if (map.Columns[i] is { Kind: SheetColumn.Level } use && row.Cells[i].Length > 0) Level(row, row.Cells[i], Of(use, tanks), at,
-                    table.Columns[i]);
+                if (map.Columns[i] is { Kind: SheetColumn.Level } use && row.Cells[i].Length > 0)
+                    Level(row, WithUnit(row.Cells[i], table.Columns[i]), Of(use, tanks), at, table.Columns[i]);
             Marks(row, tanks, at);
             var text = Text(row, SheetColumn.What);
             var deeds = SheetWords.Deeds(text, rig);
@@ -148,9 +157,13 @@ public static class SheetReading
             foreach (var deed in Named(deeds)) Deed(row, deed, deed.Tanks.Count > 0 ? deed.Tanks : tanks.Count > 0 ? tanks : Noted(row, deed), at);
             var all = Text(row, SheetColumn.What, SheetColumn.Note);
             if (SheetWords.TellsOfGas(all))
-                remarks.Add(new Problem($"line {row.Line}", "tells of gas: kept as a note. If it isn't settled, log it on Today"));
+                remarks.Add(new Problem($"line {row.Line}", "mentions gas: kept as a note only. If it isn't resolved, log it on Today"));
             Note(row, made.Count > first ? first : start, all, deeds.Count > 0 ? text : "");
         }
+
+        // "20" below "Black (gal)" is gallons.
+        private static string WithUnit(string cell, string column) =>
+            cell.All(c => char.IsAsciiDigit(c) || c is '.' or ',') && SheetWords.UnitOf(column) is { } unit ? $"{cell} {unit}" : cell;
 
         // "dump" in one column and "only gray" in the notes.
         private IReadOnlyList<Tank> Noted(SheetRow row, SheetDeed deed) =>
@@ -163,12 +176,9 @@ public static class SheetReading
             foreach (var deed in deeds)
             {
                 if (deed.Tanks.Count > 0) last = deed.Tanks;
-                yield return deed.Tanks.Count > 0 || deed.Kind is not (SheetDeedKind.Dump or SheetDeedKind.Rinse or SheetDeedKind.Dose or SheetDeedKind.Water)
-                    ? deed : deed with
-                    {
-                        Tanks = deed.Kind == SheetDeedKind.Rinse && last.Any(t => t.Role == TankRole.Black)
-                        ? [.. last.Where(t => t.Role == TankRole.Black)] : last
-                    };
+                if (deed.Tanks.Count > 0 || deed.Kind is not (SheetDeedKind.Dump or SheetDeedKind.Rinse or SheetDeedKind.Dose or SheetDeedKind.Water))
+                    yield return deed;
+                else yield return deed with { Tanks = deed.Kind == SheetDeedKind.Rinse ? BlackOr(last) : last };
             }
         }
 
@@ -177,7 +187,8 @@ public static class SheetReading
         {
             var here = Text(row, SheetColumn.Place);
             var (hooked, told) = (Text(row, SheetColumn.Hookup), SheetWords.Hookup(Text(row, SheetColumn.Hookup)));
-            if (hooked.Length > 0 && told is null) Once("hookup " + hooked, $"line {row.Line}", $"'{Short(hooked)}' is no hookup we know; {Hookups} assumed");
+            if (hooked.Length > 0 && told is null) Once("hookup " + hooked, $"line {row.Line}",
+                $"'{Short(hooked)}' isn't a hookup we know, so {Hookups} is assumed");
             if (here.Length > 0 && !here.Equals(place, StringComparison.OrdinalIgnoreCase) || told is { } changed && changed != hookup)
             {
                 if (here.Length > 0) place = here;
@@ -212,9 +223,10 @@ public static class SheetReading
                             Method = SheetWords.Method(cell, rig),
                             Times = int.TryParse(cell, out var n) ? Math.Clamp(n, 1, 10) : 1,
                         },
-                        _ => new SheetDeed(SheetDeedKind.Dose,
-                            of)
-                        { Recipe = SheetWords.Recipe(cell) ?? SheetWords.Recipe(table.Columns[i]) ?? DoseRecipe.Other },
+                        _ => new SheetDeed(SheetDeedKind.Dose, of)
+                        {
+                            Recipe = SheetWords.Recipe(cell) ?? SheetWords.Recipe(table.Columns[i]) ?? DoseRecipe.Other,
+                        },
                     }, of, then);
                 }
         }
@@ -226,7 +238,7 @@ public static class SheetReading
             switch (deed.Kind)
             {
                 case SheetDeedKind.Dump:
-                    if (tanks.Count == 0) Once("dump", $"line {row.Line}", "a dump that names no tank counts for all of them");
+                    if (tanks.Count == 0) Once("dump", $"line {row.Line}", "a dump with no tank named counts for all tanks");
                     foreach (var tank in tanks.Count > 0 ? tanks : rig.Tanks) Add(row, new DumpEntry { At = at, Tank = tank.Id });
                     break;
                 case SheetDeedKind.Rinse:
@@ -243,13 +255,8 @@ public static class SheetReading
                     foreach (var tank in Black(tanks)) Add(row, new DoseEntry { At = at, Tank = tank.Id, Recipe = deed.Recipe });
                     break;
                 case SheetDeedKind.Water:
-                    foreach (var tank in Black(tanks)) Add(row, new WaterEntry
-                    {
-                        At = at,
-                        Tank = tank.Id,
-                        WaterL = deed.Litres,
-                        Purpose = WaterPurpose.Starter
-                    });
+                    foreach (var tank in Black(tanks))
+                        Add(row, new WaterEntry { At = at, Tank = tank.Id, WaterL = deed.Litres, Purpose = WaterPurpose.Starter });
                     break;
                 case SheetDeedKind.Level:
                     Level(row, deed.Text, tanks, at, "");
@@ -279,9 +286,12 @@ public static class SheetReading
 
         private IReadOnlyList<Tank> Blacks => [.. rig.Tanks.Where(t => t.Role == TankRole.Black)];
 
-        // A treatment goes into the black tank unless somebody says gray: of "black and gray" it is the black one that was meant.
-        private IReadOnlyList<Tank> Black(IReadOnlyList<Tank> tanks) =>
-            tanks.Any(t => t.Role == TankRole.Black) ? [.. tanks.Where(t => t.Role == TankRole.Black)] : tanks is [var gray] ? [gray] : Blacks;
+        // A treatment goes into the black tank unless somebody says gray.
+        private IReadOnlyList<Tank> Black(IReadOnlyList<Tank> tanks) => BlackOr(tanks) is [var only] ? [only] : Blacks;
+
+        // Of "black and gray" it is the black one that was rinsed or treated.
+        private static IReadOnlyList<Tank> BlackOr(IReadOnlyList<Tank> tanks) =>
+            tanks.Any(t => t.Role == TankRole.Black) ? [.. tanks.Where(t => t.Role == TankRole.Black)] : tanks;
 
         private void Level(SheetRow row, string cell, IReadOnlyList<Tank> tanks, OffsetDateTime at, string column)
         {
@@ -298,7 +308,7 @@ public static class SheetReading
             }
             var tank = tanks[0];
             if (Reading(cell, tank, at) is { } reading) Add(row, reading);
-            else if (SheetWords.Yes(cell)) remarks.Add(new Problem($"line {row.Line}", $"'{Short(cell)}' is no level of {tank.Name}; left out"));
+            else if (SheetWords.Yes(cell)) remarks.Add(new Problem($"line {row.Line}", $"'{Short(cell)}' isn't a level of {tank.Name}, so it's left out"));
             if (SheetWords.Share(cell) is not null && SheetWords.Deeds(cell, rig).FirstOrDefault(d => d.Kind == SheetDeedKind.Dump) is { } after)
                 Deed(row, after, tanks, at); // "2/3, dumped"
         }
@@ -311,13 +321,8 @@ public static class SheetReading
             if (SheetWords.Amount(cell) is { } litres && litres <= tank.CapacityL)
                 return new ReadingEntry { At = at, Tank = tank.Id, Via = ReadingVia.Sight, Fraction = Math.Round(litres / tank.CapacityL, 3) };
             if (SheetWords.Share(cell) is not { } share) return null;
-            if (monitor.Kind == MonitorKind.Percent) return new ReadingEntry
-            {
-                At = at,
-                Tank = tank.Id,
-                Via = ReadingVia.Panel,
-                Percent = Math.Round(share * 100, 1)
-            };
+            if (monitor.Kind == MonitorKind.Percent)
+                return new ReadingEntry { At = at, Tank = tank.Id, Via = ReadingVia.Panel, Percent = Math.Round(share * 100, 1) };
             var probes = monitor.Probes;
             if (monitor.Kind == MonitorKind.Probes && (share <= SameMark || share >= 1 - SameMark
                 || probes.Any(p => Math.Abs(p.AtFraction - share) <= SameMark)))
@@ -356,10 +361,10 @@ public static class SheetReading
             if (saidOnce.Add(key)) remarks.Add(new Problem(path, message));
         }
 
-        private int Index(SheetColumn kind) => map.Columns.ToList().FindIndex(c => c.Kind == kind);
+        private int Index(SheetColumn kind) => kinds.IndexOf(kind);
 
-        private string Text(SheetRow row, params SheetColumn[] kinds) =>
-            string.Join("; ", row.Cells.Where((c, i) => c.Length > 0 && kinds.Contains(map.Columns[i].Kind)));
+        private string Text(SheetRow row, params SheetColumn[] wanted) =>
+            string.Join("; ", row.Cells.Where((c, i) => c.Length > 0 && wanted.Contains(kinds[i])));
 
         private static string Cut(string text, int most) => text.Length <= most ? text : text[..most];
 

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.IO.Compression;
 using System.Text;
 using System.Text.Unicode;
 using CsvHelper;
@@ -25,6 +26,9 @@ public sealed record SheetTable(IReadOnlyList<string> Columns, IReadOnlyList<She
 
     /// <summary>Most columns read.</summary>
     public const int MaxColumns = 40;
+
+    // What a workbook may unpack to: a small file can hold a sea of nothing.
+    private const long MaxUnpacked = 256L << 20;
 
     private const int MaxCell = 2000, HeaderWithin = 15, SeparatorsWithin = 30;
 
@@ -91,6 +95,13 @@ public sealed record SheetTable(IReadOnlyList<string> Columns, IReadOnlyList<She
         try
         {
             using var stream = new MemoryStream(content.ToArray(), writable: false);
+            if (content.Span[0] == 'P')
+            {
+                using var parts = new ZipArchive(stream, ZipArchiveMode.Read, leaveOpen: true);
+                if (parts.Entries.Sum(e => e.Length) > MaxUnpacked)
+                    return $"this workbook unpacks to more than {MaxUnpacked >> 20} MB: save only its log as .csv";
+                stream.Position = 0;
+            }
             using var reader = ExcelReaderFactory.CreateReader(stream);
             var sheets = new List<string>();
             var chosen = "";

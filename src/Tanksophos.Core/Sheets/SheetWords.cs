@@ -8,99 +8,31 @@ namespace Tanksophos.Core.Sheets;
 /// <summary>The words by which people name columns, tanks, levels and what they did.</summary>
 internal static partial class SheetWords
 {
-    private static readonly Dictionary<string, SheetColumn> Columns = new(StringComparer.OrdinalIgnoreCase)
-    {
-        ["date"] = SheetColumn.Date,
-        ["day"] = SheetColumn.Date,
-        ["when"] = SheetColumn.Date,
-        ["timestamp"] = SheetColumn.Date,
-        ["datetime"] = SheetColumn.Date,
-        ["time"] = SheetColumn.Time,
-        ["hour"] = SheetColumn.Time,
-        ["clock"] = SheetColumn.Time,
-        ["tank"] = SheetColumn.Tank,
-        ["tanks"] = SheetColumn.Tank,
-        ["event"] = SheetColumn.What,
-        ["what"] = SheetColumn.What,
-        ["action"] = SheetColumn.What,
-        ["activity"] = SheetColumn.What,
-        ["entry"] = SheetColumn.What,
-        ["did"] = SheetColumn.What,
-        ["task"] = SheetColumn.What,
-        ["log"] = SheetColumn.What,
-        ["type"] = SheetColumn.What,
-        ["happened"] = SheetColumn.What,
-        ["level"] = SheetColumn.Level,
-        ["reading"] = SheetColumn.Level,
-        ["panel"] = SheetColumn.Level,
-        ["lights"] = SheetColumn.Level,
-        ["light"] = SheetColumn.Level,
-        ["sensor"] = SheetColumn.Level,
-        ["gauge"] = SheetColumn.Level,
-        ["monitor"] = SheetColumn.Level,
-        ["percent"] = SheetColumn.Level,
-        ["fill"] = SheetColumn.Level,
-        ["pct"] = SheetColumn.Level,
-        ["dumped"] = SheetColumn.Dumped,
-        ["dump"] = SheetColumn.Dumped,
-        ["dumps"] = SheetColumn.Dumped,
-        ["emptied"] = SheetColumn.Dumped,
-        ["drained"] = SheetColumn.Dumped,
-        ["empty"] = SheetColumn.Dumped,
-        ["rinse"] = SheetColumn.Rinsed,
-        ["rinsed"] = SheetColumn.Rinsed,
-        ["flush"] = SheetColumn.Rinsed,
-        ["flushed"] = SheetColumn.Rinsed,
-        ["treatment"] = SheetColumn.Treatment,
-        ["chemical"] = SheetColumn.Treatment,
-        ["chemicals"] = SheetColumn.Treatment,
-        ["additive"] = SheetColumn.Treatment,
-        ["enzyme"] = SheetColumn.Treatment,
-        ["enzymes"] = SheetColumn.Treatment,
-        ["treated"] = SheetColumn.Treatment,
-        ["dose"] = SheetColumn.Treatment,
-        ["place"] = SheetColumn.Place,
-        ["campground"] = SheetColumn.Place,
-        ["campsite"] = SheetColumn.Place,
-        ["site"] = SheetColumn.Place,
-        ["location"] = SheetColumn.Place,
-        ["where"] = SheetColumn.Place,
-        ["park"] = SheetColumn.Place,
-        ["camp"] = SheetColumn.Place,
-        ["stop"] = SheetColumn.Place,
-        ["hookup"] = SheetColumn.Hookup,
-        ["hookups"] = SheetColumn.Hookup,
-        ["people"] = SheetColumn.People,
-        ["persons"] = SheetColumn.People,
-        ["aboard"] = SheetColumn.People,
-        ["campers"] = SheetColumn.People,
-        ["note"] = SheetColumn.Note,
-        ["notes"] = SheetColumn.Note,
-        ["remark"] = SheetColumn.Note,
-        ["remarks"] = SheetColumn.Note,
-        ["comment"] = SheetColumn.Note,
-        ["comments"] = SheetColumn.Note,
-        ["memo"] = SheetColumn.Note,
-        ["details"] = SheetColumn.Note,
-        ["miles"] = SheetColumn.Ignore,
-        ["odometer"] = SheetColumn.Ignore,
-        ["cost"] = SheetColumn.Ignore,
-        ["fee"] = SheetColumn.Ignore,
-        ["price"] = SheetColumn.Ignore,
-        ["weather"] = SheetColumn.Ignore,
-        ["temp"] = SheetColumn.Ignore,
-        ["who"] = SheetColumn.Ignore,
-        ["by"] = SheetColumn.Ignore,
-    };
+    private static readonly (SheetColumn Kind, string Names)[] Named =
+    [
+        (SheetColumn.Date, "date day when timestamp datetime"), (SheetColumn.Time, "time hour clock"), (SheetColumn.Tank, "tank tanks"),
+        (SheetColumn.What, "event what action activity entry did task log type happened"),
+        (SheetColumn.Level, "level reading panel lights light sensor gauge monitor percent fill pct"),
+        (SheetColumn.Dumped, "dumped dump dumps emptied drained empty"), (SheetColumn.Rinsed, "rinse rinsed flush flushed"),
+        (SheetColumn.Treatment, "treatment chemical chemicals additive enzyme enzymes treated dose"),
+        (SheetColumn.Place, "place campground campsite site location where park camp stop"), (SheetColumn.Hookup, "hookup hookups"),
+        (SheetColumn.People, "people persons aboard campers"), (SheetColumn.Note, "note notes remark remarks comment comments memo details"),
+        (SheetColumn.Ignore, "miles odometer cost fee price weather temp who by"),
+    ];
+
+    private static readonly Dictionary<string, SheetColumn> Columns =
+        Named.SelectMany(n => n.Names.Split(' ').Select(word => (word, n.Kind))).ToDictionary(n => n.word, n => n.Kind, StringComparer.OrdinalIgnoreCase);
 
     // The treatments, the more particular first.
-    private static readonly (string Words, DoseRecipe Recipe)[] Recipes =
-    [
-        ("enzymes?|bacteria|probiotics?|bugs", DoseRecipe.Enzyme), ("deodorants?|deodorizer|blue stuff", DoseRecipe.Deodorant),
-        ("softener", DoseRecipe.SoftenerCleaner), ("yeast", DoseRecipe.Yeast), ("ice", DoseRecipe.IceScrub), ("bleach", DoseRecipe.SanitizeBleach),
-        ("sensor cleaner", DoseRecipe.SensorCleaner), ("digester", DoseRecipe.PaperDigester), ("degreaser", DoseRecipe.GrayDegreaser),
-        ("chemicals?|treatments?|tabs?|tablets?|pods?|packets?|pouch|additives?|drop-?ins?", DoseRecipe.Other),
-    ];
+    private static readonly (Regex Words, DoseRecipe Recipe)[] Recipes =
+        [.. new (string Words, DoseRecipe Recipe)[]
+        {
+            ("enzymes?|bacteria|probiotics?", DoseRecipe.Enzyme), ("deodorants?|deodorizer", DoseRecipe.Deodorant),
+            ("softener", DoseRecipe.SoftenerCleaner), ("yeast", DoseRecipe.Yeast), ("ice cubes|ice scrub|bags? of ice", DoseRecipe.IceScrub),
+            ("bleach(ed)?", DoseRecipe.SanitizeBleach), ("sensor cleaner", DoseRecipe.SensorCleaner), ("digester", DoseRecipe.PaperDigester),
+            ("degreaser", DoseRecipe.GrayDegreaser),
+            ("chemicals?|treatments?|tabs?|tablets?|pods?|packets?|pouch|additives?|drop-?ins?", DoseRecipe.Other),
+        }.Select(r => (new Regex($@"\b(?:{r.Words})\b", Loosely), r.Recipe))];
 
     /// <summary>Whether a cell could be the name of a column.</summary>
     public static bool NamesColumn(string cell) => cell.Length is > 0 and <= 40 && (Column(cell) is not null || TankWord().IsMatch(cell)
@@ -154,8 +86,13 @@ internal static partial class SheetWords
     }
 
     /// <summary>An amount in litres, "12 gal" or "45 l"; null if the text is none.</summary>
-    public static double? Amount(string text) =>
-        Volume().Match(text) is { Success: true } m ? Number(m.Groups["n"].Value) * (m.Groups["unit"].Value[0] is 'g' or 'G' ? UsMeasures.GallonL : 1) : null;
+    public static double? Amount(string text) => Volume().Match(text) is { Success: true } amount ? Measured(amount) : null;
+
+    /// <summary>The unit of amounts that a column's name states, "gal" in "Black (gal)"; null for none.</summary>
+    public static string? UnitOf(string column) => Unit().Match(column) is { Success: true } unit ? unit.Value : null;
+
+    /// <summary>Whether a text is about the drinking water and no waste tank.</summary>
+    public static bool IsFresh(string text) => FreshWord().IsMatch(text);
 
     /// <summary>Whether a cell is a mark for yes.</summary>
     public static bool Yes(string cell) => cell.Length > 0 && !NoWord().IsMatch(cell);
@@ -173,7 +110,7 @@ internal static partial class SheetWords
     public static DoseRecipe? Recipe(string text)
     {
         foreach (var (words, recipe) in Recipes)
-            if (Regex.IsMatch(text, $@"\b(?:{words})\b", RegexOptions.IgnoreCase | RegexOptions.CultureInvariant)) return recipe;
+            if (words.IsMatch(text)) return recipe;
         return null;
     }
 
@@ -194,16 +131,17 @@ internal static partial class SheetWords
         foreach (var clause in Clauses(text))
         {
             var (from, said) = clause;
-            if (Notdone().IsMatch(said)) continue;
             var tanks = Tanks(said, rig);
+            if (Notdone().IsMatch(said) || tanks.Count == 0 && FreshWord().IsMatch(said)) continue;
             foreach (Match level in LevelOf().Matches(said))
                 if (Tanks(level.Groups["tank"].Value, rig) is { Count: > 0 } of && Share(level.Groups["level"].Value) is not null && !Dump().IsMatch(said))
                     deeds.Add((from + level.Index, new SheetDeed(SheetDeedKind.Level, of) { Text = level.Groups["level"].Value }));
             if (Symptom(said) is { } symptom) deeds.Add((from, new SheetDeed(SheetDeedKind.Symptom, tanks) { Symptom = symptom }));
-            else if (Dump().Match(said) is { Success: true } dump) deeds.Add((from + dump.Index, new SheetDeed(SheetDeedKind.Dump, tanks)));
+            if (Dump().Match(said) is { Success: true } dump && !(SlowWord().Match(said) is { Success: true } slow && slow.Index <= dump.Index))
+                deeds.Add((from + dump.Index, new SheetDeed(SheetDeedKind.Dump, tanks)));
             if (Rinse().Match(said) is { Success: true } rinse)
                 deeds.Add((from + rinse.Index, new SheetDeed(SheetDeedKind.Rinse, tanks) { Method = Method(said, rig), Times = Twice(said) }));
-            if (Recipe(said) is { } recipe && !Rinse().IsMatch(said) && !SmellWord().IsMatch(said))
+            if (Recipe(said) is { } recipe && !Rinse().IsMatch(said) && !SmellWord().IsMatch(said) && !Shopping().IsMatch(said))
                 deeds.Add((from, new SheetDeed(SheetDeedKind.Dose, tanks) { Recipe = recipe }));
             if (Water().Match(said) is { Success: true } water && Litres(water) is { } litres)
                 deeds.Add((from + water.Index, new SheetDeed(SheetDeedKind.Water, tanks) { Litres = litres }));
@@ -258,19 +196,26 @@ internal static partial class SheetWords
         : m.Groups["n"] is { Success: true } n ? Math.Clamp((int)Number(n.Value), 1, 10)
         : m.Value.StartsWith("tw", StringComparison.OrdinalIgnoreCase) ? 2 : 3;
 
-    private static double? Litres(Match water)
-    {
-        var amount = Number(water.Groups["n"].Value) * (water.Groups["unit"].Value[0] is 'g' or 'G' ? UsMeasures.GallonL : 1);
-        return amount is > 0 and < 1000 ? Math.Round(amount, 1) : null;
-    }
+    private static double? Litres(Match water) => Measured(water) is > 0 and < 1000 and var litres ? Math.Round(litres, 1) : null;
+
+    private static double Measured(Match amount) =>
+        Number(amount.Groups["n"].Value) * (amount.Groups["unit"].Value[0] is 'g' or 'G' ? UsMeasures.GallonL : 1);
 
     private static double Number(string text) => double.Parse(text.Replace(',', '.'), NumberStyles.AllowDecimalPoint, CultureInfo.InvariantCulture);
 
     private static bool Same(string name, string text) => name.Equals(text.Trim(), StringComparison.OrdinalIgnoreCase);
 
-    private static bool Holds(string text, string name) =>
-        name.Length > 2 && !ColorOnly().IsMatch(name) && Regex.IsMatch(text, $@"\b{Regex.Escape(name)}\b",
-            RegexOptions.IgnoreCase | RegexOptions.CultureInvariant);
+    // As a word of its own.
+    private static bool Holds(string text, string name)
+    {
+        if (name.Length <= 2 || ColorOnly().IsMatch(name)) return false;
+        for (var at = 0; (at = text.IndexOf(name, at, StringComparison.OrdinalIgnoreCase)) >= 0; at++)
+        {
+            var end = at + name.Length;
+            if ((at == 0 || !char.IsLetterOrDigit(text[at - 1])) && (end == text.Length || !char.IsLetterOrDigit(text[end]))) return true;
+        }
+        return false;
+    }
 
     private const RegexOptions Loosely = RegexOptions.IgnoreCase | RegexOptions.CultureInvariant;
 
@@ -298,18 +243,28 @@ internal static partial class SheetWords
     [GeneratedRegex(@"\b(buckets?|jugs?)\b", Loosely)] private static partial Regex BucketWord();
     [GeneratedRegex(@"\b(back-?flush\w*|revers\w+)\b", Loosely)] private static partial Regex ReverseWord();
     [GeneratedRegex(@"\b(inlet|sprayer|built[- ]in|tank flush)\b", Loosely)] private static partial Regex InletWord();
-    [GeneratedRegex(@"\b(not|no|didn'?t|don'?t|won'?t|couldn'?t|can'?t|will|should|needs? to|must|before|until|skip(ped)?|forgot to|plan(ned)? to)\s+(\w+\s+){0,3}?(dump|empty|drain|rinse|flush|treat)", Loosely)]
+    [GeneratedRegex(@"\b(not|no|didn'?t|don'?t|won'?t|couldn'?t|can'?t|will|should|needs? to|must|before|until|skip(ped)?|forgot to"
+        + @"|plan(ned)? to)\s+(\w+\s+){0,3}?(dump|empty|drain|rinse|flush|treat)", Loosely)]
     private static partial Regex Notdone();
-    [GeneratedRegex(@"\b(dumped|dumping|dump(?!\s*(station|tomorrow|next|run at))|emptied|emptying|drained|pumped\s*-?out|pump\s*-?out)\b", Loosely)] private static partial Regex Dump();
+    [GeneratedRegex(@"\b(fresh(\s*water)?\s*(tank)?|potable|drinking water|water heater)\b", Loosely)] private static partial Regex FreshWord();
+    [GeneratedRegex(@"\b(bought|buy|order(ed)?|out of|need(s|ed)?|low on|get more|price of)\b", Loosely)] private static partial Regex Shopping();
+    [GeneratedRegex(@"\b(gal(lons?)?|liters?|litres?)\b", Loosely)] private static partial Regex Unit();
+    [GeneratedRegex(@"\b(dumped|dumping|dump(?!\s*(station|tomorrow|next|run at))|emptied|emptying|drained|pumped\s*-?out|pump\s*-?out)\b", Loosely)]
+    private static partial Regex Dump();
     [GeneratedRegex(@"\b(flush(ed|ing)?|rins(e|ed|ing|es)|back-?flush(ed)?)\b", Loosely)] private static partial Regex Rinse();
-    [GeneratedRegex(@"(?<n>\d+(?:[.,]\d+)?)\s*(?<unit>gal(lons?)?|g|l|liters?|litres?)\b(?:\s+of)?\s+(fresh\s+|clean\s+|starter\s+)*water", Loosely)] private static partial Regex Water();
+    [GeneratedRegex(@"(?<n>\d+(?:[.,]\d+)?)\s*(?<unit>gal(lons?)?|g|l|liters?|litres?)\b(?:\s+of)?\s+(fresh\s+|clean\s+|starter\s+)*water", Loosely)]
+    private static partial Regex Water();
     [GeneratedRegex(@"\b(smell\w*|odou?rs?|stink\w*|stench|stank|rotten egg)\b", Loosely)] private static partial Regex SmellWord();
     [GeneratedRegex(@"\bdrove\b\D{0,20}(?<n>\d+(?:[.,]\d+)?)\s*h(ou)?rs?\b", Loosely)] private static partial Regex Drive();
-    [GeneratedRegex(@"\b(?:arrived|camped|set up|moved|checked in|parked)\s+(?:at|in|to)\s+(?<place>[^,.;(]{2,80})", Loosely)] private static partial Regex Arrived();
+    [GeneratedRegex(@"\b(?:arrived|camped|set up|moved|checked in|parked)\s+(?:at|in|to)\s+(?<place>[^,.;(]{2,80})", Loosely)]
+    private static partial Regex Arrived();
     [GeneratedRegex(@"\b(?<n>\d{1,2})\s+(people|persons|of us|campers)\b", Loosely)] private static partial Regex PeopleWord();
-    [GeneratedRegex(@"\b(propane|gas)\b.{0,20}\b(alarm|smell|leak|detector)\b|\b(smell\w*|alarm)\b.{0,15}\b(propane|gas)\b", Loosely)] private static partial Regex GasWord();
-    [GeneratedRegex(@"[,;.!]\s+|\s+-\s+|;|\s*\+\s*|\s+then\s+|\s*&\s*(?=\w+(ed|ing)\b)|\s+and\s+(?=(\w+ed|put|had|new|water|smell\w*)\b)", Loosely)] private static partial Regex Cut();
-    [GeneratedRegex(@"\b(slow(ly)?\s+(to\s+)?drain\w*|drain\w*\s+(is\s+|was\s+)?(very\s+|so\s+)?slow(ly)?)\b", Loosely)] private static partial Regex SlowWord();
+    [GeneratedRegex(@"\b(propane|gas)\b.{0,20}\b(alarm|smell|leak|detector)\b|\b(smell\w*|alarm)\b.{0,15}\b(propane|gas)\b", Loosely)]
+    private static partial Regex GasWord();
+    [GeneratedRegex(@"[,;.!]\s+|\s+-\s+|;|\s*\+\s*|\s+then\s+|\s*&\s*(?=\w+(ed|ing)\b)|\s+and\s+(?=(\w+ed|put|had|new|water|smell\w*)\b)", Loosely)]
+    private static partial Regex Cut();
+    [GeneratedRegex(@"\b(slow(ly)?\s+(to\s+)?drain\w*|drain\w*\s+(is\s+|was\s+)?(very\s+|so\s+)?slow(ly)?)\b", Loosely)]
+    private static partial Regex SlowWord();
     [GeneratedRegex(@"\bgurgl\w+", Loosely)] private static partial Regex GurgleWord();
     [GeneratedRegex(@"\bback(s|ed|ing)\s+up\b", Loosely)] private static partial Regex BackUpWord();
     [GeneratedRegex(@"\bnothing came out\b|\b(wouldn'?t|won'?t) drain\b|\bclogged\b", Loosely)] private static partial Regex StuckWord();
@@ -322,7 +277,9 @@ internal static partial class SheetWords
     [GeneratedRegex(@"\boutside\b", Loosely)] private static partial Regex OutsideWord();
     [GeneratedRegex(@"\b(bay|basement)\b", Loosely)] private static partial Regex BayWord();
     [GeneratedRegex(@"\b(?<n>\d+)\s*(x|times)\b|\bx\s*(?<n>\d+)\b|\btwice\b|\bthree times\b|\btwo rinses\b", Loosely)] private static partial Regex TwiceWord();
-    [GeneratedRegex(@"(?<tank>\b[\w ]{0,20}?\b(?:black|blk|gray|grey|galley|bath)\b(?:\s*(?:tank|#?[1-4](?!\s*[/%\d])))?)\s*(?:tank\s*)?(?:at|is|was|reads?|read|shows?|showed|showing|:|=|-)?\s*(?:about|~|approx\.?)?\s*(?<level>\d{1,3}\s*%|\d\s*/\s*\d|full\b|empty\b|half\b)", Loosely)]
+    [GeneratedRegex(@"(?<tank>\b[\w ]{0,20}?\b(?:black|blk|gray|grey|galley|bath)\b(?:\s*(?:tank|#?[1-4](?!\s*[/%\d])))?)\s*(?:tank\s*)?(?:at"
+        + @"|is|was|reads?|read|shows?|showed|showing|:|=|-)?\s*(?:about|~|approx\.?)?\s*(?<level>\d{1,3}\s*%|\d\s*/\s*\d|full\b"
+        + @"|empty\b|half\b)", Loosely)]
     private static partial Regex LevelOf();
 }
 

@@ -1,5 +1,6 @@
 using System.Text.Json.Nodes;
 using Microsoft.OpenApi;
+using Tanksophos.Web.Accounts;
 
 namespace Tanksophos.Web.Api;
 
@@ -61,8 +62,9 @@ internal static class ApiDescription
             Title = "Tanksophos",
             Version = "1",
             Description = "One rig, its log and what follows from it. A token of the page Account says which rig, and whether it reads, logs or "
-                + "sends measurements; a device's token of the page Devices only sends measurements of that device. Litres, degrees Celsius, "
-                + "ISO 8601 times. A token may ask 600 times at once and 10 times a second for good; beyond, the answer is 429 with Retry-After.",
+                + "sends measurements; a device's token of the page Devices only sends measurements of that device. Liters, degrees Celsius, "
+                + $"ISO 8601 times. A token may ask {ProgramAllowance.Burst} times at once and {ProgramAllowance.PerSecond} times a second after that; beyond, "
+                + "the answer is 429 with Retry-After.",
         };
         document.Servers = [new OpenApiServer { Url = "/" }];
         document.Components ??= new OpenApiComponents();

@@ -43,29 +43,18 @@ public sealed partial class DocsLibrary
 
     private readonly Lazy<IReadOnlyList<DocsPage>> pages;
     private readonly string root;
-    private string pathBase = "";
+    private readonly string pathBase;
 
     /// <summary>A library of the files beside the program.</summary>
-    public DocsLibrary() : this(Path.Combine(AppContext.BaseDirectory, "docs"))
+    /// <param name="pathBase">The part of the address under which the program is shown; empty for the top.</param>
+    public DocsLibrary(string pathBase)
     {
-    }
-
-    /// <summary>A library of a folder.</summary>
-    internal DocsLibrary(string folder)
-    {
-        root = folder;
+        (root, this.pathBase) = (Path.Combine(AppContext.BaseDirectory, "docs"), pathBase);
         pages = new Lazy<IReadOnlyList<DocsPage>>(() => [.. Files.Where(f => File.Exists(Path.Combine(root, f.File))).Select(Read)]);
     }
 
     /// <summary>The pages in their order.</summary>
     public IReadOnlyList<DocsPage> Pages => pages.Value;
-
-    /// <summary>Says under which part of the address the program is shown; before anything is read.</summary>
-    internal DocsLibrary Under(string part)
-    {
-        pathBase = part;
-        return this;
-    }
 
     /// <summary>A page; null if there is none of that name.</summary>
     public DocsPage? Find(string? slug) => Pages.FirstOrDefault(p => p.Slug == slug);

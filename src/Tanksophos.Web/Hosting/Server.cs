@@ -330,7 +330,7 @@ internal static class Server
         builder.Services.AddScoped<CurrentRequest>();
         builder.Services.AddScoped<Importing>();
         builder.Services.AddSingleton<ImportJobs>();
-        builder.Services.AddSingleton(s => new DocsLibrary().Under(s.GetService<ProxyWish>()?.PathBase ?? ""));
+        builder.Services.AddSingleton(s => new DocsLibrary(s.GetService<ProxyWish>()?.PathBase ?? ""));
         builder.Services.AddHttpContextAccessor();
         builder.Services.AddScoped<AccessFilter>();
         ApiDescription.Add(builder.Services);

@@ -71,33 +71,33 @@ internal static class AccountSays
     public static string DeviceAt(string kind, string system, string from) =>
         kind + (system.Length > 0 ? $" ({system})" : "") + (from.Length > 0 ? $", {from}" : "");
     public static string SignedInSince(string since, string? seen) => $"since {since}{(seen is null ? "" : $", last used {seen}")}";
-    public static string EndThis => "Sign it out";
+    public static string EndThis => "Sign out there";
     public static string Ended => "Signed out there.";
     public static string SecondStep => "Code from an app";
     public static string SecondStepExplained =>
-        "After your passphrase, you type a 6-digit code from an authenticator app on your phone. A stolen passphrase alone is no use then.";
+        "After your passphrase, you type a 6-digit code from an authenticator app on your phone. A stolen passphrase alone then gets nobody in.";
     public static string SetItUp => "Set it up";
     public static string ScanThis => "Scan this with your authenticator app";
     public static string OrTypeThisKey => "Or type this key into the app";
     public static string CodeTheAppShows => "Code the app shows";
     public static string TurnOn => "Turn on";
-    public static string ItIsOn(int left) => $"It is on. {left} recovery {(left == 1 ? "code" : "codes")} left.";
+    public static string ItIsOn(int left) => $"Codes are on. {left} recovery {(left == 1 ? "code" : "codes")} left.";
     public static string NewRecoveryCodes => "Make new recovery codes";
     public static string TurnOff => "Turn off";
     public static string RecoveryCodes => "Recovery codes";
     public static string RecoveryCodesExplained =>
         "Keep these where you keep your keys. Each works once when you don't have your phone. Shown only now.";
-    public static string SecondStepIsOn => "Codes are on. Your other devices are signed out.";
     public static string SecondStepIsOff => "Codes are off.";
     public static string CodeWrong => "Code: wrong or already used. Wait for the next one.";
     public static string CodeOfYourApp => "Code from your authenticator app";
     public static string LostYourPhone =>
         "No phone at hand? Type a recovery code instead. If those are lost too, the codes can be turned off on the computer running this program.";
     public static string TookTooLong => "That took too long. Type your passphrase again.";
+    public static string NameSetAPassphraseFirst => "Name: set a passphrase first.";
     public static string SetAPassphraseFirst => "Code: set a passphrase first.";
     public static string QRCodeForTheApp => "QR code for the authenticator app";
     public static string DeleteAccount => "Delete account";
-    public static string DeleteExplained => "Your name stays on what you logged. Your account, settings and practice cases go.";
+    public static string DeleteExplained => "This deletes your account, settings and practice cases. Your name stays on what you logged.";
     public static string DownloadYourData => "Download your data";
     public static string NeedsAnOwner(string rig) => $"{rig} needs another owner first: hand it over on the Account page while you are on that rig.";
     public static string GoesWithYou(string rig) => $"{rig} is only yours: it is deleted with its log and photos.";
@@ -107,7 +107,6 @@ internal static class AccountSays
     public static string DeleteForGood => "Delete my account";
     public static string NameTypeItToConfirm(string name) => $"Name: type {name} to confirm.";
     public static string RigsHandOverOrDownloadFirst => "Rigs: hand over or download the rigs listed below first.";
-    public static string AccountIsDeleted => "Your account is deleted.";
 
     public static string CurrentPassphrase => "Current passphrase";
     public static string NewPassphrase => "New passphrase";

@@ -47,7 +47,7 @@ internal static class ImportSays
     public static string Columns => "Columns";
     public static string HowItIsRead => "How we read it";
     public static string LinesUnderstood(int taken, int lines) =>
-        taken == lines ? (lines == 1 ? "Its line was understood." : $"All {lines} lines were understood.") : $"{taken} of {lines} lines were understood.";
+        taken == lines ? (lines == 1 ? "We understood its one line." : $"We understood all {lines} lines.") : $"We understood {taken} of {lines} lines.";
     public static string DatesAre => "Dates have";
     public static string MonthFirst => "the month first (11/27)";
     public static string DayFirst => "the day first (27/11)";
@@ -87,7 +87,7 @@ internal static class ImportSays
         ("assessment", "Assessment (JSON)", "Levels, sensors and findings as of now."),
         .. plan ? new[] { ("plan", "Trip plan (JSON)", "The plan of the trip under way or next.") } : [],
     ];
-    public static string CalendarIsOnTrip => "Has the calendar link for your phone.";
+    public static string CalendarIsOnTrip => "The calendar link for your phone is there.";
     public static string SheetForTechnician => "One page to print or share with your technician.";
     public static string AskFromAScript => "Ask for the same from a script.";
 }

@@ -9,9 +9,9 @@ internal static class ProgramSays
     public static string HowToBegin => "Start here";
     public static string Begin => "Make a token on the Account page and choose what it may do. The program sends it with every request:";
     public static string Curl(string address) => $"curl -H \"Authorization: Bearer tks_...\" {address}/api/v1/rig";
-    public static string Fair =>
-        "A token may ask 600 times at once and 10 times a second after that. Beyond, the answer is 429 and says how long to wait. "
-        + "Amounts are in liters and degrees Celsius; times carry their offset.";
+    public static string Fair(int burst, int perSecond) =>
+        $"A token may ask {burst} times at once and {perSecond} times a second after that. Beyond that the answer is 429 and says how long to wait. "
+        + "Amounts are in liters and degrees Celsius. Times include their UTC offset.";
     public static string Example => "Example";
     public static string Sent => "Send";
     public static string Answered => "Get back";

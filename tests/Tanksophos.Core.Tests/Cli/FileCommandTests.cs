@@ -42,7 +42,7 @@ public sealed class FileCommandTests : IDisposable
     {
         Ask(60).Today(Logbook(), json: false).ShouldBe(0);
         var lines = output.ToString().Split('\n');
-        lines.ShouldContain(l => l.StartsWith("black", StringComparison.Ordinal) && l.Contains("gal", StringComparison.Ordinal));
+        lines.ShouldContain(l => l.StartsWith("Black", StringComparison.Ordinal) && l.Contains("gal", StringComparison.Ordinal));
         lines.ShouldAllBe(l => l.TrimEnd().Length <= 60);
         output.ToString().ShouldNotContain("{");
     }
@@ -147,7 +147,8 @@ public sealed class FileCommandTests : IDisposable
             ["validate"] = Commands.Validate(logbook, false).Line,
             ["error"] = Commands.Assess("{}"u8.ToArray(), false).Line,
             ["dose"] = Commands.Dose("""{"capacityL":151.4,"treatment":"enzyme","highC":33,"days":9}"""u8.ToArray(), false).Line,
-            ["practice"] = Commands.PracticeTruth("""{"format":"tanksophos-practice","version":1,"seed":7,"topic":"lamps","difficulty":1}"""u8.ToArray(), false).Line,
+            ["practice"] = Commands.PracticeTruth(
+                """{"format":"tanksophos-practice","version":1,"seed":7,"topic":"lamps","difficulty":1}"""u8.ToArray(), false).Line,
             ["plan"] = Commands.Plan(Example("trip.json"), false).Line,
             ["run"] = Commands.DumpRun(Example("run.json"), false).Line,
         };

@@ -143,6 +143,65 @@ public sealed class SheetTests
         .ShouldBe(dumps);
 
     [Theory]
+    [InlineData("filled fresh tank", 0)]
+    [InlineData("drained the fresh water tank", 0)]
+    [InlineData("drained fresh, dumped black", 1)]
+    [InlineData("dumped black but it drained slow", 1)]
+    public void The_drinking_water_is_no_waste(string text, int dumps) =>
+        Understand($"Date,Event\n2026-05-01,\"{text}\"").Entries.OfType<DumpEntry>().Count().ShouldBe(dumps);
+
+    [Fact]
+    public void A_line_about_a_tank_that_the_rig_has_not_counts_for_none()
+    {
+        var sheet = Understand("Date,Tank,Event\n2026-05-01,Fresh,drained\n2026-05-02,Black,dumped");
+        Lines(sheet).ShouldBe(["05-02 12:00 dump black"]);
+        sheet.Remarks.ShouldContain(r => r.Path == "line 2");
+    }
+
+    [Theory]
+    [InlineData("bought enzyme", 0)]
+    [InlineData("out of tabs", 0)]
+    [InlineData("need more chemicals", 0)]
+    [InlineData("ice cream at the store", 0)]
+    [InlineData("bugs in the shower", 0)]
+    [InlineData("bleached the fresh tank", 0)]
+    [InlineData("added a tab", 1)]
+    [InlineData("enzyme in black", 1)]
+    [InlineData("bag of ice before the drive", 1)]
+    public void What_counts_as_a_treatment(string text, int doses) =>
+        Understand($"Date,Event\n2026-05-01,{text}\n2026-05-02,dumped").Entries.OfType<DoseEntry>().Count().ShouldBe(doses);
+
+    [Theory]
+    [InlineData("Black (gal)", "20", 0.5)]
+    [InlineData("Black gallons", "10", 0.25)]
+    [InlineData("Black (liters)", "75.7", 0.5)]
+    public void A_unit_in_a_columns_name_is_that_of_its_cells(string column, string cell, double fraction) =>
+        Understand($"Date,{column}\n2026-05-01,{cell}").Entries.OfType<ReadingEntry>().Single().Fraction!.Value.ShouldBe(fraction, 0.01);
+
+    [Fact]
+    public void A_small_workbook_that_unpacks_to_a_sea_is_refused()
+    {
+        using var stream = new MemoryStream();
+        using (var zip = new ZipArchive(stream, ZipArchiveMode.Create, leaveOpen: true))
+        {
+            using var to = zip.CreateEntry("xl/sharedStrings.xml", CompressionLevel.Fastest).Open();
+            var nothing = new byte[1 << 20];
+            for (var i = 0; i < 260; i++) to.Write(nothing);
+        }
+        stream.Length.ShouldBeLessThan(4 << 20);
+        SheetTable.Read(stream.ToArray()).Errors.ShouldHaveSingleItem().Message.ShouldContain("unpacks");
+    }
+
+    [Fact]
+    public void An_empty_header_a_single_column_and_forty_columns_do_no_harm()
+    {
+        Understand(string.Join(',', Enumerable.Repeat("x", 60)) + "\n" + string.Join(',', Enumerable.Repeat("y", 60))).Remarks.ShouldContain(r =>
+            r.Message.Contains("40", StringComparison.Ordinal));
+        Understand("2026-05-01 dumped black\n2026-05-02 dumped gray").Entries.ShouldBeEmpty(); // a date and words in one cell are not taken apart
+        Understand(",,\n2026-05-01,dumped,\n").Entries.ShouldNotBeEmpty();
+    }
+
+    [Theory]
     [InlineData("Full", "low mid top")]
     [InlineData("2/3", "low mid")]
     [InlineData("66%", "low mid")]
@@ -196,9 +255,9 @@ public sealed class SheetTests
     public void A_workbook_with_real_dates_and_percents()
     {
         var sheet = Understand(Workbook(
-            """<row r="1"><c r="A1" t="inlineStr"><is><t>Date</t></is></c><c r="B1" t="inlineStr"><is><t>Gray</t></is></c><c r="C1" t="inlineStr"><is><t>Black dumped</t></is></c></row>"""
+            $"""<row r="1">{Cell("A1", "Date")}{Cell("B1", "Gray")}{Cell("C1", "Black dumped")}</row>"""
             + """<row r="2"><c r="A2" s="1"><v>46150.75</v></c><c r="B2" s="2"><v>0.57</v></c></row>"""
-            + """<row r="3"><c r="A3" s="1"><v>46151</v></c><c r="C3" t="inlineStr"><is><t>x</t></is></c></row>"""));
+            + $"""<row r="3"><c r="A3" s="1"><v>46151</v></c>{Cell("C3", "x")}</row>"""));
         Lines(sheet).ShouldBe(["05-08 18:00 reading gray 57 %", "05-09 12:00 dump black"]);
     }
 
@@ -247,6 +306,8 @@ public sealed class SheetTests
         }
     }
 
+    private static string Cell(string at, string text) => $"""<c r="{at}" t="inlineStr"><is><t>{text}</t></is></c>""";
+
     // The least of a workbook that is one: dates, percents, and the rows.
     private static byte[] Workbook(string rows)
     {
@@ -258,12 +319,19 @@ public sealed class SheetTests
                 using var to = new StreamWriter(zip.CreateEntry(name).Open());
                 to.Write("""<?xml version="1.0" encoding="UTF-8"?>""" + xml);
             }
-            Add("[Content_Types].xml", """<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Override PartName="/xl/workbook.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml"/><Override PartName="/xl/worksheets/sheet1.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/></Types>""");
-            Add("_rels/.rels", """<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="xl/workbook.xml"/></Relationships>""");
-            Add("xl/workbook.xml", """<workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" xmlns:r="http://schemas.openxmlformats.org/officeDocument/2006/relationships"><sheets><sheet name="Log" sheetId="1" r:id="r1"/></sheets></workbook>""");
-            Add("xl/_rels/workbook.xml.rels", """<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="r1" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet" Target="worksheets/sheet1.xml"/><Relationship Id="r2" Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/styles" Target="styles.xml"/></Relationships>""");
-            Add("xl/styles.xml", """<styleSheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><cellXfs count="3"><xf numFmtId="0"/><xf numFmtId="22" applyNumberFormat="1"/><xf numFmtId="9" applyNumberFormat="1"/></cellXfs></styleSheet>""");
-            Add("xl/worksheets/sheet1.xml", $"""<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>{rows}</sheetData></worksheet>""");
+            const string Main = "http://schemas.openxmlformats.org/spreadsheetml/2006/main", Package = "http://schemas.openxmlformats.org/package/2006/",
+                Document = "http://schemas.openxmlformats.org/officeDocument/2006/relationships", Kind = "application/vnd.openxmlformats-";
+            string Relation(string id, string kind, string target) => $"""<Relationship Id="{id}" Type="{Document}/{kind}" Target="{target}"/>""";
+            string Relations(params string[] all) => $"""<Relationships xmlns="{Package}relationships">{string.Concat(all)}</Relationships>""";
+            string Part(string name, string kind) => $"""<Override PartName="/xl/{name}" ContentType="{Kind}officedocument.spreadsheetml.{kind}+xml"/>""";
+            Add("[Content_Types].xml", $"""<Types xmlns="{Package}content-types"><Default Extension="rels" ContentType="{Kind}package.relationships+xml"/>"""
+                + Part("workbook.xml", "sheet.main") + Part("worksheets/sheet1.xml", "worksheet") + "</Types>");
+            Add("_rels/.rels", Relations(Relation("r1", "officeDocument", "xl/workbook.xml")));
+            Add("xl/workbook.xml", $"""<workbook xmlns="{Main}" xmlns:r="{Document}"><sheets><sheet name="Log" sheetId="1" r:id="r1"/></sheets></workbook>""");
+            Add("xl/_rels/workbook.xml.rels", Relations(Relation("r1", "worksheet", "worksheets/sheet1.xml"), Relation("r2", "styles", "styles.xml")));
+            Add("xl/styles.xml", $"""<styleSheet xmlns="{Main}"><cellXfs count="3"><xf numFmtId="0"/><xf numFmtId="22" applyNumberFormat="1"/>"""
+                + """<xf numFmtId="9" applyNumberFormat="1"/></cellXfs></styleSheet>""");
+            Add("xl/worksheets/sheet1.xml", $"""<worksheet xmlns="{Main}"><sheetData>{rows}</sheetData></worksheet>""");
         }
         return stream.ToArray();
     }

@@ -1,9 +1,9 @@
 using System.Net;
-using System.Security.Cryptography;
 using Microsoft.Data.Sqlite;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
 using Tanksophos.Data;
+using Tanksophos.Tests;
 using Tanksophos.Web.Hosting;
 
 namespace Tanksophos.Web.Tests.Accounts;
@@ -32,27 +32,12 @@ public sealed class YouTests : IDisposable
         return app.With(s => s.Rigs().Single().Rig.Name);
     }
 
-    // The code that an authenticator app shows (RFC 6238).
-    private static string CodeOf(string key, int step = 0)
-    {
-        const string alphabet = "ABCDEFGHIJKLMNOPQRSTUVWXYZ234567";
-        var bits = string.Concat(key.Select(c => Convert.ToString(alphabet.IndexOf(c, StringComparison.Ordinal), 2).PadLeft(5, '0')));
-        var secret = Enumerable.Range(0, bits.Length / 8).Select(i => Convert.ToByte(bits.Substring(i * 8, 8), 2)).ToArray();
-        var counter = BitConverter.GetBytes(IPAddress.HostToNetworkOrder(DateTimeOffset.UtcNow.ToUnixTimeSeconds() / 30 + step));
-#pragma warning disable CA5350 // what authenticator apps do
-        var hash = HMACSHA1.HashData(secret, counter);
-#pragma warning restore CA5350
-        var at = hash[^1] & 15;
-        var number = ((hash[at] & 127) << 24) | (hash[at + 1] << 16) | (hash[at + 2] << 8) | hash[at + 3];
-        return (number % 1_000_000).ToString("000000", System.Globalization.CultureInfo.InvariantCulture);
-    }
-
     private async Task<(string Key, List<string> Recovery)> TurnOnAsync()
     {
         var (_, html) = await app.PostAsync("/you", "/you?handler=Key");
         var key = html.Dom().QuerySelector("[data-key]")!.GetAttribute("data-key")!;
         (await app.PostAsync("/you", "/you?handler=Codes", ("code", "000000"))).Html.ShouldShow("[data-problem=code]");
-        var (status, on) = await app.PostAsync("/you", "/you?handler=Codes", ("code", CodeOf(key)));
+        var (status, on) = await app.PostAsync("/you", "/you?handler=Codes", ("code", AuthenticatorApp.CodeOf(key)));
         status.ShouldBe(HttpStatusCode.OK);
         on.ShouldShow("[data-codes=on]");
         return (key, [.. on.Dom().QuerySelectorAll("[data-recovery] code").Select(c => c.TextContent)]);
@@ -68,6 +53,16 @@ public sealed class YouTests : IDisposable
         app.As(other);
         (await app.PostAsync("/sign-in", "/sign-in", Mine)).Status.ShouldBe(HttpStatusCode.BadRequest); // the old name is nobody's
         (await app.PostAsync("/sign-in", "/sign-in", ("name", "Kim"), ("passphrase", App.Passphrase))).Status.ShouldBe(HttpStatusCode.OK);
+    }
+
+    // The demonstration is entered by its name alone: under another it would be closed for good.
+    [Fact]
+    public async Task Without_a_passphrase_a_name_stays()
+    {
+        using var demo = App.Demo();
+        (await demo.PostAsync("/you", "/you?handler=Name", ("name", "Kim"))).Html.ShouldShow("[data-problem=name]");
+        (await demo.PostAsync("/you", "/you?handler=Key")).Html.ShouldShow("[data-problem=code]");
+        (await demo.GetAsync("/you")).ShouldContain("Demo");
     }
 
     [Fact]
@@ -97,9 +92,9 @@ public sealed class YouTests : IDisposable
         async Task<(HttpStatusCode Status, string Html)> Try(string code, string with) =>
             await app.PostAsync("/sign-in", "/sign-in?handler=Code", ("ticket", with), ("code", code));
         (await Try("123456", ticket)).Status.ShouldBe(HttpStatusCode.BadRequest);
-        (await Try(CodeOf(key), ticket)).Status.ShouldBe(HttpStatusCode.BadRequest); // it was used to turn the codes on
-        (await Try(CodeOf(key, 1), "forged" + ticket)).Status.ShouldBe(HttpStatusCode.BadRequest);
-        (await Try(CodeOf(key, 1), ticket)).Html.ShouldNotShow("[data-second-step]");
+        (await Try(AuthenticatorApp.CodeOf(key), ticket)).Status.ShouldBe(HttpStatusCode.BadRequest); // it was used to turn the codes on
+        (await Try(AuthenticatorApp.CodeOf(key, 1), "forged" + ticket)).Status.ShouldBe(HttpStatusCode.BadRequest);
+        (await Try(AuthenticatorApp.CodeOf(key, 1), ticket)).Html.ShouldNotShow("[data-second-step]");
         (await app.GetAsync("/you")).ShouldShow("[data-codes=on]");
 
         app.As(app.Visitor());

@@ -48,6 +48,7 @@ public sealed class YouModel(CurrentRequest house, PeopleStore people, RigStore 
     {
         var me = await LookAsync();
         if (SigningIn.NameProblem(name) is { } problem) return Refuse(problem);
+        if (!HasPassphrase) return Refuse(AccountSays.NameSetAPassphraseFirst); // the demonstration is entered by its name alone
         if (name!.Trim() == me.UserName) return RedirectToPage();
         var done = await accounts.SetUserNameAsync(me, name.Trim());
         if (!done.Succeeded) return Refuse(SigningIn.Words(done, name));
