@@ -103,8 +103,8 @@ public sealed class LookTests : IDisposable
     private static string TooSmall(Browser browser, string within) => browser.Run<string>("""
         const small = [];
         for (const box of document.querySelectorAll(arguments[0]))
-          for (const e of box.querySelectorAll('button, a.btn, .btn-check + label, a.room, select, input:not([type=hidden]):not([type=range]):not(.btn-check),
-              summary, [role=checkbox]')) {
+          for (const e of box.querySelectorAll('button, a.btn, .btn-check + label, a.room, select, summary, [role=checkbox], '
+              + 'input:not([type=hidden]):not([type=range]):not(.btn-check)')) {
             if (!e.checkVisibility() || e.closest('.modal') && !e.closest('.modal.show')) continue;
             const r = e.getBoundingClientRect();
             const label = e.closest('label')?.getBoundingClientRect();

@@ -75,9 +75,10 @@ public sealed partial class DocsLibrary
     private static string Around(string text, List<string> words)
     {
         var at = words.Select(w => text.IndexOf(w, StringComparison.OrdinalIgnoreCase)).Where(i => i >= 0).DefaultIfEmpty(0).Min();
-        var from = Math.Max(0, text.LastIndexOf(' ', Math.Max(0, at - 40)));
-        var part = text[from..Math.Min(text.Length, from + AroundLength)].Trim();
-        return (from > 0 ? "... " : "") + part + (from + AroundLength < text.Length ? " ..." : "");
+        var from = text.Length == 0 ? 0 : Math.Max(0, text.LastIndexOf(' ', Math.Max(0, at - 40)));
+        var to = from + AroundLength < text.Length ? text.LastIndexOf(' ', from + AroundLength, AroundLength - 1) : text.Length;
+        if (to < 0) to = from + AroundLength; // one word as long as all that is shown
+        return (from > 0 ? "... " : "") + text[from..to].Trim() + (to < text.Length ? " ..." : "");
     }
 
     private DocsPage Read((string File, string Slug) file)

@@ -1,6 +1,7 @@
 using NodaTime;
 using Tanksophos.Data;
 using Tanksophos.Web.Rigs;
+using Tanksophos.Words.Pages;
 
 namespace Tanksophos.Web.Hosting;
 
@@ -62,8 +63,8 @@ internal static class ImportCommand
             return 1;
         }
         importing.Apply(preview, "command line", context.Users.Where(p => p.IsKeeper).OrderBy(p => p.Id).Select(p => (int?)p.Id).FirstOrDefault());
-        output.WriteLine($"{preview.Target?.Rig.Name ?? preview.NewRig!.Name}: {(preview.Target is null ? "new rig, " : "")}{preview.Plan.New.Count} entries "
-            + $"added, {preview.Plan.AlreadyThere} were there already.");
+        var said = ImportSays.Added(preview.NewRig?.Name, SharedSays.EntriesOf(preview.Plan.New.Count), preview.Plan.AlreadyThere);
+        output.WriteLine(preview.Target is { } target ? $"{target.Rig.Name}: {said}" : said);
         return 0;
     }
 }

@@ -70,7 +70,7 @@ internal static class AccountSays
     public static string ADevice => "A device";
     public static string DeviceAt(string kind, string system, string from) =>
         kind + (system.Length > 0 ? $" ({system})" : "") + (from.Length > 0 ? $", {from}" : "");
-    public static string SignedInSince(string since, string? seen) => $"since {since}{(seen is null ? "" : $", last used {seen}")}";
+    public static string SignedInSince(string since, string? seen) => $"signed in {since}{(seen is null ? "" : $", last used {seen}")}";
     public static string EndThis => "Sign out there";
     public static string Ended => "Signed out there.";
     public static string SecondStep => "Code from an app";
@@ -93,6 +93,7 @@ internal static class AccountSays
     public static string LostYourPhone =>
         "No phone at hand? Type a recovery code instead. If those are lost too, the codes can be turned off on the computer running this program.";
     public static string TookTooLong => "That took too long. Type your passphrase again.";
+    public static string NameAfterAPassphrase => "Set a passphrase first: without one, the name alone opens this account.";
     public static string NameSetAPassphraseFirst => "Name: set a passphrase first.";
     public static string SetAPassphraseFirst => "Code: set a passphrase first.";
     public static string QRCodeForTheApp => "QR code for the authenticator app";

@@ -116,6 +116,7 @@ internal static class FindSays
     public static string PercentStrip => "percent strip";
     public static string Up(string length) => $", {length} up";
     public static string Wire(string wire) => $", wire {wire}";
+    public static string TankSensor(string tank, string lamp, string state) => $"{tank}: {lamp} sensor {state}";
     public static string Works => "works";
     public static string StuckOn => "stuck on";
     public static string StuckOff => "stuck off";

@@ -9,8 +9,8 @@ internal static class ImportSays
     public static string TheFile => "The file";
     public static string CantBeImportedNothingWasSaved(string fileName) => $"{fileName} can't be imported. Nothing was saved.";
     public static string AndMore(int count) => $"and {count} more:";
-    public static string WillBeAdded(int count, int there) => (count == 1 ? "[1] entry will be added" : $"[{count}] entries will be added")
-        + (there > 0 ? $", {there} are there already." : ".");
+    public static string WillBeAdded(int count, int there) => (count == 1 ? "[1] entry will be added" : $"[{SharedSays.Many(count)}] entries will be added")
+        + (there > 0 ? $", {SharedSays.Many(there)} are there already." : ".");
     public static string FromTo(string first, string last) => $"From {first} to {last}.";
     public static string LeaveIt => "Leave it";
     public static string Export => "Export";
@@ -41,7 +41,7 @@ internal static class ImportSays
     public static string ItHasMBAtMostAre(double length, string limit) => $"it has {length:0} MB; at most {limit} are accepted";
     public static string TheUploadExpiredChooseTheFile => "the upload expired: choose the file again";
     public static string Added(string? newRig, string entries, int there) =>
-        $"{(newRig is null ? "" : $"{newRig} set up, ")}{entries} added, {there} were there already.";
+        $"{(newRig is null ? "" : $"{newRig} set up, ")}{entries} added{(there > 0 ? $", {SharedSays.Many(there)} were there already" : "")}.";
 
     // Spreadsheets kept by hand
     public static string Columns => "Columns";

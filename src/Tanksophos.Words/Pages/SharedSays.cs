@@ -1,3 +1,4 @@
+using System.Globalization;
 namespace Tanksophos.Words.Pages;
 
 /// <summary>Texts that several pages share.</summary>
@@ -26,7 +27,10 @@ internal static class SharedSays
     public static string Holds => "Holds";
     public static string None => "none";
     public static string NowInLine => "now";
-    public static string EntriesOf(int count) => count == 1 ? "1 entry" : $"{count} entries";
+    public static string EntriesOf(int count) => count == 1 ? "1 entry" : $"{Many(count)} entries";
+
+    // A count that may run into thousands: "40,000".
+    internal static string Many(int count) => count.ToString("N0", CultureInfo.InvariantCulture);
     public static string Data => "Data";
     public static string OverfillingSendsSewageOutThe =>
         "Overfilling sends sewage out the roof vent or toilet. Never leave a closed tank while it fills.";
