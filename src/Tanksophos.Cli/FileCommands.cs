@@ -205,7 +205,8 @@ public sealed class FileCommands(TextWriter output, TextWriter errors, Units uni
             return null;
         }
         var map = SheetMap.Guess(table, rig, !dayFirst);
-        var entries = SheetReading.Read(table, map, rig, zone, Instant.FromUtc(2200, 1, 1, 0, 0));
+        var entries = SheetReading.Read(table, map, rig, zone, Instant.FromUtc(2200, 1, 1, 0, 0),
+            SystemClock.Instance.GetCurrentInstant().InZone(zone).Date);
         for (var i = 0; i < table.Columns.Count; i++) errors.WriteLine($"{table.Columns[i]}: {map.Columns[i].Word}");
         foreach (var remark in entries.Remarks) errors.WriteLine($"remark: {remark}");
         return new Logbook(rig, entries.Entries);

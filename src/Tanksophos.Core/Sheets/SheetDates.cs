@@ -48,6 +48,11 @@ internal static partial class SheetDates
     /// <summary>Whether a cell is surely a date, with or without an hour: "1/3" may be a light.</summary>
     public static bool LooksLikeDate(string text) => Read(text) is { } date && (date.Year is not null || date.Fixed is not null);
 
+    /// <summary>A line of a diary taken apart, its date and its words: "5/4: dumped black". Null if it does not begin with a date.</summary>
+    public static (string Date, string Said)? Diary(string line) =>
+        DiaryLine().Match(line) is { Success: true } parts && Read(parts.Groups["date"].Value) is not null
+            ? (parts.Groups["date"].Value, parts.Groups["said"].Value) : null;
+
     /// <summary>Reads a date; null if the text is none.</summary>
     public static SheetDate? Read(string text)
     {
@@ -110,6 +115,11 @@ internal static partial class SheetDates
         RegexOptions.CultureInvariant | RegexOptions.IgnoreCase)]
     private static partial Regex DayFirst();
 
-    [GeneratedRegex(@"^(?<h>\d{1,2})(?:[:.h](?<m>\d{2})(?::\d{2})?)?\s*(?<half>[ap]\.?m\.?)?$", RegexOptions.CultureInvariant | RegexOptions.IgnoreCase)]
+    [GeneratedRegex(@"^(?<date>(?:(?:mon|tue|wed|thu|fri|sat|sun)[a-z]*\.?,?\s+)?(?:\d{4}-\d{1,2}-\d{1,2}|\d{1,2}[/.\-]\d{1,2}(?:[/.\-]\d{2,4})?"
+        + @"|[a-z]{3,9}\.?\s+\d{1,2}(?:st|nd|rd|th)?(?:,?\s+\d{4})?|\d{1,2}[ \-][a-z]{3,9}\.?(?:[ \-]\d{4})?))\s*[:\-–]?\s+(?<said>\p{L}.*)$",
+        RegexOptions.CultureInvariant | RegexOptions.IgnoreCase)]
+    private static partial Regex DiaryLine();
+
+    [GeneratedRegex(@"^(?<h>\d{1,2})(?:[:.h](?<m>\d{2})(?::\d{2})?)?\s*(?<half>[ap](?:\.?m\.?)?)?$", RegexOptions.CultureInvariant | RegexOptions.IgnoreCase)]
     private static partial Regex Clock();
 }

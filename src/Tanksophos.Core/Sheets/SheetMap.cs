@@ -87,6 +87,8 @@ public sealed record SheetMap(IReadOnlyList<SheetUse> Columns, bool MonthFirst, 
             // No column is called a date: the one that looks most like one is it.
             var best = Enumerable.Range(0, columns.Count).MaxBy(i => Cells(table, i).Count(SheetDates.LooksLikeDate));
             if (Cells(table, best).Exists(SheetDates.LooksLikeDate)) columns[best] = new SheetUse(SheetColumn.Date);
+            else if (columns.FindIndex(c => c.Kind == SheetColumn.Ignore) is >= 0 and var plain && AreDays(Cells(table, plain)))
+                columns[plain] = new SheetUse(SheetColumn.Date);
         }
         // Of several days or hours the first counts; a second column is left out rather than mixed in.
         foreach (var once in new[] { SheetColumn.Date, SheetColumn.Time, SheetColumn.Tank, SheetColumn.People, SheetColumn.Hookup, SheetColumn.Place })
@@ -96,6 +98,13 @@ public sealed record SheetMap(IReadOnlyList<SheetUse> Columns, bool MonthFirst, 
         var order = Order(dates);
         return new SheetMap(columns, order ?? monthFirst, order is not null);
     }
+
+    // "5/4" and "5/11" without a year: days where more than the marks of a tank could be meant.
+    private static bool AreDays(List<string> cells) => cells.Count(c => SheetDates.Read(c) is not null) * 10 >= cells.Count * 8
+        && cells.Exists(c => SheetDates.Read(c) is { First: > MostParts } or { Second: > MostParts });
+
+    // Nobody divides a tank into more.
+    private const int MostParts = 4;
 
     // A number above twelve tells the order; else one order may run steadily through the calendar while the other jumps about.
     private static bool? Order(List<string> dates)
@@ -118,8 +127,11 @@ public sealed record SheetMap(IReadOnlyList<SheetUse> Columns, bool MonthFirst, 
 
     private static SheetUse? ByName(string name, Rig rig)
     {
-        if (SheetWords.Column(name) is not { } kind) return SheetWords.Tanks(name, rig) is [var only] ? new SheetUse(SheetColumn.Level, only.Id) : null;
-        return kind is SheetColumn.Level or SheetColumn.Dumped or SheetColumn.Rinsed or SheetColumn.Treatment && SheetWords.Tanks(name, rig) is [var tank]
+        var tanks = SheetWords.Tanks(name, rig);
+        if (tanks.Count == 0 && SheetWords.IsFresh(name)) return new SheetUse(SheetColumn.Ignore); // the drinking water
+        if (SheetWords.Column(name) is not { } kind)
+            return tanks.Count > 0 ? new SheetUse(SheetColumn.Level, tanks is [var only] ? only.Id : null) : null;
+        return kind is SheetColumn.Level or SheetColumn.Dumped or SheetColumn.Rinsed or SheetColumn.Treatment && tanks is [var tank]
             ? new SheetUse(kind, tank.Id) : new SheetUse(kind);
     }
 

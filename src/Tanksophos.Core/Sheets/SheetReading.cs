@@ -24,22 +24,26 @@ public static class SheetReading
     // A light counts as meant by a share when they differ by no more than this: people write 33 % or 1/3 for the same light.
     private const double SameMark = 0.06;
 
+    // Down to here a tank counts as emptied: nobody reads a drained tank closer.
+    private const double Emptied = 0.1;
+
     /// <summary>Makes the entries.</summary>
     /// <param name="table">The spreadsheet.</param>
     /// <param name="map">How it is understood.</param>
     /// <param name="rig">The rig whose log it is.</param>
     /// <param name="zone">The zone in which its hours were written.</param>
     /// <param name="now">The present moment; lines of a later day are plans and left out.</param>
-    public static SheetEntries Read(SheetTable table, SheetMap map, Rig rig, DateTimeZone zone, Instant now)
+    /// <param name="today">The day from which years that nobody wrote are guessed; null for that of <paramref name="now"/>.</param>
+    public static SheetEntries Read(SheetTable table, SheetMap map, Rig rig, DateTimeZone zone, Instant now, LocalDate? today = null)
     {
         ArgumentNullException.ThrowIfNull(table);
         ArgumentNullException.ThrowIfNull(map);
         ArgumentNullException.ThrowIfNull(rig);
         ArgumentNullException.ThrowIfNull(zone);
-        return new Reader(table, map, rig, zone, now).Read();
+        return new Reader(table, map, rig, zone, now, today).Read();
     }
 
-    private sealed class Reader(SheetTable table, SheetMap map, Rig rig, DateTimeZone zone, Instant now)
+    private sealed class Reader(SheetTable table, SheetMap map, Rig rig, DateTimeZone zone, Instant now, LocalDate? today)
     {
         private readonly List<(LogEntry Entry, int Line)> made = [];
         private readonly List<Problem> remarks = [.. table.Remarks];
@@ -74,8 +78,8 @@ public static class SheetReading
                 remarks.Add(new Problem("", "no column has a date: choose the one that does"));
                 return [];
             }
-            var today = now.InZone(zone).Date;
-            var (dates, days) = Days(at, today);
+            var lastDay = now.InZone(zone).Date;
+            var (dates, days) = Days(at, today ?? lastDay);
             var dated = new List<(SheetRow Row, LocalDateTime At)>();
             for (var i = 0; i < table.Rows.Count; i++)
             {
@@ -87,7 +91,7 @@ public static class SheetReading
                         : $"'{Short(cell)}' isn't a date, so the line is left out"));
                     continue;
                 }
-                if (day > today.PlusDays(1))
+                if (day > lastDay.PlusDays(1))
                 {
                     remarks.Add(new Problem($"line {row.Line}", "in the future; left out"));
                     continue;
@@ -102,8 +106,8 @@ public static class SheetReading
         }
 
         // Each line's day. Where no year was written it is the one that brings the day nearest to its neighbor's; where none was written at all, the newest
-        // day is the last of its kind that has been.
-        private (SheetDate?[] Dates, LocalDate?[] Days) Days(int column, LocalDate today)
+        // day is of the year in the sheet's title, or the last of its kind that has been.
+        private (SheetDate?[] Dates, LocalDate?[] Days) Days(int column, LocalDate newest)
         {
             var dates = table.Rows.Select(r => SheetDates.Read(r.Cells[column])).ToArray();
             var days = dates.Select(d => d is { Year: not null } ? d.On(map.MonthFirst, 0) : null).ToArray();
@@ -113,7 +117,8 @@ public static class SheetReading
                 var rough = dates.Select(d => d?.On(map.MonthFirst, LeapYear)).ToArray();
                 known = Falls([.. rough.OfType<LocalDate>()]) ? Array.FindIndex(rough, d => d is not null) : Array.FindLastIndex(rough, d => d is not null);
                 if (known < 0) return (dates, days);
-                days[known] = dates[known]!.On(map.MonthFirst, today.Year) is { } d && d <= today ? d : dates[known]!.On(map.MonthFirst, today.Year - 1);
+                days[known] = table.Year is { } titled ? dates[known]!.On(map.MonthFirst, titled)
+                    : dates[known]!.On(map.MonthFirst, newest.Year) is { } d && d <= newest ? d : dates[known]!.On(map.MonthFirst, newest.Year - 1);
             }
             for (var i = known - 1; i >= 0; i--) days[i] ??= Near(dates[i], days[i + 1]);
             for (var i = known + 1; i < days.Length; i++)
@@ -134,8 +139,7 @@ public static class SheetReading
 
         private void Line(SheetRow row, LocalDateTime local)
         {
-            var at = local.InZoneLeniently(zone).ToOffsetDateTime();
-            if (at.ToInstant() > now) at = now.InZone(zone).ToOffsetDateTime();
+            var at = NotAfterNow(local.InZoneLeniently(zone));
             var about = Text(row, SheetColumn.Tank);
             var tanks = SheetWords.Tanks(about, rig);
             if (about.Length > 0 && tanks.Count == 0)
@@ -148,18 +152,97 @@ public static class SheetReading
             Around(row, at);
             var first = made.Count;
             for (var i = 0; i < row.Cells.Count; i++)
-                if (map.Columns[i] is { Kind: SheetColumn.Level } use && row.Cells[i].Length > 0)
-                    Level(row, WithUnit(row.Cells[i], table.Columns[i]), Of(use, tanks), at, table.Columns[i]);
+            {
+                if (map.Columns[i] is not { Kind: SheetColumn.Level } use || row.Cells[i].Length == 0) continue;
+                if (EmptiedBetween(row, i) is { Count: > 0 } emptied) Deed(row, new SheetDeed(SheetDeedKind.Dump, emptied), emptied, at);
+                // "PM Black" in a line without an hour.
+                var then = local.TimeOfDay == Noon && SheetWords.DaypartOf(table.Columns[i]) is { } part && SheetDates.Hour(part) is { } hour
+                    ? NotAfterNow((local.Date + hour).InZoneLeniently(zone)) : at;
+                Level(row, WithUnit(row.Cells[i], table.Columns[i]), Of(use, tanks), then, table.Columns[i]);
+            }
+            if (EachLineIsADump)
+            {
+                Once("each", table.Columns[Index(SheetColumn.Date)], "each line counts as a dump");
+                var dumped = tanks.Count > 0 ? tanks : SheetWords.Tanks(table.Columns[Index(SheetColumn.Date)], rig);
+                Deed(row, new SheetDeed(SheetDeedKind.Dump, dumped), dumped, at);
+            }
             Marks(row, tanks, at);
-            var text = Text(row, SheetColumn.What);
+            var text = What(row);
             var deeds = SheetWords.Deeds(text, rig);
             if (deeds.Count == 0 && text.Length == 0 && made.Count == first) deeds = SheetWords.Deeds(Text(row, SheetColumn.Note), rig);
             foreach (var deed in Named(deeds)) Deed(row, deed, deed.Tanks.Count > 0 ? deed.Tanks : tanks.Count > 0 ? tanks : Noted(row, deed), at);
+            // "2/3" as what happened.
+            if (deeds.Count == 0 && tanks is [_] && made.Count == first && SheetWords.Share(text) is not null) Level(row, text, tanks, at, "");
+            Mentioned(row, first, at, tanks);
+            DumpBeforeEmpty(first);
             var all = Text(row, SheetColumn.What, SheetColumn.Note);
             if (SheetWords.TellsOfGas(all))
                 remarks.Add(new Problem($"line {row.Line}", "mentions gas: kept as a note only. If it isn't resolved, log it on Today"));
             Note(row, made.Count > first ? first : start, all, deeds.Count > 0 ? text : "");
         }
+
+        private OffsetDateTime NotAfterNow(ZonedDateTime at) => (at.ToInstant() > now ? now.InZone(zone) : at).ToOffsetDateTime();
+
+        // "Date dumped", and nothing else that tells of dumps.
+        private bool EachLineIsADump => SheetWords.TellsOfDumps(table.Columns[Index(SheetColumn.Date)])
+            && Index(SheetColumn.Dumped) < 0 && Index(SheetColumn.What) < 0;
+
+        // "Black before" was two thirds and "Black after" is empty: it was dumped in between.
+        private IReadOnlyList<Tank> EmptiedBetween(SheetRow row, int after)
+        {
+            if (!SheetWords.IsAfter(table.Columns[after]) || SheetWords.Share(row.Cells[after]) is not <= Emptied) return [];
+            var tanks = map.Columns[after].Tank is { } id ? [.. rig.Tanks.Where(t => t.Id == id)] : SheetWords.Tanks(table.Columns[after], rig);
+            for (var i = 0; i < after; i++)
+                if (map.Columns[i].Kind == SheetColumn.Level && map.Columns[i].Tank == map.Columns[after].Tank && SheetWords.IsBefore(table.Columns[i])
+                    && SheetWords.Tanks(table.Columns[i], rig).SequenceEqual(SheetWords.Tanks(table.Columns[after], rig))
+                    && SheetWords.Share(row.Cells[i]) > Emptied) return tanks;
+            return [];
+        }
+
+        // What happened; "Dump" beside "black and gray" is one sentence.
+        private string What(SheetRow row)
+        {
+            var cells = row.Cells.Where((c, i) => c.Length > 0 && kinds[i] == SheetColumn.What).ToList();
+            return cells is [{ Length: <= ShortWord } word, _, ..] && !word.Any(char.IsPunctuation) ? string.Join(' ', cells) : string.Join("; ", cells);
+        }
+
+        private const int ShortWord = 16;
+
+        // What a note beside levels and marks tells of that they do not: "dumped gray after dinner".
+        private void Mentioned(SheetRow row, int first, OffsetDateTime at, IReadOnlyList<Tank> tanks)
+        {
+            if (made.Count == first || Text(row, SheetColumn.What).Length > 0) return;
+            var there = made.Skip(first).Select(m => m.Entry).ToList();
+            var last = there.Select(e => e.At).Append(at).MaxBy(t => t.ToInstant());
+            foreach (var deed in Named(SheetWords.Deeds(Text(row, SheetColumn.Note), rig)))
+            {
+                var told = deed.Kind switch
+                {
+                    SheetDeedKind.Dump => there.Exists(e => e is DumpEntry),
+                    SheetDeedKind.Rinse => there.Exists(e => e is FlushEntry),
+                    SheetDeedKind.Dose => there.Exists(e => e is DoseEntry),
+                    SheetDeedKind.Smell or SheetDeedKind.Symptom => false,
+                    _ => true,
+                };
+                if (!told) Deed(row, deed, deed.Tanks.Count > 0 ? deed.Tanks : tanks, last);
+            }
+        }
+
+        // Who writes "empty, dumped" in one line read it afterwards.
+        private void DumpBeforeEmpty(int first)
+        {
+            for (var i = made.Count - 1; i >= first; i--)
+            {
+                if (made[i].Entry is not ReadingEntry { Tank: { } tank } reading || !IsEmpty(reading)) continue;
+                var dump = made.FindIndex(i + 1, m => m.Entry is DumpEntry d && d.Tank == tank && d.At == reading.At);
+                if (dump < 0) continue;
+                made.Insert(dump + 1, made[i]);
+                made.RemoveAt(i);
+            }
+        }
+
+        private static bool IsEmpty(ReadingEntry reading) =>
+            reading.Lit is { Count: 0 } || reading.Percent <= Emptied * 100 || reading.Fraction <= Emptied;
 
         // "20" below "Black (gal)" is gallons.
         private static string WithUnit(string cell, string column) =>
@@ -169,16 +252,19 @@ public static class SheetReading
         private IReadOnlyList<Tank> Noted(SheetRow row, SheetDeed deed) =>
             deed.Kind is SheetDeedKind.Dump or SheetDeedKind.Rinse ? SheetWords.Tanks(Text(row, SheetColumn.Note), rig) : [];
 
-        // "Dumped black, rinsed twice, added enzyme": what names no tank is about the one before it.
+        // "Dumped black, rinsed twice, added enzyme": what names no tank is about the one before it; in "dump + rinse black" about the one after it.
         private static IEnumerable<SheetDeed> Named(IReadOnlyList<SheetDeed> deeds)
         {
-            IReadOnlyList<Tank> last = [];
+            IReadOnlyList<Tank> last = deeds is [{ Kind: SheetDeedKind.Dump, Tanks.Count: 0 }, { Kind: SheetDeedKind.Rinse } rinse, ..] ? rinse.Tanks : [];
+            IReadOnlyList<Tank> all = last;
+            var dumping = false;
             foreach (var deed in deeds)
             {
-                if (deed.Tanks.Count > 0) last = deed.Tanks;
+                if (deed.Tanks.Count > 0) (last, all) = (deed.Tanks, [.. all.Union(deed.Tanks)]);
                 if (deed.Tanks.Count > 0 || deed.Kind is not (SheetDeedKind.Dump or SheetDeedKind.Rinse or SheetDeedKind.Dose or SheetDeedKind.Water))
                     yield return deed;
-                else yield return deed with { Tanks = deed.Kind == SheetDeedKind.Rinse ? BlackOr(last) : last };
+                else yield return deed with { Tanks = deed.Kind == SheetDeedKind.Dump ? last : BlackOr(dumping ? all : last) }; // "black, then gray, rinsed"
+                dumping = deed.Kind == SheetDeedKind.Dump;
             }
         }
 
@@ -186,7 +272,8 @@ public static class SheetReading
         private void Around(SheetRow row, OffsetDateTime at)
         {
             var here = Text(row, SheetColumn.Place);
-            var (hooked, told) = (Text(row, SheetColumn.Hookup), SheetWords.Hookup(Text(row, SheetColumn.Hookup)));
+            var hooked = Text(row, SheetColumn.Hookup);
+            var told = Index(SheetColumn.Hookup) is >= 0 and var column ? SheetWords.Hookup(hooked, table.Columns[column]) : null;
             if (hooked.Length > 0 && told is null) Once("hookup " + hooked, $"line {row.Line}",
                 $"'{Short(hooked)}' isn't a hookup we know, so {Hookups} is assumed");
             if (here.Length > 0 && !here.Equals(place, StringComparison.OrdinalIgnoreCase) || told is { } changed && changed != hookup)
@@ -215,7 +302,7 @@ public static class SheetReading
                     var named = SheetWords.Tanks(cell, rig);
                     var of = map.Columns[i].Tank is null && named.Count > 0 ? named : Of(map.Columns[i], tanks);
                     var then = SheetDates.Hour(cell) is { } hour ? (at.Date + hour).InZoneLeniently(zone).ToOffsetDateTime() : at;
-                    Deed(row, kind switch
+                    foreach (var when in DaysIn(cell, at) ?? [then]) Deed(row, kind switch
                     {
                         SheetColumn.Dumped => new SheetDeed(SheetDeedKind.Dump, of),
                         SheetColumn.Rinsed => new SheetDeed(SheetDeedKind.Rinse, of)
@@ -227,8 +314,17 @@ public static class SheetReading
                         {
                             Recipe = SheetWords.Recipe(cell) ?? SheetWords.Recipe(table.Columns[i]) ?? DoseRecipe.Other,
                         },
-                    }, of, then);
+                    }, of, when);
                 }
+        }
+
+        // Days instead of a mark: "6/26/2025, 7/2/2025" below "Black dumped".
+        private List<OffsetDateTime>? DaysIn(string cell, OffsetDateTime line)
+        {
+            var days = cell.Split([',', ';', '&', '+'], StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)
+                .Select(part => (Date: SheetDates.Read(part), Day: Near(SheetDates.Read(part), line.Date))).ToList();
+            return days.Count == 0 || days.Exists(d => d.Date is null || d.Day is null || SheetDates.Hour(cell) is not null) ? null
+                : [.. days.Select(d => NotAfterNow((d.Day!.Value + (d.Date!.Time ?? Noon)).InZoneLeniently(zone)))];
         }
 
         private IReadOnlyList<Tank> Of(SheetUse use, IReadOnlyList<Tank> line) => use.Tank is { } id ? [.. rig.Tanks.Where(t => t.Id == id)] : line;
@@ -295,6 +391,12 @@ public static class SheetReading
 
         private void Level(SheetRow row, string cell, IReadOnlyList<Tank> tanks, OffsetDateTime at, string column)
         {
+            if (SheetWords.IsDumpLetter(cell, out var before))
+            {
+                if (before.Length > 0) Level(row, before, tanks, at, column);
+                Deed(row, new SheetDeed(SheetDeedKind.Dump, tanks), tanks, at);
+                return;
+            }
             if (SheetWords.Deeds(cell, rig) is { Count: > 0 } deeds && SheetWords.Share(cell) is null)
             {
                 foreach (var deed in deeds) Deed(row, deed, tanks, at); // "dumped" among the levels

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.IO.Compression;
 using System.Text;
+using System.Text.RegularExpressions;
 using System.Text.Unicode;
 using CsvHelper;
 using CsvHelper.Configuration;
@@ -19,8 +20,11 @@ public sealed record SheetRow(int Line, IReadOnlyList<string> Cells);
 /// <param name="Columns">The names of its columns; "A", "B", ... where it has no header.</param>
 /// <param name="Rows">Its lines, the blank ones left out.</param>
 /// <param name="Remarks">What was left out of the file.</param>
-public sealed record SheetTable(IReadOnlyList<string> Columns, IReadOnlyList<SheetRow> Rows, IReadOnlyList<Problem> Remarks)
+public sealed partial record SheetTable(IReadOnlyList<string> Columns, IReadOnlyList<SheetRow> Rows, IReadOnlyList<Problem> Remarks)
 {
+    /// <summary>The year that a title above the header names; null for none, or for several.</summary>
+    public int? Year { get; init; }
+
     /// <summary>Most lines read.</summary>
     public const int MaxRows = 100_000;
 
@@ -55,11 +59,16 @@ public sealed record SheetTable(IReadOnlyList<string> Columns, IReadOnlyList<She
             return Fail("this is a photo or video. Words in a picture can't be read: type them into a spreadsheet first");
         var remarks = new List<Problem>();
         List<SheetRow> rows;
+        var header = int.MaxValue;
         if (IsWorkbook(content.Span))
         {
             if (Workbook(content, remarks, out rows) is { } problem) return Fail(problem);
         }
-        else if (Text(content) is { } text) rows = Split(text);
+        else if (Text(content) is { } text)
+        {
+            if (Diary(text) is var (lines, above)) (rows, header) = (lines, above);
+            else rows = Split(text);
+        }
         else return Fail("this is not a spreadsheet: an Excel workbook (.xlsx, .xls) or a text table (.csv) is accepted");
         if (rows.Count > MaxRows) return Fail($"it has more than {MaxRows} lines: split it");
         rows = [.. rows.Where(r => r.Cells.Any(c => c.Length > 0))];
@@ -68,13 +77,20 @@ public sealed record SheetTable(IReadOnlyList<string> Columns, IReadOnlyList<She
         var width = Math.Min(MaxColumns, rows.Max(r => r.Cells.Count));
         if (rows.Exists(r => r.Cells.Count > MaxColumns)) remarks.Add(new Problem("", $"only the first {MaxColumns} columns are read"));
         rows = [.. rows.Select(r => r with { Cells = [.. Enumerable.Range(0, width).Select(i => i < r.Cells.Count ? r.Cells[i] : "")] })];
-        var header = HeaderAt(rows);
-        var names = header < 0 ? [.. Enumerable.Range(0, width).Select(i => Letter(i))]
+        var isDiary = header < int.MaxValue;
+        if (!isDiary) header = HeaderAt(rows);
+        var names = header < 0 || isDiary ? [.. Enumerable.Range(0, width).Select(i => Letter(i))]
             : rows[header].Cells.Select((c, i) => c.Length > 0 ? c : Letter(i)).ToList();
+        var title = rows[..Math.Max(0, isDiary ? header + 1 : header)].SelectMany(r => r.Cells);
+        var years = title.SelectMany(c => FourDigits().Matches(c)).Select(m => m.Value).Distinct().ToList();
+        int? year = years is [var only] ? int.Parse(only, NumberStyles.None, CultureInfo.InvariantCulture) : null;
         rows = rows[(header + 1)..];
         return rows.Count == 0 ? Fail("it has a header and no lines below it")
-            : new ReadResult<SheetTable>(new SheetTable(names, rows, remarks), [], []);
+            : new ReadResult<SheetTable>(new SheetTable(names, rows, remarks) { Year = year }, [], []);
     }
+
+    [GeneratedRegex(@"\b(?:19|20)\d\d\b", RegexOptions.CultureInvariant)]
+    private static partial Regex FourDigits();
 
     private static string Letter(int column) => column < 26 ? ((char)('A' + column)).ToString() : "A" + (char)('A' + column - 26);
 
@@ -157,6 +173,19 @@ public sealed record SheetTable(IReadOnlyList<string> Columns, IReadOnlyList<She
         if (content.Span is [0xFF, 0xFE, ..]) return Encoding.Unicode.GetString(content.Span[2..]);
         if (content.Span.Contains((byte)0)) return null;
         return (Utf8.IsValid(content.Span) ? Encoding.UTF8 : Encoding.Latin1).GetString(content.Span).TrimStart('\uFEFF');
+    }
+
+    // A diary: lines that begin with a date and go on in words, without columns. Null if the text is none.
+    // With the number of the last line above the first date, -1 for none.
+    private static (List<SheetRow> Lines, int Title)? Diary(string text)
+    {
+        var lines = text.Split('\n').Take(MaxRows + 1).Select((l, i) => new SheetRow(i + 1, [Tidy(l)])).Where(r => r.Cells[0].Length > 0).ToList();
+        var dated = lines.Where(l => !l.Cells[0].Contains('\t', StringComparison.Ordinal) && SheetDates.Diary(l.Cells[0]) is not null).ToList();
+        // Columns have as many commas in every line as in the next.
+        if (dated.Count < 2 || dated.Count * 10 < lines.Count * 6 || dated.Select(l => l.Cells[0].Count(c => c is ',' or ';' or '|')).Distinct().Count() == 1
+            && dated[0].Cells[0].AsSpan().ContainsAny(",;|")) return null;
+        return ([.. lines.Select(l => l with { Cells = SheetDates.Diary(l.Cells[0]) is var (date, said) ? [date, said] : ["", l.Cells[0]] })],
+            lines.IndexOf(dated[0]) - 1);
     }
 
     private static List<SheetRow> Split(string text)

@@ -11,12 +11,12 @@ internal static partial class SheetWords
     private static readonly (SheetColumn Kind, string Names)[] Named =
     [
         (SheetColumn.Date, "date day when timestamp datetime"), (SheetColumn.Time, "time hour clock"), (SheetColumn.Tank, "tank tanks"),
-        (SheetColumn.What, "event what action activity entry did task log type happened"),
+        (SheetColumn.What, "event what action activity entry did task log type happened details description"),
         (SheetColumn.Level, "level reading panel lights light sensor gauge monitor percent fill pct"),
         (SheetColumn.Dumped, "dumped dump dumps emptied drained empty"), (SheetColumn.Rinsed, "rinse rinsed flush flushed"),
-        (SheetColumn.Treatment, "treatment chemical chemicals additive enzyme enzymes treated dose"),
-        (SheetColumn.Place, "place campground campsite site location where park camp stop"), (SheetColumn.Hookup, "hookup hookups"),
-        (SheetColumn.People, "people persons aboard campers"), (SheetColumn.Note, "note notes remark remarks comment comments memo details"),
+        (SheetColumn.Treatment, "treatment chemical chemicals chem chems additive enzyme enzymes treated dose"),
+        (SheetColumn.Place, "place campground campsite site location where park camp stop"), (SheetColumn.Hookup, "hookup hookups sewer"),
+        (SheetColumn.People, "people persons aboard campers"), (SheetColumn.Note, "note notes remark remarks comment comments memo"),
         (SheetColumn.Ignore, "miles odometer cost fee price weather temp who by"),
     ];
 
@@ -31,7 +31,7 @@ internal static partial class SheetWords
             ("softener", DoseRecipe.SoftenerCleaner), ("yeast", DoseRecipe.Yeast), ("ice cubes|ice scrub|bags? of ice", DoseRecipe.IceScrub),
             ("bleach(ed)?", DoseRecipe.SanitizeBleach), ("sensor cleaner", DoseRecipe.SensorCleaner), ("digester", DoseRecipe.PaperDigester),
             ("degreaser", DoseRecipe.GrayDegreaser),
-            ("chemicals?|treatments?|tabs?|tablets?|pods?|packets?|pouch|additives?|drop-?ins?", DoseRecipe.Other),
+            ("chemicals?|treatments?|tabs?|tablets?|pods?|packets?|pouch|additives?|drop-?ins?|powder|scoops?", DoseRecipe.Other),
         }.Select(r => (new Regex($@"\b(?:{r.Words})\b", Loosely), r.Recipe))];
 
     /// <summary>Whether a cell could be the name of a column.</summary>
@@ -51,6 +51,15 @@ internal static partial class SheetWords
         said.RemoveAll(s => s == SheetColumn.Tank);
         return said.Count > 0 ? said[0] : null;
     }
+
+    /// <summary>Whether a column's name tells of dumps: "Date dumped".</summary>
+    public static bool TellsOfDumps(string name) => Dump().IsMatch(name);
+
+    /// <summary>Whether a column holds what was there before a dump.</summary>
+    public static bool IsBefore(string name) => BeforeWord().IsMatch(name);
+
+    /// <summary>Whether a column holds what was there after a dump.</summary>
+    public static bool IsAfter(string name) => AfterWord().IsMatch(name);
 
     /// <summary>The tanks that a text means; empty if it names none.</summary>
     public static IReadOnlyList<Tank> Tanks(string text, Rig rig)
@@ -85,6 +94,19 @@ internal static partial class SheetWords
             : plain : null;
     }
 
+    /// <summary>Whether a cell among levels says by a letter that the tank was dumped, "D" or "2/3 D".</summary>
+    /// <param name="cell">The cell.</param>
+    /// <param name="before">What stands before the letter.</param>
+    public static bool IsDumpLetter(string cell, out string before)
+    {
+        var letter = DumpLetter().Match(cell);
+        before = letter.Groups["before"].Value.Trim();
+        return letter.Success;
+    }
+
+    /// <summary>The hour in a column's name, "PM" in "PM Black"; null for none.</summary>
+    public static string? DaypartOf(string column) => Daypart().Match(column) is { Success: true } part ? part.Value : null;
+
     /// <summary>An amount in litres, "12 gal" or "45 l"; null if the text is none.</summary>
     public static double? Amount(string text) => Volume().Match(text) is { Success: true } amount ? Measured(amount) : null;
 
@@ -97,10 +119,16 @@ internal static partial class SheetWords
     /// <summary>Whether a cell is a mark for yes.</summary>
     public static bool Yes(string cell) => cell.Length > 0 && !NoWord().IsMatch(cell);
 
+    /// <summary>The hookup in a cell of a column such as "Hookup", or "Sewer" with yes and no; null if it is none.</summary>
+    public static Hookup? Hookup(string cell, string column) =>
+        cell.Length > 0 && SewerWord().IsMatch(column) && (YesWord().IsMatch(cell) || NoWord().IsMatch(cell))
+            ? YesWord().IsMatch(cell) ? Rigs.Hookup.Full : Rigs.Hookup.Partial : Hookup(cell);
+
     /// <summary>A hookup; null if the text is none.</summary>
     public static Hookup? Hookup(string text)
     {
         if (StorageWord().IsMatch(text)) return Rigs.Hookup.Storage;
+        if (NoSewer().IsMatch(text)) return Rigs.Hookup.Partial;
         if (FullHookup().IsMatch(text)) return Rigs.Hookup.Full;
         if (WaterOnly().IsMatch(text)) return Rigs.Hookup.Partial;
         return DryWord().IsMatch(text) ? Rigs.Hookup.Dry : null;
@@ -132,6 +160,14 @@ internal static partial class SheetWords
         {
             var (from, said) = clause;
             var tanks = Tanks(said, rig);
+            if (tanks.Count > 0 && OnlyNames(said, rig)
+                && (deeds.FindLast(d => d.Deed.Kind == SheetDeedKind.Dump).Deed ?? deeds.FindLast(d => d.Deed.Kind == SheetDeedKind.Rinse).Deed) is { } same)
+            {
+                // "Dumped black, then gray": the deed goes on. "Dumped, both tanks": it is the same.
+                if (same.Tanks.Count == 0 && ReferenceEquals(deeds[^1].Deed, same)) deeds[^1] = (from, same with { Tanks = tanks });
+                else deeds.Add((from, same with { Tanks = tanks }));
+                continue;
+            }
             if (Notdone().IsMatch(said) || tanks.Count == 0 && FreshWord().IsMatch(said)) continue;
             foreach (Match level in LevelOf().Matches(said))
                 if (Tanks(level.Groups["tank"].Value, rig) is { Count: > 0 } of && Share(level.Groups["level"].Value) is not null && !Dump().IsMatch(said))
@@ -146,7 +182,7 @@ internal static partial class SheetWords
             if (Water().Match(said) is { Success: true } water && Litres(water) is { } litres)
                 deeds.Add((from + water.Index, new SheetDeed(SheetDeedKind.Water, tanks) { Litres = litres }));
             // A smell is told of over several clauses: where, of what.
-            if (SmellWord().Match(said) is { Success: true } smell && !deeds.Exists(d => d.Deed.Kind == SheetDeedKind.Smell))
+            if (SmellWord().Match(said) is { Success: true } smell && !SmellGone().IsMatch(said) && !deeds.Exists(d => d.Deed.Kind == SheetDeedKind.Smell))
                 deeds.Add((from + smell.Index, new SheetDeed(SheetDeedKind.Smell, tanks) { Where = Where(text), Smell = Smell(text) }));
             if (Drive().Match(said) is { Success: true } drive)
                 deeds.Add((from + drive.Index, new SheetDeed(SheetDeedKind.Drive, tanks) { Hours = Number(drive.Groups["n"].Value) }));
@@ -160,6 +196,13 @@ internal static partial class SheetWords
                 deeds.Add((from + people.Index, new SheetDeed(SheetDeedKind.People, tanks) { Count = (int)Number(people.Groups["n"].Value) }));
         }
         return [.. deeds.OrderBy(d => d.At).Select(d => d.Deed)];
+    }
+
+    // Nothing but tanks and little words between them.
+    private static bool OnlyNames(string said, Rig rig)
+    {
+        foreach (var tank in rig.Tanks) said = said.Replace(tank.Name, "", StringComparison.OrdinalIgnoreCase);
+        return LittleWords().Replace(TankWord().Replace(said, ""), "").Trim().Length == 0;
     }
 
     /// <summary>Whether a text tells of gas or its alarm, which only a person may call over.</summary>
@@ -230,11 +273,18 @@ internal static partial class SheetWords
     [GeneratedRegex(@"(?<![\d/])(?<a>\d)\s*/\s*(?<b>\d)(?![\d/])", Loosely)] private static partial Regex Fraction();
     [GeneratedRegex(@"^\s*(f|full|top)\s*$|\bfull\b(?!\s*(hook|rinse|flush))", Loosely)] private static partial Regex FullWord();
     [GeneratedRegex(@"^\s*(e|mt|empty|zero|none)\s*$|\bempty\b", Loosely)] private static partial Regex EmptyWord();
+    [GeneratedRegex(@"\b(before|start|arrival|in)\b", Loosely)] private static partial Regex BeforeWord();
+    [GeneratedRegex(@"\b(after|end|departure|out)\b", Loosely)] private static partial Regex AfterWord();
+    [GeneratedRegex(@"^(?<before>.*?)[\s/,>-]*\bd\.?$", Loosely)] private static partial Regex DumpLetter();
+    [GeneratedRegex(@"\b(am|pm|morning|noon|afternoon|evening|night|bedtime)\b", Loosely)] private static partial Regex Daypart();
     [GeneratedRegex(@"two[- ]thirds", Loosely)] private static partial Regex TwoThirds();
     [GeneratedRegex(@"(one[- ])?third", Loosely)] private static partial Regex OneThird();
     [GeneratedRegex(@"three[- ]quarters", Loosely)] private static partial Regex ThreeQuarters();
     [GeneratedRegex(@"\bquarter\b", Loosely)] private static partial Regex Quarter();
     [GeneratedRegex(@"^\s*(n|no|none|nope|false|0|-+|—|n/?a)\s*$", Loosely)] private static partial Regex NoWord();
+    [GeneratedRegex(@"^\s*(y|yes|x|true|1|✓)\s*$", Loosely)] private static partial Regex YesWord();
+    [GeneratedRegex(@"\bsewer\b", Loosely)] private static partial Regex SewerWord();
+    [GeneratedRegex(@"\bno sewer\b|\bwithout (a )?sewer\b", Loosely)] private static partial Regex NoSewer();
     [GeneratedRegex(@"\b(storage|stored|winterized)\b", Loosely)] private static partial Regex StorageWord();
     [GeneratedRegex(@"\b(full|fhu|f/h|sewer|w/?e/?s)\b", Loosely)] private static partial Regex FullHookup();
     [GeneratedRegex(@"\b(w/e|we|water|partial|electric)\b", Loosely)] private static partial Regex WaterOnly();
@@ -242,21 +292,23 @@ internal static partial class SheetWords
     [GeneratedRegex(@"\bwand\b", Loosely)] private static partial Regex WandWord();
     [GeneratedRegex(@"\b(buckets?|jugs?)\b", Loosely)] private static partial Regex BucketWord();
     [GeneratedRegex(@"\b(back-?flush\w*|revers\w+)\b", Loosely)] private static partial Regex ReverseWord();
-    [GeneratedRegex(@"\b(inlet|sprayer|built[- ]in|tank flush)\b", Loosely)] private static partial Regex InletWord();
+    [GeneratedRegex(@"\b(inlet|sprayer|rinser|flusher|built[- ]in|tank flush)\b", Loosely)] private static partial Regex InletWord();
     [GeneratedRegex(@"\b(not|no|didn'?t|don'?t|won'?t|couldn'?t|can'?t|will|should|needs? to|must|before|until|skip(ped)?|forgot to"
         + @"|plan(ned)? to)\s+(\w+\s+){0,3}?(dump|empty|drain|rinse|flush|treat)", Loosely)]
     private static partial Regex Notdone();
     [GeneratedRegex(@"\b(fresh(\s*water)?\s*(tank)?|potable|drinking water|water heater)\b", Loosely)] private static partial Regex FreshWord();
     [GeneratedRegex(@"\b(bought|buy|order(ed)?|out of|need(s|ed)?|low on|get more|price of)\b", Loosely)] private static partial Regex Shopping();
     [GeneratedRegex(@"\b(gal(lons?)?|liters?|litres?)\b", Loosely)] private static partial Regex Unit();
-    [GeneratedRegex(@"\b(dumped|dumping|dump(?!\s*(station|tomorrow|next|run at))|emptied|emptying|drained|pumped\s*-?out|pump\s*-?out)\b", Loosely)]
+    [GeneratedRegex(@"\b(dumped|dumping|dumps|dump(?!\s*(station|tomorrow|next|run at))|emptied|emptying|drained|pumped\s*-?out|pump\s*-?out)\b", Loosely)]
     private static partial Regex Dump();
-    [GeneratedRegex(@"\b(flush(ed|ing)?|rins(e|ed|ing|es)|back-?flush(ed)?)\b", Loosely)] private static partial Regex Rinse();
+    [GeneratedRegex(@"\b(flush(ed|ing)?|rins(e|ed|ing|es)|back-?flush(ed)?|(?:used|ran)\s+(?:the\s+)?(?:\w+\s+)?(?:rinser|flusher|sprayer|wand))\b", Loosely)] private static partial Regex Rinse();
     [GeneratedRegex(@"(?<n>\d+(?:[.,]\d+)?)\s*(?<unit>gal(lons?)?|g|l|liters?|litres?)\b(?:\s+of)?\s+(fresh\s+|clean\s+|starter\s+)*water", Loosely)]
     private static partial Regex Water();
     [GeneratedRegex(@"\b(smell\w*|odou?rs?|stink\w*|stench|stank|rotten egg)\b", Loosely)] private static partial Regex SmellWord();
+    [GeneratedRegex(@"\b(no|without)\s+(\w+\s+)?(smell|odou?r|stink)|\b(smell|odou?r|stink)\w*\s+(is\s+|was\s+|has\s+)?(gone|better|went|fixed|cleared)", Loosely)]
+    private static partial Regex SmellGone();
     [GeneratedRegex(@"\bdrove\b\D{0,20}(?<n>\d+(?:[.,]\d+)?)\s*h(ou)?rs?\b", Loosely)] private static partial Regex Drive();
-    [GeneratedRegex(@"\b(?:arrived|camped|set up|moved|checked in|parked)\s+(?:at|in|to)\s+(?<place>[^,.;(]{2,80})", Loosely)]
+    [GeneratedRegex(@"\b(?:(?:arrived|camped|set up|moved|checked in|parked)\s+(?:at|in|to)|^(?:arrived|moved|camp(?:ed)?|parked))\s+(?<place>[^,.;(]{2,80}?)(?=\s+-\s|[,.;(]|$)", Loosely)]
     private static partial Regex Arrived();
     [GeneratedRegex(@"\b(?<n>\d{1,2})\s+(people|persons|of us|campers)\b", Loosely)] private static partial Regex PeopleWord();
     [GeneratedRegex(@"\b(propane|gas)\b.{0,20}\b(alarm|smell|leak|detector)\b|\b(smell\w*|alarm)\b.{0,15}\b(propane|gas)\b", Loosely)]
@@ -265,6 +317,7 @@ internal static partial class SheetWords
     private static partial Regex Cut();
     [GeneratedRegex(@"\b(slow(ly)?\s+(to\s+)?drain\w*|drain\w*\s+(is\s+|was\s+)?(very\s+|so\s+)?slow(ly)?)\b", Loosely)]
     private static partial Regex SlowWord();
+    [GeneratedRegex(@"\b(and|then|also|both|all|the|tanks?|too|after|next|last|first)\b|[&+.\d]", Loosely)] private static partial Regex LittleWords();
     [GeneratedRegex(@"\bgurgl\w+", Loosely)] private static partial Regex GurgleWord();
     [GeneratedRegex(@"\bback(s|ed|ing)\s+up\b", Loosely)] private static partial Regex BackUpWord();
     [GeneratedRegex(@"\bnothing came out\b|\b(wouldn'?t|won'?t) drain\b|\bclogged\b", Loosely)] private static partial Regex StuckWord();
@@ -277,7 +330,7 @@ internal static partial class SheetWords
     [GeneratedRegex(@"\boutside\b", Loosely)] private static partial Regex OutsideWord();
     [GeneratedRegex(@"\b(bay|basement)\b", Loosely)] private static partial Regex BayWord();
     [GeneratedRegex(@"\b(?<n>\d+)\s*(x|times)\b|\bx\s*(?<n>\d+)\b|\btwice\b|\bthree times\b|\btwo rinses\b", Loosely)] private static partial Regex TwiceWord();
-    [GeneratedRegex(@"(?<tank>\b[\w ]{0,20}?\b(?:black|blk|gray|grey|galley|bath)\b(?:\s*(?:tank|#?[1-4](?!\s*[/%\d])))?)\s*(?:tank\s*)?(?:at"
+    [GeneratedRegex(@"(?<tank>\b[\w ]{0,20}?\b(?:black|blk|bw|gray|grey|gry|gw|galley|bath)\b(?:\s*(?:tank|#?[1-4](?!\s*[/%\d])))?)\s*(?:tank\s*)?(?:at"
         + @"|is|was|reads?|read|shows?|showed|showing|:|=|-)?\s*(?:about|~|approx\.?)?\s*(?<level>\d{1,3}\s*%|\d\s*/\s*\d|full\b"
         + @"|empty\b|half\b)", Loosely)]
     private static partial Regex LevelOf();

@@ -29,7 +29,7 @@ internal static class Addresses
     public static string ForOthers(HttpRequest request, bool lan)
     {
         ArgumentNullException.ThrowIfNull(request);
-        var host = lan && request.Host.Host is "localhost" or "127.0.0.1" or "[::1]" && lan && OfThisMachine() is [var near, ..]
+        var host = lan && request.Host.Host is "localhost" or "127.0.0.1" or "[::1]" && OfThisMachine() is [var near, ..]
             ? $"{near}:{request.Host.Port}" : request.Host.ToString();
         return $"{request.Scheme}://{host}{request.PathBase}";
     }

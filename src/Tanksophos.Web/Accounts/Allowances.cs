@@ -11,10 +11,23 @@ namespace Tanksophos.Web.Accounts;
 /// </summary>
 internal sealed class Allowances
 {
-    private const int Most = 2000;
+    /// <summary>How many allowances are kept apart; whoever comes when there are so many shares one with others.</summary>
+    internal const int Most = 2000;
+
+    // By then every allowance is full again.
     private static readonly TimeSpan Forgotten = TimeSpan.FromMinutes(10);
 
-    private readonly ConcurrentDictionary<string, RateLimiter> known = new(StringComparer.Ordinal);
+    private readonly ConcurrentDictionary<string, Kept> known = new(StringComparer.Ordinal);
+
+    private sealed class Kept(RateLimiter limiter)
+    {
+        public RateLimiter Limiter { get; } = limiter;
+
+        public long Asked { get; set; } = Environment.TickCount64;
+    }
+
+    /// <summary>How many allowances are kept now.</summary>
+    internal int Count => known.Count;
 
     /// <summary>Lets a request through, or answers that it has to wait.</summary>
     public async Task CheckAsync(HttpContext context, RequestDelegate next)
@@ -40,9 +53,19 @@ internal sealed class Allowances
         var (key, fresh) = policy == ProgramAllowance.Policy ? (ProgramAllowance.Of(context), (Func<RateLimiter>)ProgramAllowance.Fresh)
             : (SigningIn.Guesser(context), SigningIn.Slow);
         if (key is null) return null;
-        if (known.Count > Most) foreach (var (old, limiter) in known) if (limiter.IdleDuration > Forgotten) known.TryRemove(old, out _);
-        var mine = known.GetOrAdd(key, _ => fresh());
-        if (mine is ReplenishingRateLimiter filling) filling.TryReplenish();
-        return mine.AttemptAcquire();
+        return Of(key, fresh).AttemptAcquire();
+    }
+
+    private RateLimiter Of(string key, Func<RateLimiter> fresh)
+    {
+        if (!known.ContainsKey(key) && known.Count >= Most)
+        {
+            foreach (var (old, kept) in known) if (Environment.TickCount64 - kept.Asked > Forgotten.TotalMilliseconds) known.TryRemove(old, out _);
+            if (known.Count >= Most) key = "crowd of " + key.Split(' ')[0];
+        }
+        var mine = known.GetOrAdd(key, _ => new Kept(fresh()));
+        mine.Asked = Environment.TickCount64;
+        if (mine.Limiter is ReplenishingRateLimiter filling) filling.TryReplenish();
+        return mine.Limiter;
     }
 }

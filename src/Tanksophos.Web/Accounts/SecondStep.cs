@@ -18,7 +18,7 @@ public sealed class SecondStep(IClock clock, IDataProtectionProvider protection)
     private static readonly Duration Lasts = Duration.FromMinutes(5);
 
     private readonly IDataProtector protector = protection.CreateProtector("second step");
-    private readonly Dictionary<int, (string Code, Instant At)> used = [];
+    private readonly Dictionary<(int Person, string Code), Instant> used = [];
 
     /// <summary>That a person has typed the right passphrase, for the form that asks for the code.</summary>
     public string Ticket(Person person)
@@ -71,8 +71,9 @@ public sealed class SecondStep(IClock clock, IDataProtectionProvider protection)
     {
         lock (used)
         {
-            if (used.TryGetValue(person, out var last) && last.Code == code && clock.GetCurrentInstant() - last.At < Lasts) return false;
-            used[person] = (code, clock.GetCurrentInstant());
+            var now = clock.GetCurrentInstant();
+            foreach (var (old, at) in used) if (now - at > Lasts) used.Remove(old);
+            if (!used.TryAdd((person, code), now)) return false;
             return true;
         }
     }

@@ -192,12 +192,59 @@ public sealed class SheetTests
         SheetTable.Read(stream.ToArray()).Errors.ShouldHaveSingleItem().Message.ShouldContain("unpacks");
     }
 
+    // Further styles, each as somebody might have kept it; what counts is that no column has to be corrected.
+    [Theory]
+    [InlineData("DATE/TIME,EVENT,DETAILS\n7/3/2025 6:15p,Arrived,Pine Flat CG - W/E\n7/5/2025 8:10a,Dump,\"Blk & gry. Rinsed blk 2x. 1 oz enzyme + 3 gal water\"\n"
+        + "7/9/2025 7:00a,Read panel,\"Blk 1/3, gry 50 %\"",
+        "07-03 18:15 stay Pine Flat CG Partial", "07-05 08:10 dump black", "07-05 08:10 dump gray", "07-05 08:10 flush black Pedal x2",
+        "07-05 08:10 dose black Enzyme", "07-05 08:10 water black 11.4 L", "07-09 07:00 reading black [low]", "07-09 07:00 reading gray 50 %")]
+    [InlineData("Trip log 2024,,,,,\nDay,Blk %,Gry %,Fresh %,Dump?,Chem?\nFri 5-Jul,0,0,100,,Y\nMon 8-Jul,0,0,100,Y,Y",
+        "07-05 12:00 reading black []", "07-05 12:00 reading gray 0 %", "07-05 12:00 dose black Other", "07-08 12:00 dump black", "07-08 12:00 reading black []",
+        "07-08 12:00 dump gray", "07-08 12:00 reading gray 0 %", "07-08 12:00 dose black Other")]
+    [InlineData("Date,Black before,Black after,Gray before,Gray after\n05/02/2025,Full,Empty,3/4,Empty\n05/16/2025,2/3,Empty,1/2,1/4",
+        "05-02 12:00 reading black [low mid top]", "05-02 12:00 dump black", "05-02 12:00 reading black []", "05-02 12:00 reading gray 75 %",
+        "05-02 12:00 dump gray", "05-02 12:00 reading gray 0 %", "05-16 12:00 reading black [low mid]", "05-16 12:00 dump black", "05-16 12:00 reading black []",
+        "05-16 12:00 reading gray 50 %", "05-16 12:00 reading gray 25 %")]
+    [InlineData("Date dumped,Days since,Gallons black,Treatment used\n3/14/25,,15,drop-in pod\n3/26/25,7,20,none",
+        "03-14 12:00 reading black ~0.375", "03-14 12:00 dump black", "03-14 12:00 dump gray", "03-14 12:00 dose black Other", "03-26 12:00 reading black ~0.5",
+        "03-26 12:00 dump black", "03-26 12:00 dump gray")]
+    [InlineData("Date,Black,Gray\n9/1,1/3,10 %\n9/3,2/3,D\n9/4,2/3 D,20 %", "09-01 12:00 reading black [low]", "09-01 12:00 reading gray 10 %",
+        "09-03 12:00 reading black [low mid]", "09-03 12:00 dump gray", "09-04 12:00 reading black [low mid]", "09-04 12:00 dump black", "09-04 12:00 reading gray 20 %")]
+    [InlineData("Date,AM Black,PM Black,Notes\n8/3/25,1/3,Full,dumped black after dinner\n8/4/25,E,E,dump station closed", "08-03 09:00 reading black [low]",
+        "08-03 15:00 reading black [low mid top]", "08-03 15:00 dump black", "08-04 09:00 reading black []", "08-04 15:00 reading black []")]
+    [InlineData("Trip,Start,End,Black dumped,Gray dumped\nwest,6/20/2025,7/2/2025,\"6/26/2025, 7/2/2025\",6/24/2025", "06-26 12:00 dump black",
+        "07-02 12:00 dump black", "06-24 12:00 dump gray")]
+    [InlineData("Black tank dumps\n5/1/25\n5/9/25", "05-01 12:00 dump black", "05-09 12:00 dump black")]
+    [InlineData("Date;Campsite;Sewer;Black %;Comment\n14.07.2025;Alder Bend;no;30;\n16.07.2025;Cinder Flat;yes;0;dumped & flushed on arrival",
+        "07-14 12:00 stay Alder Bend Partial", "07-14 12:00 reading black [low]", "07-16 12:00 stay Cinder Flat Full", "07-16 12:00 dump black",
+        "07-16 12:00 reading black []", "07-16 12:00 dump gray", "07-16 12:00 flush black Pedal x1")]
+    [InlineData("2025 season log\n\n4/20 Dumped at home - both tanks. Bathroom smell gone\n5/3 Black at 2/3\n"
+        + "5/14: dump + rinse black (3 times), gray after. Put in 2 scoops powder\nslow to drain", "04-20 12:00 dump black", "04-20 12:00 dump gray",
+        "05-03 12:00 reading black [low mid]", "05-14 12:00 dump black", "05-14 12:00 flush black Pedal x3", "05-14 12:00 dump gray", "05-14 12:00 dose black Other",
+        "05-14 12:00 symptom DrainsSlowly")]
+    [InlineData("June 12, 2025: Dumped black, then gray. Used the tank rinser till it ran clear\nJune 14, 2025: W/E site - no sewer. No smell today", "06-12 12:00 dump black",
+        "06-12 12:00 dump gray", "06-12 12:00 flush black BuiltIn x1")]
+    public void Further_styles_are_understood_as_they_are(string sheet, params string[] lines)
+    {
+        var read = Understand(sheet);
+        Lines(read).ShouldBe(lines);
+        read.Entries.ShouldAllBe(e => e.At.Year == 2024 == sheet.Contains("2024", StringComparison.Ordinal));
+    }
+
+    [Fact]
+    public void A_year_in_the_title_counts_and_without_one_the_newest_day_has_been()
+    {
+        Understand("Log of 2023\nDate,Event\n11/30,dumped black\n12/2,dumped gray").Entries.Select(e => e.At.Year).ShouldBe([2023, 2023]);
+        Understand("Date,Event\n9/30,dumped black\n12/2,dumped gray").Entries.Select(e => e.At.Year).ShouldBe([2025, 2025]);
+        Understand("Log 2023 and 2024\nDate,Event\n9/30,dumped black").Entries.Select(e => e.At.Year).ShouldBe([2026]);
+    }
+
     [Fact]
     public void An_empty_header_a_single_column_and_forty_columns_do_no_harm()
     {
         Understand(string.Join(',', Enumerable.Repeat("x", 60)) + "\n" + string.Join(',', Enumerable.Repeat("y", 60))).Remarks.ShouldContain(r =>
             r.Message.Contains("40", StringComparison.Ordinal));
-        Understand("2026-05-01 dumped black\n2026-05-02 dumped gray").Entries.ShouldBeEmpty(); // a date and words in one cell are not taken apart
+        Lines(Understand("2026-05-01 dumped black\n2026-05-02 dumped gray")).ShouldBe(["05-01 12:00 dump black", "05-02 12:00 dump gray"]);
         Understand(",,\n2026-05-01,dumped,\n").Entries.ShouldNotBeEmpty();
     }
 
