@@ -1,4 +1,5 @@
 using Tanksophos.Core.Diagnosis;
+using Tanksophos.Core.Levels;
 using Tanksophos.Core.Log;
 using Tanksophos.Core.Rigs;
 
@@ -314,7 +315,17 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
 
     /// <summary>What is said where there is nothing to say.</summary>
     /// <param name="tooLittle">Whether the log holds too little to tell.</param>
-    public static string Nothing(bool tooLittle) => tooLittle ? "Not enough logged yet to tell" : "No problems found";
+    /// <param name="sensorDoubted">Whether a sensor is not trusted; the page Sensors says more of it.</param>
+    public static string Nothing(bool tooLittle, bool sensorDoubted) =>
+        tooLittle ? "Not enough logged yet to tell" : sensorDoubted ? "Nothing wrong besides the sensors" : "No problems found";
+
+    /// <summary>Whether the rig has a sensor that is not trusted.</summary>
+    /// <param name="belief">What is believed of the rig.</param>
+    public static bool SensorDoubted(LevelBelief belief)
+    {
+        ArgumentNullException.ThrowIfNull(belief);
+        return belief.Tanks.Any(t => t.Probes.Any(p => !p.Believed));
+    }
 
     /// <summary>What the program itself noticed, in a line for Today.</summary>
     public static string Noticed(FaultReport report)

@@ -29,9 +29,6 @@ internal static class FindSays
     public static string DaysTheLast(int count, string day) => count == 1 ? $"1 day, {day}." : $"{count} days, the last {day}.";
     public static string Charts => "Charts";
     public static string Table => "Table";
-    public static string NothingWrongBesidesTheSensors => "Nothing wrong besides the sensors";
-    public static string NoProblemsFound => "No problems found";
-    public static string NotEnoughLoggedYetToTell => "Not enough logged yet to tell";
     public static string NoSmellLogged => "No smell logged";
     public static string DaysWithASmell(int count, string day) =>
         count == 1 ? $"1 day with a smell, {day}" : $"{count} days with a smell, the last {day}";

@@ -23,7 +23,9 @@ public sealed class MoreModel(CurrentRequest house, AgendaService agenda) : Page
             var faults = house.RigSnapshot.Faults;
             if (FaultWords.Noticed(faults) is { Length: > 0 } noticed) return (noticed, true);
             var summary = TroubleSummary.Compute(faults, house.RigSnapshot.Logbook.InOrder(), house.Now);
-            return summary.Quiet ? (FaultWords.Nothing(summary.TooLittle), false) : (MoreSays.SomethingToCheck, true);
+            return summary.Quiet
+                ? (FaultWords.Nothing(summary.TooLittle, FaultWords.SensorDoubted(house.RigSnapshot.Belief)), false)
+                : (MoreSays.SomethingToCheck, true);
         }
     }
 
