@@ -317,7 +317,7 @@ public sealed class FaultWords(Rig rig, Units units, TimeWords times)
     /// <param name="tooLittle">Whether the log holds too little to tell.</param>
     /// <param name="sensorDoubted">Whether a sensor is not trusted; the page Sensors says more of it.</param>
     public static string Nothing(bool tooLittle, bool sensorDoubted) =>
-        tooLittle ? "Not enough logged yet to tell" : sensorDoubted ? "Nothing wrong besides the sensors" : "No problems found";
+        tooLittle ? "Not enough logged yet to tell" : sensorDoubted ? "No problems found except a bad sensor" : "No problems found";
 
     /// <summary>Whether the rig has a sensor that is not trusted.</summary>
     /// <param name="belief">What is believed of the rig.</param>

@@ -153,27 +153,29 @@ public static class SheetReading
             var first = made.Count;
             for (var i = 0; i < row.Cells.Count; i++)
             {
-                if (map.Columns[i] is not { Kind: SheetColumn.Level } use || row.Cells[i].Length == 0) continue;
+                if (kinds[i] != SheetColumn.Level || row.Cells[i].Length == 0) continue;
                 if (EmptiedBetween(row, i) is { Count: > 0 } emptied) Deed(row, new SheetDeed(SheetDeedKind.Dump, emptied), emptied, at);
                 // "PM Black" in a line without an hour.
                 var then = local.TimeOfDay == Noon && SheetWords.DaypartOf(table.Columns[i]) is { } part && SheetDates.Hour(part) is { } hour
                     ? NotAfterNow((local.Date + hour).InZoneLeniently(zone)) : at;
-                Level(row, WithUnit(row.Cells[i], table.Columns[i]), Of(use, tanks), then, table.Columns[i]);
+                Level(row, WithUnit(row.Cells[i], table.Columns[i]), Of(i, tanks), then, table.Columns[i]);
             }
             if (EachLineIsADump)
             {
                 Once("each", table.Columns[Index(SheetColumn.Date)], "each line counts as a dump");
-                var dumped = tanks.Count > 0 ? tanks : SheetWords.Tanks(table.Columns[Index(SheetColumn.Date)], rig);
+                var dumped = Of(Index(SheetColumn.Date), tanks);
                 Deed(row, new SheetDeed(SheetDeedKind.Dump, dumped), dumped, at);
             }
             Marks(row, tanks, at);
             var text = What(row);
-            var deeds = SheetWords.Deeds(text, rig);
-            if (deeds.Count == 0 && text.Length == 0 && made.Count == first) deeds = SheetWords.Deeds(Text(row, SheetColumn.Note), rig);
-            foreach (var deed in Named(deeds)) Deed(row, deed, deed.Tanks.Count > 0 ? deed.Tanks : tanks.Count > 0 ? tanks : Noted(row, deed), at);
+            var there = made.Skip(first).Select(m => m.Entry).ToList();
+            var last = text.Length > 0 ? at : there.Select(e => e.At).Append(at).MaxBy(t => t.ToInstant()); // "dumped after dinner"
+            var deeds = SheetWords.Deeds(text.Length > 0 ? text : Text(row, SheetColumn.Note), rig);
+            foreach (var deed in Named(deeds))
+                if (text.Length > 0 || there.Count == 0 || !Told(deed, there))
+                    Deed(row, deed, deed.Tanks.Count > 0 ? deed.Tanks : tanks.Count > 0 ? tanks : Noted(row, deed), last);
             // "2/3" as what happened.
             if (deeds.Count == 0 && tanks is [_] && made.Count == first && SheetWords.Share(text) is not null) Level(row, text, tanks, at, "");
-            Mentioned(row, first, at, tanks);
             DumpBeforeEmpty(first);
             var all = Text(row, SheetColumn.What, SheetColumn.Note);
             if (SheetWords.TellsOfGas(all))
@@ -191,10 +193,9 @@ public static class SheetReading
         private IReadOnlyList<Tank> EmptiedBetween(SheetRow row, int after)
         {
             if (!SheetWords.IsAfter(table.Columns[after]) || SheetWords.Share(row.Cells[after]) is not <= Emptied) return [];
-            var tanks = map.Columns[after].Tank is { } id ? [.. rig.Tanks.Where(t => t.Id == id)] : SheetWords.Tanks(table.Columns[after], rig);
+            var tanks = Of(after, []);
             for (var i = 0; i < after; i++)
-                if (map.Columns[i].Kind == SheetColumn.Level && map.Columns[i].Tank == map.Columns[after].Tank && SheetWords.IsBefore(table.Columns[i])
-                    && SheetWords.Tanks(table.Columns[i], rig).SequenceEqual(SheetWords.Tanks(table.Columns[after], rig))
+                if (kinds[i] == SheetColumn.Level && SheetWords.IsBefore(table.Columns[i]) && Of(i, []).SequenceEqual(tanks)
                     && SheetWords.Share(row.Cells[i]) > Emptied) return tanks;
             return [];
         }
@@ -208,25 +209,15 @@ public static class SheetReading
 
         private const int ShortWord = 16;
 
-        // What a note beside levels and marks tells of that they do not: "dumped gray after dinner".
-        private void Mentioned(SheetRow row, int first, OffsetDateTime at, IReadOnlyList<Tank> tanks)
+        // Whether levels and marks tell already what a note beside them tells.
+        private static bool Told(SheetDeed deed, List<LogEntry> there) => deed.Kind switch
         {
-            if (made.Count == first || Text(row, SheetColumn.What).Length > 0) return;
-            var there = made.Skip(first).Select(m => m.Entry).ToList();
-            var last = there.Select(e => e.At).Append(at).MaxBy(t => t.ToInstant());
-            foreach (var deed in Named(SheetWords.Deeds(Text(row, SheetColumn.Note), rig)))
-            {
-                var told = deed.Kind switch
-                {
-                    SheetDeedKind.Dump => there.Exists(e => e is DumpEntry),
-                    SheetDeedKind.Rinse => there.Exists(e => e is FlushEntry),
-                    SheetDeedKind.Dose => there.Exists(e => e is DoseEntry),
-                    SheetDeedKind.Smell or SheetDeedKind.Symptom => false,
-                    _ => true,
-                };
-                if (!told) Deed(row, deed, deed.Tanks.Count > 0 ? deed.Tanks : tanks, last);
-            }
-        }
+            SheetDeedKind.Dump => there.Exists(e => e is DumpEntry),
+            SheetDeedKind.Rinse => there.Exists(e => e is FlushEntry),
+            SheetDeedKind.Dose => there.Exists(e => e is DoseEntry),
+            SheetDeedKind.Smell or SheetDeedKind.Symptom => false,
+            _ => true,
+        };
 
         // Who writes "empty, dumped" in one line read it afterwards.
         private void DumpBeforeEmpty(int first)
@@ -300,7 +291,7 @@ public static class SheetReading
                     if (map.Columns[i].Kind != kind || !SheetWords.Yes(row.Cells[i])) continue;
                     var cell = row.Cells[i];
                     var named = SheetWords.Tanks(cell, rig);
-                    var of = map.Columns[i].Tank is null && named.Count > 0 ? named : Of(map.Columns[i], tanks);
+                    var of = map.Columns[i].Tank is null && named.Count > 0 ? named : Of(i, tanks);
                     var then = SheetDates.Hour(cell) is { } hour ? (at.Date + hour).InZoneLeniently(zone).ToOffsetDateTime() : at;
                     foreach (var when in DaysIn(cell, at) ?? [then]) Deed(row, kind switch
                     {
@@ -327,7 +318,10 @@ public static class SheetReading
                 : [.. days.Select(d => NotAfterNow((d.Day!.Value + (d.Date!.Time ?? Noon)).InZoneLeniently(zone)))];
         }
 
-        private IReadOnlyList<Tank> Of(SheetUse use, IReadOnlyList<Tank> line) => use.Tank is { } id ? [.. rig.Tanks.Where(t => t.Id == id)] : line;
+        // The tanks that a column is about: the one it was taken for, those of the line, or those that its name means. "Gray" of two grays is both, and never
+        // the black one.
+        private IReadOnlyList<Tank> Of(int column, IReadOnlyList<Tank> line) => map.Columns[column].Tank is { } id ? [.. rig.Tanks.Where(t => t.Id == id)]
+            : line.Count > 0 ? line : SheetWords.Tanks(table.Columns[column], rig);
 
         private void Deed(SheetRow row, SheetDeed deed, IReadOnlyList<Tank> tanks, OffsetDateTime at)
         {
@@ -335,7 +329,9 @@ public static class SheetReading
             {
                 case SheetDeedKind.Dump:
                     if (tanks.Count == 0) Once("dump", $"line {row.Line}", "a dump with no tank named counts for all tanks");
-                    foreach (var tank in tanks.Count > 0 ? tanks : rig.Tanks) Add(row, new DumpEntry { At = at, Tank = tank.Id });
+                    foreach (var tank in tanks.Count > 0 ? tanks : rig.Tanks)
+                        if (!IsDumped(row, tank, at))
+                            Add(row, new DumpEntry { At = at, Tank = tank.Id });
                     break;
                 case SheetDeedKind.Rinse:
                     foreach (var tank in tanks.Count > 0 ? tanks : Blacks)
@@ -378,6 +374,14 @@ public static class SheetReading
                     Add(row, new PeopleEntry { At = at, Count = deed.Count });
                     break;
             }
+        }
+
+        // Whether the line has said so already, in another column.
+        private bool IsDumped(SheetRow row, Tank tank, OffsetDateTime at)
+        {
+            for (var i = made.Count - 1; i >= 0 && made[i].Line == row.Line; i--)
+                if (made[i].Entry is DumpEntry dump && dump.Tank == tank.Id && dump.At == at) return true;
+            return false;
         }
 
         private IReadOnlyList<Tank> Blacks => [.. rig.Tanks.Where(t => t.Role == TankRole.Black)];

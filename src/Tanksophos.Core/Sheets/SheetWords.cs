@@ -45,6 +45,7 @@ internal static partial class SheetWords
     {
         var said = Word().Matches(name).Select(m => Columns.TryGetValue(m.Value, out var kind) ? kind : (SheetColumn?)null).OfType<SheetColumn>().ToList();
         if (name.Contains('%', StringComparison.Ordinal) || name.Contains('?', StringComparison.Ordinal) && said.Count == 0) said.Add(SheetColumn.Level);
+        if (TankWord().IsMatch(name)) said.Remove(SheetColumn.Hookup); // "Sewer tank"
         foreach (var kind in new[] { SheetColumn.Treatment, SheetColumn.Rinsed, SheetColumn.Dumped, SheetColumn.Date, SheetColumn.Level, SheetColumn.Hookup,
             SheetColumn.Tank })
             if (said.Contains(kind) && !(kind == SheetColumn.Tank && TankWord().IsMatch(name))) return kind;
@@ -301,7 +302,8 @@ internal static partial class SheetWords
     [GeneratedRegex(@"\b(gal(lons?)?|liters?|litres?)\b", Loosely)] private static partial Regex Unit();
     [GeneratedRegex(@"\b(dumped|dumping|dumps|dump(?!\s*(station|tomorrow|next|run at))|emptied|emptying|drained|pumped\s*-?out|pump\s*-?out)\b", Loosely)]
     private static partial Regex Dump();
-    [GeneratedRegex(@"\b(flush(ed|ing)?|rins(e|ed|ing|es)|back-?flush(ed)?|(?:used|ran)\s+(?:the\s+)?(?:\w+\s+)?(?:rinser|flusher|sprayer|wand))\b", Loosely)] private static partial Regex Rinse();
+    [GeneratedRegex(@"\b(flush(ed|ing)?|rins(e|ed|ing|es)|back-?flush(ed)?"
+        + @"|(?:used|ran)\s+(?:the\s+)?(?:\w+\s+)?(?:rinser|flusher|sprayer|wand))\b", Loosely)] private static partial Regex Rinse();
     [GeneratedRegex(@"(?<n>\d+(?:[.,]\d+)?)\s*(?<unit>gal(lons?)?|g|l|liters?|litres?)\b(?:\s+of)?\s+(fresh\s+|clean\s+|starter\s+)*water", Loosely)]
     private static partial Regex Water();
     [GeneratedRegex(@"\b(smell\w*|odou?rs?|stink\w*|stench|stank|rotten egg)\b", Loosely)] private static partial Regex SmellWord();

@@ -68,7 +68,7 @@ public sealed partial class Importing(RigStore store, IClock clock)
         ArgumentNullException.ThrowIfNull(sheet);
         if (sheet.Entries.Count == 0)
             return new ImportPreview(target, null, [], Nothing,
-                [new Problem("", "no line of it can be brought in: look at the remarks, or say what each column holds"), .. sheet.Remarks], []);
+                [new Problem("", "none of its lines can be imported: see why below, or choose what each column holds"), .. sheet.Remarks], []);
         var read = EntriesCsv.Read(EntriesCsv.Write(sheet.Entries), target.Rig, clock.GetCurrentInstant());
         string There(string path) => Line().Match(path) is { Success: true } line && int.Parse(line.Groups[1].Value, CultureInfo.InvariantCulture) - 2 is var i
             && i >= 0 && i < sheet.Paths.Count ? sheet.Paths[i] + path[line.Length..] : path;

@@ -232,6 +232,31 @@ public sealed class SheetTests
     }
 
     [Fact]
+    public void Of_two_grays_a_mark_for_gray_empties_both_and_never_the_black_one()
+    {
+        var rig = Given.Rig();
+        rig = rig with { Tanks = [.. rig.Tanks, rig.Tanks[1] with { Id = "galley", Name = "Galley gray" }] };
+        var gray = rig with { Tanks = [rig.Tanks[0], rig.Tanks[1] with { Id = "bath", Name = "Bath gray" }, rig.Tanks[2]] };
+        foreach (var text in new[] { "Date,Black dumped?,Gray dumped?\n6/4/25,,x", "Date,Black,Gray\n6/3/25,1/3,20 %\n6/4/25,1/3,D",
+            "Date,Black,Gray\n6/3/25,1/3,20 %\n6/4/25,1/3,dumped" })
+        {
+            var table = SheetTable.Read(Encoding.UTF8.GetBytes(text)).Value!;
+            SheetReading.Read(table, SheetMap.Guess(table, gray, true), gray, Denver, Now).Entries.OfType<DumpEntry>().Select(e => e.Tank)
+                .ShouldBe(["bath", "galley"], text);
+        }
+    }
+
+    [Fact]
+    public void What_a_note_tells_is_taken_once()
+    {
+        Lines(Understand("Date,Black,Notes\n6/4/25,,smell in bathroom\n6/5/25,1/3,smell in bathroom\n6/6/25,E,dumped black")).ShouldBe([
+            "06-04 12:00 odor Bathroom Sewage", "06-05 12:00 reading black [low]", "06-05 12:00 odor Bathroom Sewage", "06-06 12:00 dump black",
+            "06-06 12:00 reading black []"]);
+        Lines(Understand("Date dumped,Black before,Black after\n6/6/25,2/3,E")).Count(l => l.EndsWith("dump black", StringComparison.Ordinal)).ShouldBe(1);
+        SheetMap.Guess(SheetTable.Read("Date,Sewer tank\n6/6/25,1/3"u8.ToArray()).Value!, Given.Rig(), true).Columns[1].Word.ShouldBe("level:black");
+    }
+
+    [Fact]
     public void A_year_in_the_title_counts_and_without_one_the_newest_day_has_been()
     {
         Understand("Log of 2023\nDate,Event\n11/30,dumped black\n12/2,dumped gray").Entries.Select(e => e.At.Year).ShouldBe([2023, 2023]);
