@@ -303,7 +303,8 @@ internal static partial class SheetWords
     [GeneratedRegex(@"\b(dumped|dumping|dumps|dump(?!\s*(station|tomorrow|next|run at))|emptied|emptying|drained|pumped\s*-?out|pump\s*-?out)\b", Loosely)]
     private static partial Regex Dump();
     [GeneratedRegex(@"\b(flush(ed|ing)?|rins(e|ed|ing|es)|back-?flush(ed)?"
-        + @"|(?:used|ran)\s+(?:the\s+)?(?:\w+\s+)?(?:rinser|flusher|sprayer|wand))\b", Loosely)] private static partial Regex Rinse();
+        + @"|(?:used|ran)\s+(?:the\s+)?(?:\w+\s+)?(?:rinser|flusher|sprayer|wand))\b", Loosely)]
+    private static partial Regex Rinse();
     [GeneratedRegex(@"(?<n>\d+(?:[.,]\d+)?)\s*(?<unit>gal(lons?)?|g|l|liters?|litres?)\b(?:\s+of)?\s+(fresh\s+|clean\s+|starter\s+)*water", Loosely)]
     private static partial Regex Water();
     [GeneratedRegex(@"\b(smell\w*|odou?rs?|stink\w*|stench|stank|rotten egg)\b", Loosely)] private static partial Regex SmellWord();
